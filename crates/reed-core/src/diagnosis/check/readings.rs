@@ -1,0 +1,78 @@
+//! Checks that give a reading.
+
+use super::{Check, Gives};
+use crate::tank::Analyte;
+
+/// Every check of this file.
+pub const ALL: &[&Check] = &[&OXYGEN, &TEMPERATURE, &AMMONIA, &NITRITE, &PH, &KH, &REPEAT];
+
+/// Oxygen.
+pub static OXYGEN: Check = Check {
+    id: "read-oxygen-dusk-dawn",
+    title: "Read the oxygen",
+    how: "Best just before the lights come on, when it is lowest, and once more at dusk. A reading now still tells much: the hour is taken into account.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 6.0,
+    euros: 0.5,
+    gives: Gives::Reading(Analyte::OXYGEN),
+};
+/// Temperature.
+pub static TEMPERATURE: Check = Check {
+    id: "second-thermometer",
+    title: "Read the temperature with a second thermometer",
+    how: "Hold a thermometer you trust in open water for a minute, away from the heater. Compare with the one on the pane.",
+    caution: "A heater that stays hot to the touch in warm water is stuck: unplug it, let it cool, then take it out.",
+    minutes: 1.0,
+    euros: 0.0,
+    gives: Gives::Reading(Analyte::TEMPERATURE),
+};
+/// Ammonia.
+pub static AMMONIA: Check = Check {
+    id: "read-ammonia",
+    title: "Test ammonia",
+    how: "Test tank water in daylight, vial against the white of the card. Enter it as nitrogen: a card in NH4 shows 1.29 times as much.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 8.0,
+    euros: 0.5,
+    gives: Gives::Reading(Analyte::AMMONIA),
+};
+/// Nitrite.
+pub static NITRITE: Check = Check {
+    id: "read-nitrite",
+    title: "Test nitrite",
+    how: "Test tank water in daylight, vial against the white of the card. Any repeatable reading above zero is a fault.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 6.0,
+    euros: 0.5,
+    gives: Gives::Reading(Analyte::NITRITE),
+};
+/// pH.
+pub static PH: Check = Check {
+    id: "read-ph",
+    title: "Test the pH",
+    how: "Test tank water in daylight. With the carbonate hardness it tells the carbon dioxide, with the ammonia how poisonous that is.",
+    caution: "",
+    minutes: 3.0,
+    euros: 0.3,
+    gives: Gives::Reading(Analyte::PH),
+};
+/// Carbonate hardness.
+pub static KH: Check = Check {
+    id: "read-kh",
+    title: "Test the carbonate hardness",
+    how: "Count drops until the colour turns; swirl after each.",
+    caution: "",
+    minutes: 3.0,
+    euros: 0.3,
+    gives: Gives::Reading(Analyte::KH),
+};
+/// The same again.
+pub static REPEAT: Check = Check {
+    id: "repeat-test",
+    title: "Repeat the reading",
+    how: "Clean vial, fresh sample, daylight, the vial against the white of the card. With another kit or a second pair of eyes if there is one.",
+    caution: "",
+    minutes: 6.0,
+    euros: 0.5,
+    gives: Gives::Repeat,
+};

@@ -1,0 +1,308 @@
+//! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings and the twin meet.
+
+use super::belief::{FaultSet, NoisyOr, likelihood};
+use super::differential::{Candidate, Space};
+use super::distress::{self, RUNGS};
+use super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
+use super::finding::{self, Finding, Kind, computed, events};
+use super::observed::{Answer, Answered, Observed};
+use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
+use crate::tank::{Analyte, Reading, Tank};
+use crate::units::Temperature;
+use crate::water::chemistry;
+
+/// Where a piece of evidence comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Origin {
+    /// Answered by the keeper.
+    Seen,
+    /// Measured.
+    Read,
+    /// Stands in the tank file.
+    File,
+    /// Computed from readings.
+    Computed,
+}
+
+/// A piece of evidence.
+#[derive(Clone, Debug)]
+pub(super) struct Piece {
+    pub(super) origin: Origin,
+    /// What it says, in the keeper's words.
+    pub(super) says: String,
+    pub(super) likelihoods: Likelihoods,
+}
+
+/// Likelihood of a piece of evidence under each hypothesis.
+#[derive(Clone, Debug)]
+pub(super) enum Likelihoods {
+    /// Depends on the faults alone; by set.
+    PerSet(Vec<f64>),
+    /// Depends on the doubt too; set-major.
+    PerDoubt(Vec<f64>),
+}
+
+impl Likelihoods {
+    pub(super) fn at(&self, set: usize, doubt: usize) -> f64 {
+        match self {
+            Self::PerSet(values) => values[set],
+            Self::PerDoubt(values) => values[set * DOUBTS + doubt],
+        }
+    }
+}
+
+/// Nitrite, as N, from which to act. From memory, for soft fresh water.
+const NITRITE_LIMIT_MG_L: f64 = 0.1;
+/// Un-ionised ammonia, as N, that is harmful for long: EIFAC 1970 gives 0.025 mg/L as NH3.
+const NH3_LIMIT_MG_L: f64 = 0.021;
+/// Carbon dioxide that is the usual ceiling of tanks that dose it. From memory.
+const CO2_LIMIT_MG_L: f64 = 30.0;
+/// pH to assume beside an ammonia reading when none was read. From memory.
+const USUAL_PH: f64 = 7.5;
+/// Spread of the logarithm of what is computed from a pH: 0.2 of a pH is a factor of 1.6.
+const PH_LOG_SPREAD: f64 = 0.5;
+/// Chance that the half of the nitrogen poisons that was not read is high. From memory.
+const UNREAD_IS_HIGH: f64 = 0.3;
+
+/// All the evidence there is, in the order: file, answers, readings, computed.
+pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Piece> {
+    let mut pieces = Vec::new();
+    for fact in finding::all() {
+        if let Kind::Fact(holds) = fact.kind {
+            let sureness = if holds(tank) { 1.0 } else { 0.0 };
+            pieces.push(sign(space, fact, sureness, Origin::File));
+        }
+    }
+    let flat = &finding::places::SURFACE_FLAT;
+    if tank.surface <= crate::tank::Surface::Still && observed.answer(flat).is_none() {
+        pieces.push(sign(space, flat, 1.0, Origin::File));
+    }
+    for answered in &observed.answers {
+        match answered.finding.kind {
+            Kind::Sign => {
+                let sureness = if answered.answer == Answer::Yes { 1.0 } else { 0.0 };
+                pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
+            }
+            Kind::Event { .. } => pieces.push(event(space, answered, observed)),
+            // Rungs are one piece together; facts and computed findings are not answered.
+            Kind::Rung(_) | Kind::Fact(_) | Kind::Computed => {}
+        }
+    }
+    pieces.extend(ladder(space, observed));
+    for (index, reading) in observed.readings.iter().enumerate() {
+        if reading.analyte == Analyte::OXYGEN {
+            pieces.push(oxygen(space, reading, index));
+        } else if reading.analyte == Analyte::TEMPERATURE {
+            pieces.push(temperature(space, tank, reading, index));
+        }
+    }
+    pieces.extend(toxic_nitrogen(space, tank, observed));
+    pieces.extend(carbon_dioxide(space, observed));
+    pieces
+}
+
+/// The node of a sign: its leak and the faults that show it.
+pub(super) fn node(candidates: &[Candidate], finding: &Finding) -> NoisyOr {
+    let links = candidates.iter().enumerate().filter_map(|(index, candidate)| {
+        let (_, strength) = candidate.fault.signs.iter().find(|(sign, _)| *sign == finding)?;
+        Some((index, strength.chance()))
+    });
+    NoisyOr { leak: finding.leak, links: links.collect() }
+}
+
+fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piece {
+    let node = node(&space.candidates, finding);
+    let against: Vec<usize> = if sureness > 0.5 { space.faults_where(|fault| fault.against.contains(&finding)) } else { Vec::new() };
+    let of = |set: FaultSet| {
+        let tenths = against.iter().filter(|fault| set.has(**fault)).fold(1.0, |factor, _| factor * 0.1);
+        likelihood(node.chance(set), sureness) * tenths
+    };
+    let says = if sureness > 0.5 { finding.says } else { finding.says_not };
+    Piece { origin, says: says.to_owned(), likelihoods: Likelihoods::PerSet(space.sets.iter().copied().map(of).collect()) }
+}
+
+/// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.
+fn event(space: &Space, answered: &Answered, observed: &Observed) -> Piece {
+    let age_days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
+    let happened = answered.answer == Answer::Yes;
+    let factors: Vec<(usize, f64)> = space
+        .candidates
+        .iter()
+        .enumerate()
+        .filter_map(|(index, candidate)| {
+            let link = candidate.fault.events.iter().find(|link| link.event == answered.finding)?;
+            let (with, without) = (link.strength.chance(), events::chance_at_any_time(answered.finding, link.window_days));
+            let in_window = happened && age_days <= link.window_days;
+            Some((index, if in_window { with / without } else { (1.0 - with) / (1.0 - without) }))
+        })
+        .collect();
+    let of = |set: FaultSet| factors.iter().filter(|(fault, _)| set.has(*fault)).map(|(_, factor)| factor).product();
+    let says = match (happened, age_days) {
+        (false, _) => answered.finding.says_not.to_owned(),
+        (true, days) if days < 1.0 => format!("{}, within a day", answered.finding.says),
+        (true, days) => format!("{}, {days:.0} days ago", answered.finding.says),
+    };
+    Piece { origin: Origin::Seen, says, likelihoods: Likelihoods::PerSet(space.sets.iter().copied().map(of).collect()) }
+}
+
+/// Chance of each rung of distress or a higher one under a hypothesis: lack of oxygen by the twin, and faults that
+/// harm in another way.
+pub(super) fn rung_chances(space: &Space, set: usize, doubt: usize) -> [f64; RUNGS] {
+    let from_oxygen = distress::chances(space.lowest(set, doubt));
+    std::array::from_fn(|rung| {
+        let others: f64 = space.sets[set].iter().map(|fault| 1.0 - space.candidates[fault].fault.distress[rung]).product();
+        1.0 - (1.0 - distress::LEAK[rung]) * (1.0 - from_oxygen[rung]) * others
+    })
+}
+
+/// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Rungs {
+    pub(super) at_least: Option<usize>,
+    pub(super) below: Option<usize>,
+}
+
+impl Rungs {
+    /// The highest rung seen counts; a no counts only above it, since whoever gulps also pumps.
+    pub(super) fn of(observed: &Observed) -> Self {
+        let answered = |wanted: Answer| {
+            observed.answers.iter().filter(move |answered| answered.answer == wanted).filter_map(|answered| match answered.finding.kind {
+                Kind::Rung(rung) => Some(rung),
+                _ => None,
+            })
+        };
+        let at_least = answered(Answer::Yes).max();
+        let below = answered(Answer::No).filter(|rung| at_least.is_none_or(|seen| *rung > seen)).min();
+        Self { at_least, below }
+    }
+
+    /// Chance of it, from the chances of each rung or a higher one.
+    pub(super) fn chance(self, chances: &[f64; RUNGS]) -> f64 {
+        (self.at_least.map_or(1.0, |rung| chances[rung]) - self.below.map_or(0.0, |rung| chances[rung])).max(1e-6)
+    }
+}
+
+fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
+    let rungs = Rungs::of(observed);
+    if rungs.at_least.is_none() && rungs.below.is_none() {
+        return None;
+    }
+    let finding_of = |rung: usize| finding::all().find(|finding| matches!(finding.kind, Kind::Rung(own) if own == rung));
+    let says = match (rungs.at_least.and_then(finding_of), rungs.below.and_then(finding_of)) {
+        (Some(seen), Some(not)) => format!("{}, but not: {}", seen.says, lower_first(not.says)),
+        (Some(seen), None) => seen.says.to_owned(),
+        (None, not) => not.map_or("", |not| not.says_not).to_owned(),
+    };
+    let likelihoods = per_doubt(space, |set, doubt| rungs.chance(&rung_chances(space, set, doubt)));
+    Some(Piece { origin: Origin::Seen, says, likelihoods })
+}
+
+fn lower_first(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
+}
+
+fn per_doubt(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
+    let all = (0..space.sets.len()).flat_map(|set| (0..DOUBTS).map(move |doubt| (set, doubt)));
+    Likelihoods::PerDoubt(all.map(|(set, doubt)| likelihood(set, doubt)).collect())
+}
+
+/// Spread between the twin and a reading of oxygen with this kit.
+pub(super) fn oxygen_spread(kit_spread: f64) -> f64 {
+    kit_spread.hypot(MODEL_RESIDUAL_MG_L.value)
+}
+
+fn oxygen(space: &Space, reading: &Reading, index: usize) -> Piece {
+    /// A misread value may be anything a card shows, mg/L.
+    const CARD_MG_L: f64 = 12.0;
+    let misread = space.misread_of(index);
+    let spread = oxygen_spread(reading.spread);
+    let expected: Vec<[f64; DOUBTS]> = space.at_hour(reading.hour_of_day());
+    let likelihoods = per_doubt(space, |set, doubt| {
+        if space.sets[set].has(misread) {
+            1.0 / CARD_MG_L
+        } else {
+            normal_density(reading.value, expected[space.class_of[set]][doubt], spread)
+        }
+    });
+    Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(), reading.taken_at.strftime("%H:%M")), likelihoods }
+}
+
+/// Mean and spread of the temperature to read, with and without the fault.
+pub(super) fn expected_temperature(tank: &Tank, too_warm: bool) -> (f64, f64) {
+    let usual = tank.temperature.as_celsius();
+    if too_warm { (usual + TOO_WARM_BY_C, 2.0) } else { (usual, 0.8) }
+}
+
+fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize) -> Piece {
+    /// A misread thermometer may show anything from a cold to a hot room, °C.
+    const SCALE_C: f64 = 20.0;
+    let misread = space.misread_of(index);
+    let warm = space.position(&TOO_WARM);
+    let of = |set: FaultSet| {
+        if set.has(misread) {
+            return 1.0 / SCALE_C;
+        }
+        let (mean, spread) = expected_temperature(tank, warm.is_some_and(|warm| set.has(warm)));
+        normal_density(reading.value, mean, spread.hypot(reading.spread))
+    };
+    let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
+    Piece { origin: Origin::Read, says: format!("Water at {}", reading.print()), likelihoods }
+}
+
+/// A threshold judged with its spread, never quite sure.
+fn sureness(z: f64) -> f64 {
+    normal_below(z).clamp(0.02, 0.98)
+}
+
+/// Latest reading of an analyte with its place in the list.
+fn latest<'a>(observed: &'a Observed, analyte: &Analyte) -> Option<(usize, &'a Reading)> {
+    observed.readings.iter().enumerate().filter(|(_, reading)| reading.analyte == analyte).max_by_key(|(_, reading)| reading.taken_at)
+}
+
+/// Nitrite and un-ionised ammonia together: either is enough, and one that was not read cannot acquit.
+fn toxic_nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    let nitrite = latest(observed, Analyte::NITRITE)
+        .map(|(index, reading)| (index, sureness((reading.value - NITRITE_LIMIT_MG_L) / reading.spread.max(0.01))));
+    let ammonia = latest(observed, Analyte::AMMONIA).map(|(index, reading)| {
+        let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
+        let warmth =
+            latest(observed, Analyte::TEMPERATURE).map_or(tank.water_temperature(), |(_, reading)| Temperature::celsius(reading.value));
+        let share = chemistry::un_ionised_share(warmth, ph);
+        let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
+        (index, sureness((value - NH3_LIMIT_MG_L) / spread))
+    });
+    if nitrite.is_none() && ammonia.is_none() {
+        return None;
+    }
+    let node = node(&space.candidates, &computed::TOXIC_NITROGEN);
+    let high = |set: FaultSet, read: Option<(usize, f64)>| match read {
+        Some((index, _)) if set.has(space.misread_of(index)) => 0.5,
+        Some((_, sureness)) => sureness,
+        None => UNREAD_IS_HIGH,
+    };
+    let of = |set: FaultSet| likelihood(node.chance(set), 1.0 - (1.0 - high(set, nitrite)) * (1.0 - high(set, ammonia)));
+    let finding = &computed::TOXIC_NITROGEN;
+    let says = match 1.0 - (1.0 - high(FaultSet::NONE, nitrite)) * (1.0 - high(FaultSet::NONE, ammonia)) {
+        sure if sure > 0.5 => finding.says,
+        _ if nitrite.is_none() => "Ammonia is harmless; nitrite was not read",
+        _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
+        _ => finding.says_not,
+    };
+    let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
+    Some(Piece { origin: Origin::Computed, says: says.to_owned(), likelihoods })
+}
+
+fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
+    let ((ph_index, ph), (kh_index, kh)) = (latest(observed, Analyte::PH)?, latest(observed, Analyte::KH)?);
+    let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
+    let sureness = sureness((co2.max(0.01) / CO2_LIMIT_MG_L).ln() / PH_LOG_SPREAD);
+    let node = node(&space.candidates, &computed::CO2_COMPUTED);
+    let misread = [space.misread_of(ph_index), space.misread_of(kh_index)];
+    let of = |set: FaultSet| {
+        let sureness = if misread.iter().any(|fault| set.has(*fault)) { 0.5 } else { sureness };
+        likelihood(node.chance(set), sureness)
+    };
+    let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
+    Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
+}

@@ -1,0 +1,42 @@
+//! What the tank file says and what is computed from readings and the twin; never asked.
+
+use super::{Finding, Kind, Place};
+use crate::tank::Planting;
+
+/// Every finding of this file.
+pub const ALL: &[&Finding] = &[&PLANTS_DENSE, &SPECIES_BREATHES_AIR, &CO2_DOSED, &CO2_COMPUTED, &TOXIC_NITROGEN];
+
+const fn known(id: &'static str, says: &'static str, says_not: &'static str, leak: f64, kind: Kind) -> Finding {
+    Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind }
+}
+
+/// Dense planting.
+pub static PLANTS_DENSE: Finding = known(
+    "plants-dense",
+    "The tank is densely planted",
+    "The tank is not densely planted",
+    0.15,
+    Kind::Fact(|tank| tank.plants.planting == Planting::Dense),
+);
+/// Labyrinth fish and the like.
+pub static SPECIES_BREATHES_AIR: Finding = known(
+    "species-breathes-air",
+    "There are animals that breathe air or live at the top by nature",
+    "No animal here breathes air by nature",
+    0.15,
+    Kind::Fact(crate::tank::Tank::has_air_breathers),
+);
+/// Carbon dioxide for plants.
+pub static CO2_DOSED: Finding =
+    known("co2-dosed", "Carbon dioxide is dosed", "No carbon dioxide is dosed", 0.15, Kind::Fact(|tank| tank.co2_dosed));
+/// From pH and KH, against 30 mg/L.
+pub static CO2_COMPUTED: Finding =
+    known("co2-computed", "pH and KH mean much carbon dioxide", "pH and KH mean little carbon dioxide", 0.05, Kind::Computed);
+/// Nitrite, or the un-ionised share of ammonia, above what gills stand: one quantity, one node.
+pub static TOXIC_NITROGEN: Finding = known(
+    "toxic-nitrogen",
+    "Nitrite or un-ionised ammonia is at a harmful level",
+    "Nitrite and un-ionised ammonia are harmless",
+    0.02,
+    Kind::Computed,
+);

@@ -1,0 +1,62 @@
+//! What happened, and how often such a thing happens in an ordinary tank.
+//!
+//! An event multiplies the prior odds of each fault that follows it, by how much likelier it is shortly before that
+//! fault than at any other time. So faults that share an event do not explain each other away, and an event long past
+//! speaks against.
+
+use super::{Finding, Kind, Place};
+
+/// Every finding of this file, in the order in which they are asked.
+pub const ALL: &[&Finding] =
+    &[&AIR_SOURCE_STOPPED, &EQUIPMENT_MOVED, &STOCK_ADDED, &FEEDING_RAISED, &ANIMAL_MISSING, &WATER_CHANGED, &CONDITIONER_FORGOTTEN];
+
+const fn event(id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, usual_days: f64) -> Finding {
+    // The leak of an event depends on the window each fault gives it; see `chance_at_any_time`.
+    Finding { id, place: Place::Event, says, says_not, asks, leak: 0.03, kind: Kind::Event { usual_days } }
+}
+
+/// Chance that an event fell into a window of so many days in an ordinary tank.
+pub fn chance_at_any_time(finding: &Finding, window_days: f64) -> f64 {
+    // A case is often opened during maintenance, hence the higher floor for water changes.
+    let floor = if finding == &WATER_CHANGED { 0.1 } else { 0.03 };
+    match finding.kind {
+        Kind::Event { usual_days } => (window_days / usual_days).clamp(floor, 0.9),
+        _ => finding.leak,
+    }
+}
+
+/// Everything that breaks the surface counts: air pump, stone, hang-on-back lip, wave maker.
+pub static AIR_SOURCE_STOPPED: Finding = event(
+    "air-source-stopped",
+    "An air pump, stone or whatever breaks the surface has stopped",
+    "Whatever breaks the surface is running",
+    "Has an air pump, air stone, overflow or anything else that breaks the surface stopped or weakened?",
+    180.0,
+);
+/// Moved, cleaned, knocked.
+pub static EQUIPMENT_MOVED: Finding = event(
+    "equipment-moved",
+    "Filter or outlet had been moved or cleaned",
+    "Nothing had been moved",
+    "Has the filter or its outlet been moved, cleaned or knocked?",
+    60.0,
+);
+/// More animals.
+pub static STOCK_ADDED: Finding =
+    event("stock-added", "Animals had been added", "No animals had been added", "Have animals been added?", 90.0);
+/// More feed.
+pub static FEEDING_RAISED: Finding =
+    event("feeding-raised", "More had been fed", "Feeding was as usual", "Has more been fed than usual, by you or a stand-in?", 60.0);
+/// A carcass somewhere.
+pub static ANIMAL_MISSING: Finding = event("animal-missing", "An animal is missing", "Nobody is missing", "Is an animal missing?", 90.0);
+/// New water.
+pub static WATER_CHANGED: Finding =
+    event("water-changed", "Water had been changed", "No water had been changed", "Has water been changed?", 7.0);
+/// Untreated tap water.
+pub static CONDITIONER_FORGOTTEN: Finding = event(
+    "conditioner-forgotten",
+    "Tap water went in without conditioner",
+    "The refill was conditioned",
+    "Did tap water go in without conditioner, or with too little?",
+    60.0,
+);

@@ -1,0 +1,21 @@
+//! From what was seen and read to which faults, how sure, and why.
+//!
+//! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its family's file and
+//! its line in that file's list. [`belief`] is the exact arithmetic over sets of faults and knows no card;
+//! [`Differential`] joins cards, twin and observations; [`explain`] and [`next_check`] read the result.
+
+pub mod belief;
+pub mod check;
+mod differential;
+mod distress;
+mod evidence;
+mod explain;
+pub mod fault;
+pub mod finding;
+mod next_check;
+mod observed;
+
+pub use differential::{CLEAR, Differential, RuledOut, Suspect};
+pub use explain::{Origin, Reason};
+pub use next_check::Proposal;
+pub use observed::{Answer, Answered, Observed};

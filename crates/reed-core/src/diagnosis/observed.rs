@@ -1,0 +1,55 @@
+//! What the keeper has seen and read so far.
+
+use jiff::civil::DateTime;
+
+use super::finding::Finding;
+use crate::tank::Reading;
+
+/// An answer to a question. "Not looked" is the absence of one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Answer {
+    /// It is so.
+    Yes,
+    /// It is not so.
+    No,
+}
+
+/// A finding with its answer.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Answered {
+    /// Which finding.
+    pub finding: &'static Finding,
+    /// Seen or not.
+    pub answer: Answer,
+    /// When it was seen, or for an event when it happened, by the clock on the wall.
+    pub at: DateTime,
+}
+
+/// All that is known of a case at one moment.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Observed {
+    /// The moment, by the clock on the wall.
+    pub now: DateTime,
+    /// Answers; at most one per finding.
+    pub answers: Vec<Answered>,
+    /// Readings, oldest first.
+    pub readings: Vec<Reading>,
+}
+
+impl Observed {
+    /// Nothing seen yet.
+    pub const fn nothing(now: DateTime) -> Self {
+        Self { now, answers: Vec::new(), readings: Vec::new() }
+    }
+
+    /// The answer to this finding, if there is one.
+    pub fn answer(&self, finding: &Finding) -> Option<&Answered> {
+        self.answers.iter().find(|answered| answered.finding == finding)
+    }
+
+    /// The latest reading of this analyte.
+    pub fn latest(&self, analyte: &crate::tank::Analyte) -> Option<&Reading> {
+        self.readings.iter().filter(|reading| reading.analyte == analyte).max_by_key(|reading| reading.taken_at)
+    }
+}

@@ -1,0 +1,17 @@
+//! The keeper's job, without a screen: what stands in the tank, what it does, what is wrong, what to change.
+//!
+//! Read in this order: [`tank`] (what stands there) → [`twin`] (what it does) → [`diagnosis`] (which faults, how
+//! sure, why) → [`remedy`] (what a change would do: the same twin again). [`water`] holds the relations the twin
+//! is made of, [`document`] the open file format, [`units`] and [`figure`] the numbers everything is written in.
+//!
+//! There is no clock, file, database or markup in this crate: the hour and the date are arguments.
+
+pub mod diagnosis;
+pub mod document;
+pub mod figure;
+pub mod forecast;
+pub mod remedy;
+pub mod tank;
+pub mod twin;
+pub mod units;
+pub mod water;

@@ -1,0 +1,155 @@
+//! Corrective changes. One card each, in the file of its family.
+//!
+//! `in_the_model` turns the tank into the changed tank; what that is worth is computed. Money and minutes are common
+//! practice, no source. To add a change: the card, and its line in its file's list.
+
+mod care;
+mod oxygen;
+
+use crate::diagnosis::fault::Fault;
+use crate::diagnosis::finding::Finding;
+use crate::tank::{Analyte, Tank};
+
+/// One step, with what to mind while doing it.
+#[derive(Debug)]
+pub struct Step {
+    /// What to do.
+    pub text: &'static str,
+    /// What to mind; empty when there is nothing.
+    pub caution: &'static str,
+}
+
+/// What a proof reading should show.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Wanted {
+    /// Oxygen as forecast, and above the level to act on.
+    OxygenAsForecast,
+    /// At most this much.
+    AtMost(f64),
+    /// The temperature the keeper means the tank to have, within 1.5 °C.
+    IntendedTemperature,
+}
+
+/// The reading that shows whether the change worked.
+#[derive(Debug)]
+pub struct Proof {
+    /// What to read.
+    pub analyte: &'static Analyte,
+    /// What it should show.
+    pub wanted: Wanted,
+    /// When, in words.
+    pub when: &'static str,
+    /// Not before so many hours.
+    pub after_hours: f64,
+}
+
+/// A corrective change.
+#[derive(Debug)]
+pub struct Change {
+    /// Stable id.
+    pub id: &'static str,
+    /// In the keeper's words, as something to do.
+    pub title: &'static str,
+    /// What it does, in a sentence.
+    pub what: &'static str,
+    /// Faults it cures or eases.
+    pub eases: &'static [&'static Fault],
+    /// It is the right thing when nothing is wrong.
+    pub when_healthy: bool,
+    /// What the tank must have; otherwise why it does not fit, as a sentence.
+    pub fits: fn(&Tank) -> Result<(), &'static str>,
+    /// Findings during which it must not be relied on, and why.
+    pub not_while: Option<(&'static Finding, &'static str)>,
+    /// Makes the change to the tank; `None` if the twin cannot compute what it does yet.
+    pub in_the_model: Option<fn(&Tank) -> Tank>,
+    /// Money, euros.
+    pub euros: f64,
+    /// Minutes of work.
+    pub minutes: f64,
+    /// Steps, in order.
+    pub steps: &'static [Step],
+    /// What to look at afterwards that it was not meant to touch.
+    pub look_after: &'static str,
+    /// How to prove it.
+    pub proof: Proof,
+    /// What to do if it did not work.
+    pub if_not: &'static str,
+}
+
+impl PartialEq for Change {
+    fn eq(&self, other: &Self) -> bool {
+        self.id == other.id
+    }
+}
+
+impl Change {
+    /// What most cards share.
+    const BLANK: Self = Self {
+        id: "",
+        title: "",
+        what: "",
+        eases: &[],
+        when_healthy: false,
+        fits: |_| Ok(()),
+        not_while: None,
+        in_the_model: None,
+        euros: 0.0,
+        minutes: 0.0,
+        steps: &[],
+        look_after: "",
+        proof: Proof {
+            analyte: Analyte::OXYGEN,
+            wanted: Wanted::OxygenAsForecast,
+            when: "Next morning, just before the lights come on: that is when oxygen is lowest.",
+            after_hours: 8.0,
+        },
+        if_not: "Keep the change, log the reading, and look at the suspects again: the new reading is evidence too.",
+    };
+
+    /// The tank after the change. One that the twin cannot compute yet leaves it as it is.
+    #[must_use]
+    pub fn apply(&self, tank: &Tank) -> Tank {
+        self.in_the_model.map_or_else(|| tank.clone(), |alter| alter(tank))
+    }
+}
+
+const fn step(text: &'static str) -> Step {
+    Step { text, caution: "" }
+}
+
+const fn careful(text: &'static str, caution: &'static str) -> Step {
+    Step { text, caution }
+}
+
+/// Every change.
+pub fn all() -> impl Iterator<Item = &'static Change> {
+    [oxygen::ALL, care::ALL].into_iter().flatten().copied()
+}
+
+/// The change with this id.
+pub fn by_id(id: &str) -> Option<&'static Change> {
+    all().find(|change| change.id == id)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{all, by_id};
+    use crate::diagnosis::fault;
+
+    #[test]
+    fn every_fault_is_eased_by_some_change() {
+        for fault in fault::all() {
+            assert!(all().any(|change| change.eases.contains(&fault)), "{} has no cure", fault.id);
+        }
+    }
+
+    #[test]
+    fn every_card_is_whole() {
+        for change in all() {
+            assert_eq!(by_id(change.id), Some(change), "{} is listed twice", change.id);
+            assert!(!change.title.is_empty() && change.what.ends_with('.') && !change.steps.is_empty(), "{}", change.id);
+            assert!(!change.proof.when.is_empty() && change.proof.after_hours >= 0.0 && change.if_not.ends_with('.'), "{}", change.id);
+            assert!(change.minutes >= 0.0 && change.euros >= 0.0, "{}", change.id);
+        }
+    }
+}

@@ -1,0 +1,11 @@
+//! What to change, what that would do, and whether it did.
+//!
+//! [`change`] is a catalogue of cards. No card says what it achieves: [`plans`] makes the change to every tank that is
+//! believed in and runs the twin again. [`proof`] compares a later reading with what was forecast.
+
+pub mod change;
+mod plan;
+pub mod proof;
+
+pub use change::Change;
+pub use plan::{Plan, plans};

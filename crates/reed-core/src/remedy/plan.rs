@@ -1,0 +1,71 @@
+//! Changes for this case, each with its computed effect, best first.
+
+use super::change::{self, Change, Wanted};
+use crate::diagnosis::{Answer, Differential, Observed};
+use crate::forecast::Forecast;
+use crate::tank::Tank;
+
+/// A change with what it would do to the tank that is believed in.
+#[derive(Clone, Debug)]
+pub struct Plan {
+    /// The change.
+    pub change: &'static Change,
+    /// The settled day after it; `None` where the twin cannot compute the change.
+    pub after: Option<Forecast>,
+    /// How much it raises the lowest point of the day, mg/L; zero where it cannot be computed.
+    pub gain_mg_l: f64,
+    /// Chance that a fault it eases is there.
+    pub fits_cause: f64,
+    /// Chance that the lowest point stays above the level to act on, now and afterwards.
+    pub safe_now: f64,
+    /// The same after the change; as now where it cannot be computed.
+    pub safe_after: f64,
+    /// Why it must not be relied on now, if so.
+    pub not_now: Option<&'static str>,
+    /// What plans are sorted by.
+    score: f64,
+}
+
+/// Minutes or euros that weigh as much as turning a certain danger into certain safety.
+const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
+
+/// The expected day as it is now, and every change that fits, best first.
+///
+/// What counts: the chance that the change meets the cause, the chance that it lifts the lowest oxygen above the level
+/// to act on, less effort and money.
+pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec<Plan>) {
+    let believed = &differential.believed;
+    let now = believed.forecast(Tank::clone);
+    let safe_now = now.chance_lowest_above(now.act_below());
+    let mut plans: Vec<Plan> = change::all()
+        .filter(|change| (change.fits)(believed.likeliest()).is_ok())
+        .map(|change| {
+            let after = change.in_the_model.map(|alter| believed.forecast(alter));
+            let gain_mg_l = after.as_ref().map_or(0.0, |after| after.lowest - now.lowest);
+            let safe_after = after.as_ref().map_or(safe_now, |after| after.chance_lowest_above(after.act_below()));
+            let fits_cause = fits_cause(change, differential);
+            let not_now = change
+                .not_while
+                .filter(|(finding, _)| observed.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes))
+                .map(|(_, why)| why);
+            let mut score = fits_cause + (safe_after - safe_now) - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
+            if not_now.is_some() {
+                score -= 1.0;
+            }
+            // A change that is meant for oxygen and does nothing for it treats no cause, whatever its card says.
+            if gain_mg_l <= 0.05 && after.is_some() && change.proof.wanted == Wanted::OxygenAsForecast {
+                score -= fits_cause;
+            }
+            Plan { change, after, gain_mg_l, fits_cause, safe_now, safe_after, not_now, score }
+        })
+        .collect();
+    plans.sort_by(|a, b| b.score.total_cmp(&a.score));
+    (now, plans)
+}
+
+/// Chance that at least one fault that the change eases is there.
+fn fits_cause(change: &Change, differential: &Differential) -> f64 {
+    let none: f64 = change.eases.iter().map(|fault| 1.0 - differential.probability(fault)).product();
+    let healthy = if change.when_healthy { differential.healthy } else { 0.0 };
+    (1.0 - none + healthy).min(1.0)
+}

@@ -1,0 +1,93 @@
+//! Did it work? A later reading against what would have been without the change, and against what was forecast.
+
+use super::change::{Change, Wanted};
+use crate::forecast::{Forecast, Grade};
+use crate::tank::{Reading, Tank};
+
+/// What the proof reading says.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Verdict {
+    /// It worked: risen beyond the uncertainty, and good enough.
+    Proved,
+    /// It helped, but not enough, or less than the uncertainty can tell.
+    Partly,
+    /// No effect to be seen.
+    NotProved,
+}
+
+/// A verdict with its reasons.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Judgement {
+    /// The verdict.
+    pub verdict: Verdict,
+    /// Change against what would have been expected at this hour without it, in the analyte's unit, where computed.
+    pub rise: Option<(f64, f64)>,
+    /// What was forecast for this hour, with its standard deviation.
+    pub forecast: Option<(f64, f64)>,
+    /// In words.
+    pub words: String,
+}
+
+/// Standard deviations beyond which a rise is taken as real: one in twenty such rises would be chance.
+const REAL: f64 = 1.64;
+
+/// Judges a proof reading.
+///
+/// `now` and `after` are the days that were forecast without and with the change when it was chosen, so that a reading
+/// at noon is compared with noon and not with the dawn reading that opened the case.
+pub fn judge(change: &Change, tank: &Tank, reading: &Reading, now: &Forecast, after: Option<&Forecast>) -> Judgement {
+    match change.proof.wanted {
+        Wanted::OxygenAsForecast => judge_oxygen(reading, now, after),
+        Wanted::AtMost(limit) => {
+            let met = reading.value <= limit + reading.spread;
+            plain(met, format!("{} where at most {} was wanted.", reading.print(), reading.analyte.print(limit)))
+        }
+        Wanted::IntendedTemperature => {
+            let intended = tank.temperature.as_celsius();
+            let met = (reading.value - intended).abs() <= 1.5;
+            plain(met, format!("{} where {} was intended.", reading.print(), reading.analyte.print(intended)))
+        }
+    }
+}
+
+fn plain(met: bool, words: String) -> Judgement {
+    Judgement { verdict: if met { Verdict::Proved } else { Verdict::NotProved }, rise: None, forecast: None, words }
+}
+
+fn judge_oxygen(reading: &Reading, now: &Forecast, after: Option<&Forecast>) -> Judgement {
+    let hour = reading.hour_of_day();
+    let (without, without_spread) = now.at(hour);
+    let rise = (reading.value - without, reading.spread.hypot(without_spread));
+    let risen = rise.0 > REAL * rise.1;
+    let grade = Grade::of(reading.value, after.unwrap_or(now).saturation);
+    let good_enough = grade >= Grade::Watch;
+    let was_good = now.lowest >= now.act_below();
+    let verdict = match (risen || was_good, good_enough) {
+        (true, true) => Verdict::Proved,
+        (true, false) => Verdict::Partly,
+        (false, true) if rise.0 > 0.0 => Verdict::Partly,
+        (false, _) => Verdict::NotProved,
+    };
+    let forecast = after.map(|after| after.at(hour));
+    let expected = forecast.map_or_else(String::new, |(mean, spread)| {
+        let off = (reading.value - mean) / reading.spread.hypot(spread);
+        let fit = if off.abs() <= 2.0 {
+            "which the reading bears out"
+        } else if off < 0.0 {
+            "so less came of it"
+        } else {
+            "so more came of it"
+        };
+        format!(" Forecast for this hour was {mean:.1} ± {spread:.1} mg/L, {fit}.")
+    });
+    let words = format!(
+        "{} is {} ({:.0} % of saturation), {:+.1} ± {:.1} mg/L against what this hour would have been without the change.{expected}",
+        reading.print(),
+        grade.words(),
+        100.0 * reading.value / after.unwrap_or(now).saturation,
+        rise.0,
+        rise.1,
+    );
+    Judgement { verdict, rise: Some(rise), forecast, words }
+}

@@ -1,0 +1,67 @@
+//! Water tests: what a kit measures, how far to trust it, and how it is done.
+//!
+//! A kind of kit is one file with its cards. To add one: the file, its `mod` line and its row in [`ALL`].
+
+mod acidity;
+mod nitrogen;
+mod oxygen;
+mod thermometer;
+
+use super::Analyte;
+
+/// A generic water test.
+#[derive(Debug, PartialEq)]
+pub struct Kit {
+    /// Id as in documents and forms.
+    pub id: &'static str,
+    /// In the keeper's words.
+    pub title: &'static str,
+    /// What it measures.
+    pub analyte: &'static Analyte,
+    /// One standard deviation to assume: half a colour step for a drop kit. From memory unless the card says otherwise.
+    pub spread: f64,
+    /// The steps, in order.
+    pub steps: &'static [&'static str],
+}
+
+/// Every kit.
+pub const ALL: &[&Kit] = &[
+    &oxygen::DROP_KIT,
+    &oxygen::METER,
+    &thermometer::GLASS,
+    &nitrogen::AMMONIA_DROPS,
+    &nitrogen::NITRITE_DROPS,
+    &acidity::PH_DROPS,
+    &acidity::KH_DROPS,
+];
+
+/// The kit with this id.
+pub fn by_id(id: &str) -> Option<&'static Kit> {
+    ALL.iter().find(|kit| kit.id == id).copied()
+}
+
+/// The kit to assume for an analyte when none was named.
+///
+/// # Panics
+/// Never for a listed analyte: a test walks the list.
+pub fn first_for(analyte: &Analyte) -> &'static Kit {
+    ALL.iter().find(|kit| kit.analyte.id == analyte.id).expect("every analyte has a kit, as a test proves")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{ALL, by_id, first_for};
+    use crate::tank::Analyte;
+
+    #[test]
+    fn every_analyte_has_a_kit_and_every_kit_a_spread_and_steps() {
+        for analyte in Analyte::ALL {
+            assert_eq!(first_for(analyte).analyte, *analyte);
+        }
+        for kit in ALL {
+            assert_eq!(by_id(kit.id), Some(*kit), "{} is listed twice", kit.id);
+            assert!(kit.spread > 0.0 && kit.spread < kit.analyte.high / 4.0, "{}", kit.id);
+            assert!(!kit.steps.is_empty(), "{}", kit.id);
+        }
+    }
+}

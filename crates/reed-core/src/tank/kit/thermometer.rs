@@ -1,0 +1,13 @@
+//! Thermometers.
+
+use super::Kit;
+use crate::tank::Analyte;
+
+/// A glass or simple digital thermometer.
+pub(super) static GLASS: Kit = Kit {
+    id: "thermometer",
+    title: "Thermometer",
+    analyte: Analyte::TEMPERATURE,
+    spread: 0.4,
+    steps: &["Hold it in the open water, away from the heater, until it stands still.", "If it surprises you, try a second one."],
+};

@@ -1,0 +1,52 @@
+//! Plants and the light they live by.
+
+/// How much plant there is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum Planting {
+    /// None.
+    None,
+    /// A few.
+    Sparse,
+    /// Half of the bed.
+    Moderate,
+    /// A thicket.
+    Dense,
+}
+
+impl Planting {
+    /// All of them, least first.
+    pub const ALL: [Self; 4] = [Self::None, Self::Sparse, Self::Moderate, Self::Dense];
+
+    /// Id as in the document.
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::None => "none",
+            Self::Sparse => "sparse",
+            Self::Moderate => "moderate",
+            Self::Dense => "dense",
+        }
+    }
+
+    /// The next thinner planting.
+    #[must_use]
+    pub const fn thinned(self) -> Self {
+        match self {
+            Self::None | Self::Sparse => self,
+            Self::Moderate => Self::Sparse,
+            Self::Dense => Self::Moderate,
+        }
+    }
+}
+
+/// Plants and their photoperiod; the light counts for fish and night aeration too.
+#[derive(Clone, Copy, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Plants {
+    /// How many.
+    pub planting: Planting,
+    /// Hour of the day at which the lights go on, 0 to 24.
+    pub lights_on_hour: f64,
+    /// Hours of light.
+    pub light_hours: f64,
+}

@@ -1,0 +1,125 @@
+//! What uses oxygen up, and what plants give. All terms in mg of oxygen per hour for the whole tank.
+
+use crate::figure::Figure;
+use crate::tank::{Activity, Planting, StockGroup};
+use crate::units::{Mass, Temperature};
+
+/// Milligrams in a millilitre of oxygen at 0 °C and one atmosphere, in which Winberg wrote.
+const MG_PER_ML: f64 = 1.429;
+/// Growth of respiration per 10 °C.
+const RESPIRATION_Q10: Figure = Figure::from_memory(2.3);
+/// Nitrogen set free per gram of protein fed.
+pub const NITROGEN_PER_PROTEIN: Figure = Figure::published(0.092, "Timmons & Ebeling, Recirculating Aquaculture");
+/// Grams of oxygen per gram of ammonia nitrogen turned into nitrate (2 O₂ per NH₃, by stoichiometry).
+const OXYGEN_PER_NITROGEN: Figure = Figure::published(4.57, "stoichiometry of nitrification");
+/// Grams of oxygen per gram of feed for what rots of droppings and leftovers.
+const OXYGEN_PER_FEED: Figure = Figure::from_memory(0.4);
+/// Grams of oxygen per gram of dry matter that rots whole.
+const OXYGEN_PER_ROTTING: Figure = Figure::from_memory(1.2);
+/// Oxygen used by a bed that is kept clean, mg per m² and hour.
+const BED_MG_PER_M2_H: Figure = Figure::from_memory(20.0);
+/// Share of the day's plant production that plants respire again, spread over 24 h.
+const PLANT_RESPIRATION_SHARE: Figure = Figure::from_memory(0.5);
+/// Oxygen one peroxide catalyst sets free, mg per day: 0.470 g per g of peroxide (stoichiometry), dose from memory.
+const CATALYST_MG_PER_DAY: Figure = Figure::from_memory(150.0);
+
+/// Respiration of a group of animals.
+///
+/// Winberg's routine relation `0.3 · W^0.8` mL O₂/h at 20 °C, W in grams per animal; 1.429 mg/mL, Q10 of 2.3, times
+/// 1, 1.5 or 2 for activity. Coefficients from memory.
+pub fn respiration_mg_h(group: &StockGroup, temperature: Temperature) -> f64 {
+    let activity = match group.activity {
+        Activity::Calm => 1.0,
+        Activity::Usual => 1.5,
+        Activity::Lively => 2.0,
+    };
+    let each = 0.3 * group.mass_each.as_grams().powf(0.8) * MG_PER_ML;
+    let warmth = RESPIRATION_Q10.value.powf((temperature.as_celsius() - 20.0) / 10.0);
+    f64::from(group.count) * each * warmth * activity
+}
+
+/// Nitrifying bacteria that keep up with the feed.
+pub fn nitrification_mg_h(feed_per_day: Mass, protein_percent: f64) -> f64 {
+    let nitrogen_g = feed_per_day.as_grams() * protein_percent / 100.0 * NITROGEN_PER_PROTEIN.value;
+    nitrogen_g * OXYGEN_PER_NITROGEN.value * 1000.0 / 24.0
+}
+
+/// Droppings and leftovers of the daily feed.
+pub fn waste_mg_h(feed_per_day: Mass) -> f64 {
+    feed_per_day.as_grams() * OXYGEN_PER_FEED.value * 1000.0 / 24.0
+}
+
+/// Matter that rots besides the daily feed.
+pub fn rotting_mg_h(rotting_per_day: Mass) -> f64 {
+    rotting_per_day.as_grams() * OXYGEN_PER_ROTTING.value * 1000.0 / 24.0
+}
+
+/// The bed.
+pub fn bed_mg_h(area_m2: f64) -> f64 {
+    area_m2 * BED_MG_PER_M2_H.value
+}
+
+/// Oxygen that plants make over a day of light, mg per litre of tank.
+pub const fn production_mg_l_day(planting: Planting) -> Figure {
+    Figure::from_memory(match planting {
+        Planting::None => 0.0,
+        Planting::Sparse => 3.0,
+        Planting::Moderate => 8.0,
+        Planting::Dense => 16.0,
+    })
+}
+
+/// Respiration of plants, day and night, mg per litre and hour.
+pub fn plant_respiration_mg_l_h(planting: Planting) -> f64 {
+    production_mg_l_day(planting).value * PLANT_RESPIRATION_SHARE.value / 24.0
+}
+
+/// Peak of the half-sine of production, mg per litre and hour, for so many hours of light.
+pub fn production_peak_mg_l_h(planting: Planting, light_hours: f64) -> f64 {
+    if light_hours <= 0.0 {
+        return 0.0;
+    }
+    production_mg_l_day(planting).value * std::f64::consts::FRAC_PI_2 / light_hours
+}
+
+/// Oxygen set free by peroxide catalysts.
+pub fn catalyst_mg_h(catalysts: u32) -> f64 {
+    f64::from(catalysts) * CATALYST_MG_PER_DAY.value / 24.0
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{nitrification_mg_h, production_mg_l_day, production_peak_mg_l_h, respiration_mg_h};
+    use crate::tank::{Activity, Planting, StockGroup};
+    use crate::units::{Mass, Temperature};
+
+    fn one_fish(grams: f64) -> StockGroup {
+        let mass_each = Mass::grams(grams);
+        StockGroup { name: "fish".to_owned(), count: 1, mass_each, activity: Activity::Calm, breathes_air: false }
+    }
+
+    #[test]
+    fn ten_small_fish_breathe_more_than_one_of_their_mass() {
+        let at = Temperature::celsius(20.0);
+        assert!((respiration_mg_h(&one_fish(1.0), at) - 0.4287).abs() < 1e-9, "0.3 mL/h at 1.429 mg/mL");
+        let ten = StockGroup { count: 10, ..one_fish(1.0) };
+        assert!(respiration_mg_h(&ten, at) > respiration_mg_h(&one_fish(10.0), at));
+    }
+
+    /// 1 kg of feed with 35 % protein sets 32.2 g of ammonia nitrogen free (Timmons & Ebeling).
+    #[test]
+    fn a_kilogram_of_feed_gives_the_published_ammonia() {
+        let per_hour = nitrification_mg_h(Mass::grams(1000.0), 35.0);
+        assert!((per_hour * 24.0 / 1000.0 / 4.57 - 32.2).abs() < 1e-9);
+    }
+
+    #[test]
+    fn the_half_sine_adds_up_to_the_day_of_production() {
+        let (hours, steps) = (10.0, 10_000);
+        let peak = production_peak_mg_l_h(Planting::Dense, hours);
+        let sum: f64 = (0..steps)
+            .map(|i| peak * (std::f64::consts::PI * (f64::from(i) + 0.5) / f64::from(steps)).sin() * hours / f64::from(steps))
+            .sum();
+        assert!((sum - production_mg_l_day(Planting::Dense).value).abs() < 1e-6, "{sum}");
+    }
+}

@@ -1,0 +1,2 @@
+//! Placeholder while dependencies compile.
+fn main() {}
