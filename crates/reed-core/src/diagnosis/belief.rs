@@ -115,9 +115,9 @@ impl Belief {
         self.weights.iter().sum()
     }
 
-    /// Probability of one hypothesis given the evidence.
-    pub fn weight(&self, set: usize, doubt: usize) -> f64 {
-        self.weights[set * self.doubts + doubt] / self.evidence()
+    /// Weight of each doubt under one set, up to the common factor [`Belief::evidence`].
+    pub fn of_doubts(&self, set: usize) -> &[f64] {
+        &self.weights[set * self.doubts..][..self.doubts]
     }
 
     /// Probability of each set given the evidence; `None` if the evidence is impossible under every set.
@@ -143,47 +143,46 @@ impl Belief {
         Some(-self.of_sets()?.into_iter().filter(|p| *p > 0.0).map(|p| p * p.log2()).sum::<f64>())
     }
 
-    /// What a question would tell about the set of faults, in bits: the mutual information of its answer and the set.
-    ///
-    /// `chances(set, doubt)` gives the chance of each of the `answers` under that hypothesis.
-    pub fn information_bits<const ANSWERS: usize>(&self, chances: impl Fn(usize, usize) -> [f64; ANSWERS]) -> f64 {
-        let total = self.evidence();
-        if total <= 0.0 {
-            return 0.0;
-        }
-        let mut of_answer = [0.0; ANSWERS];
-        let mut joint_terms = 0.0;
-        for (set, chunk) in self.weights.chunks(self.doubts).enumerate() {
-            let mut of_set = 0.0;
-            let mut joint = [0.0; ANSWERS];
-            for (doubt, weight) in chunk.iter().enumerate() {
-                let weight = weight / total;
-                // A hypothesis of no weight cannot tell anything; skipping it saves most of the work late in a case.
-                if weight < 1e-12 {
-                    continue;
-                }
-                of_set += weight;
-                for (sum, chance) in joint.iter_mut().zip(chances(set, doubt)) {
-                    *sum += weight * chance;
+    /// Chances of the answers to a question under each set, averaged over the doubts as they are believed in.
+    pub fn over_doubts<const ANSWERS: usize>(&self, chances: impl Fn(usize, usize) -> [f64; ANSWERS]) -> Vec<[f64; ANSWERS]> {
+        let average = |(set, weights): (usize, &[f64])| {
+            let of_set: f64 = weights.iter().sum();
+            let mut average = [0.0; ANSWERS];
+            for (doubt, weight) in weights.iter().enumerate() {
+                for (sum, chance) in average.iter_mut().zip(chances(set, doubt)) {
+                    *sum += weight * chance / of_set.max(f64::MIN_POSITIVE);
                 }
             }
-            for (sum, part) in of_answer.iter_mut().zip(joint) {
-                *sum += part;
-                joint_terms += plog(part, of_set);
-            }
-        }
-        (joint_terms - of_answer.iter().map(|p| plog(*p, 1.0)).sum::<f64>()).max(0.0)
+            average
+        };
+        self.weights.chunks(self.doubts).enumerate().map(average).collect()
     }
 }
 
-/// `p · log2(p / over)`, zero at zero.
-fn plog(p: f64, over: f64) -> f64 {
-    if p > 0.0 { p * (p / over).log2() } else { 0.0 }
+/// What a question would tell about the set of faults, in bits: the mutual information of its answer and the set.
+///
+/// `of_sets` is the probability of each set, `chances(set)` the chance of each answer under it.
+pub fn information_bits<const ANSWERS: usize>(of_sets: &[f64], chances: impl Fn(usize) -> [f64; ANSWERS]) -> f64 {
+    let mut of_answer = [0.0; ANSWERS];
+    let mut unsure_once_known = 0.0;
+    // A set of no weight cannot tell anything; skipping it saves most of the work late in a case.
+    for (set, of_set) in of_sets.iter().enumerate().filter(|(_, of_set)| **of_set > 1e-13) {
+        for (sum, chance) in of_answer.iter_mut().zip(chances(set)) {
+            *sum += of_set * chance;
+            unsure_once_known += of_set * surprise(chance);
+        }
+    }
+    (of_answer.into_iter().map(surprise).sum::<f64>() - unsure_once_known).max(0.0)
+}
+
+/// `−p · log2 p`, zero at zero.
+fn surprise(p: f64) -> f64 {
+    if p > 0.0 { -p * p.log2() } else { 0.0 }
 }
 
 #[cfg(test)]
 mod tests {
-    use super::{Belief, FaultSet, NoisyOr, likelihood};
+    use super::{Belief, FaultSet, NoisyOr, information_bits, likelihood};
     use proptest::prelude::{prop_assert, proptest};
 
     #[test]
@@ -201,7 +200,7 @@ mod tests {
         ) {
             let belief = Belief::before(&priors, FaultSet::up_to(5, 5), &[1.0]);
             let node = NoisyOr { leak, links: vec![(0, strength), (3, 0.5)] };
-            let bits = belief.information_bits(|set, _| {
+            let bits = information_bits(&belief.of_sets().expect("possible"), |set| {
                 let chance = node.chance(belief.sets()[set]);
                 [chance, 1.0 - chance]
             });

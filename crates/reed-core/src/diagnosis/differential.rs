@@ -3,6 +3,7 @@
 use std::collections::HashMap;
 
 use super::belief::{Belief, FaultSet};
+use super::distress::{self, RUNGS};
 use super::evidence;
 use super::explain::{self, Reason};
 use super::fault::{self, Fault};
@@ -32,7 +33,8 @@ pub(super) struct Candidate {
 struct Class {
     tank: Tank,
     days: [Settled; DOUBTS],
-    lowest: [f64; DOUBTS],
+    /// Chance that lack of oxygen brings about each rung of distress or a higher one.
+    distress: [[f64; RUNGS]; DOUBTS],
 }
 
 /// All hypotheses with what the twin makes of each.
@@ -42,6 +44,8 @@ pub(super) struct Space {
     /// Class of each set.
     pub(super) class_of: Vec<usize>,
     classes: Vec<Class>,
+    /// Chance that no fault of each set brings a rung about in another way than by lack of oxygen.
+    spared: Vec<[f64; RUNGS]>,
     doubts: [(Doubt, f64); DOUBTS],
 }
 
@@ -73,17 +77,26 @@ impl Space {
                     for fault in faults.iter() {
                         faulty = candidates[fault].fault.put_into(&faulty);
                     }
-                    classes.push(Class::of(faulty, &doubts));
-                    classes.len() - 1
+                    // Different faults may make the same tank: a slipped outlet and any other still surface.
+                    classes.iter().position(|class: &Class| class.tank == faulty).unwrap_or_else(|| {
+                        classes.push(Class::of(faulty, &doubts));
+                        classes.len() - 1
+                    })
                 })
             })
             .collect();
-        Self { candidates, sets, class_of, classes, doubts }
+        let spared = sets
+            .iter()
+            .map(|set| std::array::from_fn(|rung| set.iter().map(|fault| 1.0 - candidates[fault].fault.distress[rung]).product()))
+            .collect();
+        Self { candidates, sets, class_of, classes, spared, doubts }
     }
 
-    /// Lowest oxygen of the day under a hypothesis, mg/L.
-    pub(super) fn lowest(&self, set: usize, doubt: usize) -> f64 {
-        self.classes[self.class_of[set]].lowest[doubt]
+    /// Chance of each rung of distress or a higher one under a hypothesis: lack of oxygen by the twin, and faults that
+    /// harm in another way.
+    pub(super) fn rung_chances(&self, set: usize, doubt: usize) -> [f64; RUNGS] {
+        let (from_oxygen, spared) = (&self.classes[self.class_of[set]].distress[doubt], &self.spared[set]);
+        std::array::from_fn(|rung| 1.0 - (1.0 - distress::LEAK[rung]) * (1.0 - from_oxygen[rung]) * spared[rung])
     }
 
     /// Oxygen at this hour, by class and doubt, mg/L.
@@ -121,7 +134,7 @@ impl Class {
     fn of(tank: Tank, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
         let course = Twin::course_of(&tank);
         let days = doubts.map(|(doubt, _)| course.scaled(doubt.exchange, doubt.demand).settled());
-        Self { tank, days, lowest: days.map(|day| day.lowest().1) }
+        Self { tank, days, distress: days.map(|day| distress::chances(day.lowest().1)) }
     }
 }
 
@@ -251,12 +264,13 @@ fn ruled_out(tank: &Tank) -> Vec<RuledOut> {
 fn believed(space: &Space, belief: &Belief) -> Ensemble {
     let mut weights = vec![[0.0; DOUBTS]; space.classes.len()];
     for (set, class) in space.class_of.iter().enumerate() {
-        for (doubt, weight) in weights[*class].iter_mut().enumerate() {
-            *weight += belief.weight(set, doubt);
+        for (sum, weight) in weights[*class].iter_mut().zip(belief.of_doubts(set)) {
+            *sum += weight;
         }
     }
+    let negligible = belief.evidence() * 1e-4;
     let members = space.classes.iter().zip(&weights).flat_map(|(class, weights)| {
-        let each = space.doubts.iter().zip(weights).filter(|(_, weight)| **weight > 1e-4);
+        let each = space.doubts.iter().zip(weights).filter(|(_, weight)| **weight > negligible);
         each.map(|((doubt, _), weight)| Member { tank: class.tank.clone(), doubt: *doubt, weight: *weight })
     });
     Ensemble::new(members.collect())

@@ -2,7 +2,7 @@
 
 use super::belief::{FaultSet, NoisyOr, likelihood};
 use super::differential::{Candidate, Space};
-use super::distress::{self, RUNGS};
+use super::distress::RUNGS;
 use super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
 use super::finding::{self, Finding, Kind, computed, events};
 use super::observed::{Answer, Answered, Observed};
@@ -145,16 +145,6 @@ fn event(space: &Space, answered: &Answered, observed: &Observed) -> Piece {
     Piece { origin: Origin::Seen, says, likelihoods: Likelihoods::PerSet(space.sets.iter().copied().map(of).collect()) }
 }
 
-/// Chance of each rung of distress or a higher one under a hypothesis: lack of oxygen by the twin, and faults that
-/// harm in another way.
-pub(super) fn rung_chances(space: &Space, set: usize, doubt: usize) -> [f64; RUNGS] {
-    let from_oxygen = distress::chances(space.lowest(set, doubt));
-    std::array::from_fn(|rung| {
-        let others: f64 = space.sets[set].iter().map(|fault| 1.0 - space.candidates[fault].fault.distress[rung]).product();
-        1.0 - (1.0 - distress::LEAK[rung]) * (1.0 - from_oxygen[rung]) * others
-    })
-}
-
 /// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) struct Rungs {
@@ -193,7 +183,7 @@ fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
         (Some(seen), None) => seen.says.to_owned(),
         (None, not) => not.map_or("", |not| not.says_not).to_owned(),
     };
-    let likelihoods = per_doubt(space, |set, doubt| rungs.chance(&rung_chances(space, set, doubt)));
+    let likelihoods = per_doubt(space, |set, doubt| rungs.chance(&space.rung_chances(set, doubt)));
     Some(Piece { origin: Origin::Seen, says, likelihoods })
 }
 

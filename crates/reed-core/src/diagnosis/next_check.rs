@@ -1,9 +1,9 @@
 //! What to look at next: the check that is expected to tell most for its effort.
 
-use super::belief::Belief;
+use super::belief::{Belief, information_bits};
 use super::check::{self, Check, Gives};
 use super::differential::{Candidate, Space};
-use super::evidence::{Rungs, expected_temperature, node, oxygen_spread, rung_chances};
+use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
 use super::finding::{Finding, Kind, computed, events};
@@ -33,7 +33,8 @@ const DOUBTFUL: f64 = 0.05;
 
 /// All checks that would tell something, best first.
 pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &Observed, of_faults: &[f64]) -> Vec<Proposal> {
-    let asker = Asker { space, belief, tank, observed };
+    let of_sets = belief.of_sets().expect("no evidence is impossible");
+    let asker = Asker { space, belief, of_sets, tank, observed };
     let doubtful = observed
         .readings
         .iter()
@@ -66,6 +67,7 @@ pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &
 struct Asker<'a> {
     space: &'a Space,
     belief: &'a Belief,
+    of_sets: Vec<f64>,
     tank: &'a Tank,
     observed: &'a Observed,
 }
@@ -80,9 +82,14 @@ impl Asker<'_> {
             Kind::Rung(rung) => self.rung_bits(rung),
             _ => {
                 let chance = self.chance_by_set(finding);
-                Some(self.belief.information_bits(|set, _| [chance[set], 1.0 - chance[set]]))
+                Some(self.bits_of(&chance))
             }
         }
+    }
+
+    /// Bits of a yes-or-no question with these chances of a yes under each set.
+    fn bits_of(&self, chance: &[f64]) -> f64 {
+        information_bits(&self.of_sets, |set| [chance[set], 1.0 - chance[set]])
     }
 
     /// Chance of a yes under each set.
@@ -104,11 +111,12 @@ impl Asker<'_> {
         let known = Rungs::of(self.observed);
         let open = known.at_least.is_none_or(|seen| rung > seen) && known.below.is_none_or(|not| rung < not);
         open.then(|| {
-            self.belief.information_bits(|set, doubt| {
-                let chances = rung_chances(self.space, set, doubt);
+            let chances = self.belief.over_doubts(|set, doubt| {
+                let chances = self.space.rung_chances(set, doubt);
                 let yes = Rungs { at_least: Some(rung), ..known }.chance(&chances) / known.chance(&chances);
                 [yes.min(1.0), 1.0 - yes.min(1.0)]
-            })
+            });
+            information_bits(&self.of_sets, |set| chances[set])
         })
     }
 
@@ -155,7 +163,8 @@ impl Asker<'_> {
         let expected = self.space.at_hour(hour);
         let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> =
             expected.iter().map(|class| class.map(|mean| bins(&EDGES.map(|edge| normal_below((edge - mean) / spread))))).collect();
-        self.belief.information_bits(|set, doubt| bins[self.space.class_of[set]][doubt])
+        let chances = self.belief.over_doubts(|set, doubt| bins[self.space.class_of[set]][doubt]);
+        information_bits(&self.of_sets, |set| chances[set])
     }
 
     fn temperature_bits(&self) -> f64 {
@@ -167,13 +176,13 @@ impl Asker<'_> {
             bins::<4, 5>(&edges.map(|edge| normal_below((edge - mean) / spread)))
         };
         let (with, without) = (bins_of(true), bins_of(false));
-        self.belief.information_bits(|set, _| if warm.is_some_and(|warm| self.space.sets[set].has(warm)) { with } else { without })
+        information_bits(&self.of_sets, |set| if warm.is_some_and(|warm| self.space.sets[set].has(warm)) { with } else { without })
     }
 
     /// A finding that is read against a threshold, with the share of what it would tell if it were sure.
     fn threshold_bits(&self, finding: &Finding, share: f64) -> f64 {
         let chance = self.chance_by_set(finding);
-        share * self.belief.information_bits(|set, _| [chance[set], 1.0 - chance[set]])
+        share * self.bits_of(&chance)
     }
 
     /// The two likely faults under which the chances of a yes differ most.

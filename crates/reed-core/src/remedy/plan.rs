@@ -1,6 +1,7 @@
 //! Changes for this case, each with its computed effect, best first.
 
 use super::change::{self, Change, Wanted};
+use crate::diagnosis::fault::Fault;
 use crate::diagnosis::{Answer, Differential, Observed};
 use crate::forecast::Forecast;
 use crate::tank::Tank;
@@ -14,7 +15,7 @@ pub struct Plan {
     pub after: Option<Forecast>,
     /// How much it raises the lowest point of the day, mg/L; zero where it cannot be computed.
     pub gain_mg_l: f64,
-    /// Chance that a fault it eases is there.
+    /// Chance that a fault it cures is there; one it only eases counts half.
     pub fits_cause: f64,
     /// Chance that the lowest point stays above the level to act on, now and afterwards.
     pub safe_now: f64,
@@ -63,9 +64,10 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
     (now, plans)
 }
 
-/// Chance that at least one fault that the change eases is there.
+/// Chance that at least one fault that the change is for is there; a fault that is only eased counts half.
 fn fits_cause(change: &Change, differential: &Differential) -> f64 {
-    let none: f64 = change.eases.iter().map(|fault| 1.0 - differential.probability(fault)).product();
+    let without = |faults: &[&Fault], share: f64| faults.iter().map(|fault| 1.0 - share * differential.probability(fault)).product::<f64>();
+    let none = without(change.cures, 1.0) * without(change.eases, 0.5);
     let healthy = if change.when_healthy { differential.healthy } else { 0.0 };
     (1.0 - none + healthy).min(1.0)
 }

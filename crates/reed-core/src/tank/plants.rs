@@ -10,13 +10,15 @@ pub enum Planting {
     Sparse,
     /// Half of the bed.
     Moderate,
-    /// A thicket.
+    /// A thicket with open water left.
     Dense,
+    /// No open water left: stems lie along the surface.
+    Overgrown,
 }
 
 impl Planting {
     /// All of them, least first.
-    pub const ALL: [Self; 4] = [Self::None, Self::Sparse, Self::Moderate, Self::Dense];
+    pub const ALL: [Self; 5] = [Self::None, Self::Sparse, Self::Moderate, Self::Dense, Self::Overgrown];
 
     /// Id as in the document.
     pub const fn id(self) -> &'static str {
@@ -25,6 +27,18 @@ impl Planting {
             Self::Sparse => "sparse",
             Self::Moderate => "moderate",
             Self::Dense => "dense",
+            Self::Overgrown => "overgrown",
+        }
+    }
+
+    /// The next denser planting.
+    #[must_use]
+    pub const fn denser(self) -> Self {
+        match self {
+            Self::None => Self::Sparse,
+            Self::Sparse => Self::Moderate,
+            Self::Moderate => Self::Dense,
+            Self::Dense | Self::Overgrown => Self::Overgrown,
         }
     }
 
@@ -35,6 +49,7 @@ impl Planting {
             Self::None | Self::Sparse => self,
             Self::Moderate => Self::Sparse,
             Self::Dense => Self::Moderate,
+            Self::Overgrown => Self::Dense,
         }
     }
 }

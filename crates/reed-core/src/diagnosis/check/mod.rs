@@ -65,7 +65,7 @@ mod tests {
     fn every_check_is_whole_and_every_question_has_a_check() {
         let ids: HashSet<_> = all().map(|check| check.id).collect();
         assert_eq!(ids.len(), all().count());
-        assert!(all().all(|check| check.minutes > 0.0 && check.how.ends_with('.') && !check.title.is_empty()));
+        assert!(all().all(|check| check.minutes > 0.0 && check.how.ends_with(['.', '?']) && !check.title.is_empty()));
         for finding in finding::all().filter(|finding| finding.place != Place::Known) {
             assert!(all().any(|check| matches!(&check.gives, Gives::Answer(given) if *given == finding)), "{} is never asked", finding.id);
         }

@@ -131,7 +131,7 @@ pub static NIGHT_PLANT_DEMAND: Fault = Fault {
     settled_by: &[&readings::OXYGEN],
     in_the_model: Some(|tank| {
         let mut grown = tank.clone();
-        grown.plants.planting = Planting::Dense;
+        grown.plants.planting = Planting::Overgrown;
         grown
     }),
     ..Fault::BLANK

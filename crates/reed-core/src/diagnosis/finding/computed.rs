@@ -16,7 +16,7 @@ pub static PLANTS_DENSE: Finding = known(
     "The tank is densely planted",
     "The tank is not densely planted",
     0.15,
-    Kind::Fact(|tank| tank.plants.planting == Planting::Dense),
+    Kind::Fact(|tank| tank.plants.planting >= Planting::Dense),
 );
 /// Labyrinth fish and the like.
 pub static SPECIES_BREATHES_AIR: Finding = known(

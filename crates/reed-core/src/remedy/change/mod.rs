@@ -52,7 +52,9 @@ pub struct Change {
     pub title: &'static str,
     /// What it does, in a sentence.
     pub what: &'static str,
-    /// Faults it cures or eases.
+    /// Faults whose cause it removes.
+    pub cures: &'static [&'static Fault],
+    /// Faults whose harm it lessens while their cause stays.
     pub eases: &'static [&'static Fault],
     /// It is the right thing when nothing is wrong.
     pub when_healthy: bool,
@@ -88,6 +90,7 @@ impl Change {
         id: "",
         title: "",
         what: "",
+        cures: &[],
         eases: &[],
         when_healthy: false,
         fits: |_| Ok(()),
@@ -137,9 +140,9 @@ mod tests {
     use crate::diagnosis::fault;
 
     #[test]
-    fn every_fault_is_eased_by_some_change() {
+    fn every_fault_is_cured_by_some_change() {
         for fault in fault::all() {
-            assert!(all().any(|change| change.eases.contains(&fault)), "{} has no cure", fault.id);
+            assert!(all().any(|change| change.cures.contains(&fault)), "{} has no cure", fault.id);
         }
     }
 

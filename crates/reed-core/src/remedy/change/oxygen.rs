@@ -75,7 +75,8 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
     id: "raise-or-aim-outlet",
     title: "Raise the outlet, or aim it up, until the surface dances",
     what: "The stream you already have breaks the surface, and a broken surface lets in several times as much oxygen as a still one.",
-    eases: &[&oxygen::STILL_SURFACE, &oxygen::OUTLET_SLIPPED, &oxygen::TOO_WARM, &bystander::CO2_HIGH],
+    cures: &[&oxygen::STILL_SURFACE, &oxygen::OUTLET_SLIPPED],
+    eases: &[&oxygen::TOO_WARM, &oxygen::OXYGEN_DEMAND_HIGH, &bystander::CO2_HIGH],
     in_the_model: Some(broken),
     minutes: 5.0,
     steps: &[
@@ -96,7 +97,8 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     id: "add-surface-powerhead",
     title: "Hang a small powerhead under the surface",
     what: "A pump of its own keeps the surface broken, whatever the filter does.",
-    eases: &[&oxygen::STILL_SURFACE, &oxygen::SURFACE_FILM],
+    cures: &[&oxygen::STILL_SURFACE],
+    eases: &[&oxygen::SURFACE_FILM, &oxygen::OUTLET_SLIPPED],
     in_the_model: Some(|tank| Tank { has_wave_maker: true, ..broken(tank) }),
     euros: 30.0,
     minutes: 20.0,
@@ -113,7 +115,8 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     id: "tilt-wave-maker-up",
     title: "Tilt the wave maker up",
     what: "The pump that moves the water moves the surface too once it points slightly up.",
-    eases: &[&oxygen::STILL_SURFACE, &oxygen::AERATION_STOPPED],
+    cures: &[&oxygen::STILL_SURFACE],
+    eases: &[&oxygen::AERATION_STOPPED],
     fits: |tank| if tank.has_wave_maker { Ok(()) } else { Err("There is no powerhead or wave maker in the tank.") },
     in_the_model: Some(broken),
     minutes: 3.0,
@@ -212,7 +215,7 @@ pub(super) static RESTORE_AIR: Change = Change {
     id: "restore-air",
     title: "Get what has stopped running again",
     what: "Air pump, falling water or wave maker do again what they did before.",
-    eases: &[&oxygen::AERATION_STOPPED],
+    cures: &[&oxygen::AERATION_STOPPED],
     fits: |tank| {
         if tank.air.is_empty() && tank.falling_water.is_none() && !tank.has_wave_maker {
             Err("There is no air source, falling water or wave maker in the tank.")
@@ -249,7 +252,7 @@ pub(super) static NIGHT_AERATION: Change = Change {
     id: "night-aeration",
     title: "Run air while the lights are off",
     what: "Air at night carries the tank over the hours in which plants take oxygen instead of giving it.",
-    eases: &[&oxygen::NIGHT_PLANT_DEMAND],
+    cures: &[&oxygen::NIGHT_PLANT_DEMAND],
     fits: |tank| if tank.plants.planting == Planting::None { Err("There are no plants.") } else { Ok(()) },
     in_the_model: Some(|tank| {
         if tank.air.is_empty() { with_air(tank, "Air stone, by night", 150.0, Running::Night) } else { running_again(tank) }
@@ -269,7 +272,7 @@ pub(super) static BREAK_FILM: Change = Change {
     id: "break-film",
     title: "Take the film off and keep the surface moving",
     what: "Without the skin, gas passes again; a moving surface keeps a new one from forming.",
-    eases: &[&oxygen::SURFACE_FILM],
+    cures: &[&oxygen::SURFACE_FILM],
     in_the_model: Some(|tank| Tank { surface: tank.surface.max(Surface::Rippled), ..tank.clone() }),
     euros: 1.0,
     minutes: 10.0,
@@ -341,7 +344,7 @@ pub(super) static REDUCE_CO2: Change = Change {
     id: "reduce-co2",
     title: "Turn the carbon dioxide down",
     what: "Fish give their own carbon dioxide off again.",
-    eases: &[&bystander::CO2_HIGH],
+    cures: &[&bystander::CO2_HIGH],
     fits: |tank| if tank.co2_dosed { Ok(()) } else { Err("No carbon dioxide is dosed.") },
     in_the_model: Some(|tank| Tank { co2_dosed: false, ..tank.clone() }),
     minutes: 5.0,
@@ -359,14 +362,10 @@ pub(super) static ADD_PLANTS: Change = Change {
     id: "add-plants",
     title: "Add plants",
     what: "Plants give oxygen in the light and take some back in the dark: the night shows whether that pays.",
-    fits: |tank| if tank.plants.planting == Planting::Dense { Err("The tank is densely planted already.") } else { Ok(()) },
+    fits: |tank| if tank.plants.planting >= Planting::Dense { Err("The tank is densely planted already.") } else { Ok(()) },
     in_the_model: Some(|tank| {
         let mut planted = tank.clone();
-        planted.plants.planting = match tank.plants.planting {
-            Planting::None => Planting::Sparse,
-            Planting::Sparse => Planting::Moderate,
-            Planting::Moderate | Planting::Dense => Planting::Dense,
-        };
+        planted.plants.planting = tank.plants.planting.denser();
         planted
     }),
     euros: 25.0,
@@ -386,7 +385,7 @@ pub(super) static THIN_PLANTS: Change = Change {
     id: "thin-plants",
     title: "Thin the plants",
     what: "Fewer plants take less oxygen at night and leave the stream a way to the surface.",
-    eases: &[&oxygen::NIGHT_PLANT_DEMAND],
+    cures: &[&oxygen::NIGHT_PLANT_DEMAND],
     fits: |tank| if tank.plants.planting.thinned() == tank.plants.planting { Err("There is little to thin.") } else { Ok(()) },
     in_the_model: Some(|tank| {
         let mut thinned = tank.clone();
@@ -406,7 +405,7 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
     id: "fix-heater-or-room",
     title: "Stop what heats the water",
     what: "With the stuck heater unplugged, the lid open and the room cooler, the water finds its way back by itself.",
-    eases: &[&oxygen::TOO_WARM],
+    cures: &[&oxygen::TOO_WARM],
     fits: is_warm,
     in_the_model: Some(|tank| Tank { temperature_now: None, ..tank.clone() }),
     euros: 25.0,

@@ -10,7 +10,7 @@ use crate::units::Temperature;
 ///
 /// ```
 /// use reed_core::{units::Temperature, water::chemistry::un_ionised_share};
-/// assert!((un_ionised_share(Temperature::celsius(25.0), 8.0) - 0.0538).abs() < 1e-4);
+/// assert!((un_ionised_share(Temperature::celsius(25.0), 8.0) - 0.0537).abs() < 1e-4);
 /// ```
 pub fn un_ionised_share(temperature: Temperature, ph: f64) -> f64 {
     let pka = 0.090_18 + 2729.92 / temperature.as_kelvin();

@@ -9,6 +9,9 @@
 
 use std::f64::consts::PI;
 
+/// No open water is without any exchange; at none at all the day's solution would divide by zero.
+const LEAST_EXCHANGE_PER_H: f64 = 1e-7;
+
 /// What acts on the water between two switching times.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Leg {
@@ -16,6 +19,8 @@ pub struct Leg {
     pub from_hour: f64,
     /// End, hours after midnight.
     pub to_hour: f64,
+    /// The lights are on.
+    pub lit: bool,
     /// Exchange rate per hour.
     pub exchange_per_h: f64,
 }
@@ -53,7 +58,8 @@ impl Course {
         let is_lit = |hour: f64| (hour - on).rem_euclid(24.0) < light_hours;
         let leg = |from_hour: f64, to_hour: f64| {
             let lit = is_lit(f64::midpoint(from_hour, to_hour));
-            Leg { from_hour, to_hour, exchange_per_h: if lit { lit_exchange_per_h } else { dark_exchange_per_h } }
+            let exchange_per_h = if lit { lit_exchange_per_h } else { dark_exchange_per_h };
+            Leg { from_hour, to_hour, lit, exchange_per_h: exchange_per_h.max(LEAST_EXCHANGE_PER_H) }
         };
         let (first, second) = (on.min(off), on.max(off));
         let legs = [leg(0.0, first), leg(first, second), leg(second, 24.0)];
@@ -81,37 +87,35 @@ impl Course {
         self.legs.iter().map(|leg| leg.exchange_per_h).fold(f64::INFINITY, f64::min)
     }
 
-    /// Oxygen at `hour`, having been `start` mg/L at `from_hour` within the same leg.
-    fn within_leg(&self, leg: &Leg, start: f64, from_hour: f64, hour: f64) -> f64 {
+    /// The solution within a leg at whose beginning the oxygen is `start` mg/L.
+    ///
+    /// `C(h) = rest + sun(u) + (start − rest − sun(u₀)) e^(−k(h − from))` with `rest = Cs − R/k` and, u hours after
+    /// lights-on, the particular solution of the half-sine `sun(u) = P (k sin wu − w cos wu)/(k² + w²)`.
+    fn solve(&self, leg: &Leg, start: f64) -> Solution {
         let k = leg.exchange_per_h;
-        let elapsed = hour - from_hour;
-        let lit = self.production_peak_mg_l_h > 0.0 && self.is_lit(f64::midpoint(leg.from_hour, leg.to_hour));
-        // Particular solution of the half-sine: P (k sin wu − w cos wu)/(k² + w²), u hours after lights-on.
-        let sun = |hour: f64| {
-            if !lit {
-                return 0.0;
-            }
-            let w = PI / self.light_hours;
-            let u = (leg.from_hour - self.lights_on_hour).rem_euclid(24.0) + (hour - leg.from_hour);
-            self.production_peak_mg_l_h * (k * (w * u).sin() - w * (w * u).cos()) / (k * k + w * w)
-        };
-        if k < 1e-9 {
-            // Without exchange the balance is a plain sum; k → 0 of the general form would divide by zero.
-            return start - self.demand_mg_l_h * elapsed + sun(hour) - sun(from_hour);
-        }
         let rest = self.saturation_mg_l - self.demand_mg_l_h / k;
-        rest + sun(hour) + (start - rest - sun(from_hour)) * (-k * elapsed).exp()
+        let mut solution = Solution { leg: *leg, rest, decaying: 0.0, sine: 0.0, cosine: 0.0, per_h: 0.0, phase: 0.0 };
+        if leg.lit && self.production_peak_mg_l_h > 0.0 {
+            let w = PI / self.light_hours;
+            let scale = self.production_peak_mg_l_h / (k * k + w * w);
+            solution.sine = scale * k;
+            solution.cosine = -scale * w;
+            solution.per_h = w;
+            solution.phase = w * (leg.from_hour - self.lights_on_hour).rem_euclid(24.0);
+        }
+        solution.decaying = start - rest - solution.sun(leg.from_hour);
+        solution
     }
 
-    /// Runs the day from `start` at midnight; gives the oxygen at the start of each leg and at the next midnight.
-    fn pass(&self, start: f64) -> ([f64; 3], f64) {
+    /// Runs the day from `start` at midnight; gives the solution of each leg and the oxygen at the next midnight.
+    fn pass(&self, start: f64) -> ([Solution; 3], f64) {
         let mut at = start;
-        let starts = self.legs.map(|leg| {
-            let begin = at;
-            at = self.within_leg(&leg, begin, leg.from_hour, leg.to_hour);
-            begin
+        let solutions = self.legs.map(|leg| {
+            let solution = self.solve(&leg, at);
+            at = solution.at(leg.to_hour);
+            solution
         });
-        (starts, at)
+        (solutions, at)
     }
 
     /// Oxygen so many hours after a midnight at which it was `start` mg/L. Any number of days; never below 0.
@@ -122,24 +126,47 @@ impl Course {
             at = self.pass(at).1;
             left -= 24.0;
         }
-        for leg in &self.legs {
-            if left <= leg.to_hour {
-                at = self.within_leg(leg, at, leg.from_hour, left);
-                break;
-            }
-            at = self.within_leg(leg, at, leg.from_hour, leg.to_hour);
-        }
-        at.max(0.0)
+        let (solutions, midnight) = self.pass(at);
+        solutions.iter().find(|solution| left <= solution.leg.to_hour).map_or(midnight, |solution| solution.at(left)).max(0.0)
     }
 
     /// The day that repeats itself.
     pub fn settled(self) -> Settled {
         let from_zero = self.pass(0.0).1;
-        let slope = self.pass(1.0).1 - from_zero;
-        // Without any exchange the slope is 1 and no day repeats itself; the limit of a vanishing exchange stands in.
-        let midnight = from_zero / (1.0 - slope).max(1e-9);
-        let starts = self.pass(midnight).0;
-        Settled { course: self, starts }
+        // Whatever the day starts with decays by this factor until the next midnight.
+        let kept = (-self.legs.iter().map(|leg| leg.exchange_per_h * (leg.to_hour - leg.from_hour)).sum::<f64>()).exp();
+        Settled { course: self, solutions: self.pass(from_zero / (1.0 - kept)).0 }
+    }
+}
+
+/// The oxygen within one leg, in closed form.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Solution {
+    leg: Leg,
+    /// Where it would come to rest in the dark.
+    rest: f64,
+    /// What is left at the start of the leg to decay.
+    decaying: f64,
+    /// Amplitudes of the sun's share; zero in the dark.
+    sine: f64,
+    cosine: f64,
+    /// Angular speed of the half-sine.
+    per_h: f64,
+    /// Its angle at the start of the leg.
+    phase: f64,
+}
+
+impl Solution {
+    fn sun(&self, hour: f64) -> f64 {
+        if self.per_h == 0.0 {
+            return 0.0;
+        }
+        let (sin, cos) = (self.phase + self.per_h * (hour - self.leg.from_hour)).sin_cos();
+        self.sine * sin + self.cosine * cos
+    }
+
+    fn at(&self, hour: f64) -> f64 {
+        self.rest + self.sun(hour) + self.decaying * (-self.leg.exchange_per_h * (hour - self.leg.from_hour)).exp()
     }
 }
 
@@ -148,38 +175,43 @@ impl Course {
 pub struct Settled {
     /// What drives it.
     pub course: Course,
-    /// Oxygen at the start of each leg, mg/L.
-    starts: [f64; 3],
+    solutions: [Solution; 3],
 }
 
 impl Settled {
     /// Oxygen at this hour of the day, mg/L, never below 0.
     pub fn at(&self, hour: f64) -> f64 {
         let hour = hour.rem_euclid(24.0);
-        let index = self.course.legs.iter().position(|leg| hour < leg.to_hour).unwrap_or(self.starts.len() - 1);
-        let leg = &self.course.legs[index];
-        self.course.within_leg(leg, self.starts[index], leg.from_hour, hour).max(0.0)
+        self.solutions.iter().find(|solution| hour < solution.leg.to_hour).unwrap_or(&self.solutions[2]).at(hour).max(0.0)
     }
 
-    /// The lowest point, to a quarter of an hour: hour of the day and mg/L.
+    /// The lowest point, to a few minutes: hour of the day and mg/L.
     ///
     /// Within a dark leg the curve only rises or only falls, so it is lowest at an end of one, or shortly after
     /// lights-on, before the plants make more than is used.
     pub fn lowest(&self) -> (f64, f64) {
         let ends = self.course.legs.map(|leg| (leg.from_hour, self.at(leg.from_hour)));
-        let mut best = ends.into_iter().fold(ends[0], |best, end| if end.1 < best.1 { end } else { best });
-        let mut dawn = (self.course.lights_on_hour, self.at(self.course.lights_on_hour));
-        while dawn.0 < self.course.lights_on_hour + self.course.light_hours / 2.0 {
-            let next = (dawn.0 + 0.25, self.at(dawn.0 + 0.25));
-            if next.1 >= dawn.1 {
-                break;
+        let best = ends.into_iter().fold(ends[0], |best, end| if end.1 < best.1 { end } else { best });
+        let dawn = self.turn_after_dawn();
+        if dawn.1 < best.1 { (dawn.0.rem_euclid(24.0), dawn.1) } else { best }
+    }
+
+    /// Where the curve turns upwards in the first half of the light: production grows all that while, so it turns once.
+    fn turn_after_dawn(&self) -> (f64, f64) {
+        let course = &self.course;
+        let exchange = course.legs.iter().find(|leg| leg.lit).map_or(0.0, |leg| leg.exchange_per_h);
+        let rises = |since_dawn: f64| {
+            let sun = course.production_peak_mg_l_h * (PI * since_dawn / course.light_hours).sin();
+            exchange * (course.saturation_mg_l - self.at(course.lights_on_hour + since_dawn)) + sun > course.demand_mg_l_h
+        };
+        let (mut early, mut late) = (0.0, course.light_hours / 2.0);
+        if course.production_peak_mg_l_h > 0.0 && !rises(early) {
+            for _ in 0..8 {
+                let middle = f64::midpoint(early, late);
+                if rises(middle) { late = middle } else { early = middle }
             }
-            dawn = next;
         }
-        if dawn.1 < best.1 {
-            best = (dawn.0.rem_euclid(24.0), dawn.1);
-        }
-        best
+        (course.lights_on_hour + early, self.at(course.lights_on_hour + early))
     }
 
     /// The highest point, to a quarter of an hour: hour of the day and mg/L.
@@ -192,7 +224,7 @@ impl Settled {
 
     /// Hours until the day has settled to within a tenth of the change that led to it.
     pub fn hours_to_settle(&self) -> f64 {
-        std::f64::consts::LN_10 / self.course.slowest_exchange_per_h().max(1e-9)
+        std::f64::consts::LN_10 / self.course.slowest_exchange_per_h()
     }
 }
 
@@ -208,8 +240,8 @@ mod tests {
             demand in 0.0..1.0_f64, peak in 0.0..3.0_f64, at in 0.1..23.9_f64,
         ) {
             let day = Course::new(8.2, demand, peak, (on, hours), (lit, dark)).settled();
-            let midnight = day.course.pass(day.starts[0]).1;
-            prop_assert!((midnight - day.starts[0]).abs() < 1e-6 * midnight.abs().max(1.0), "{midnight} after {}", day.starts[0]);
+            let (start, midnight) = (day.solutions[0].at(0.0), day.solutions[2].at(24.0));
+            prop_assert!((midnight - start).abs() < 1e-6 * midnight.abs().max(1.0), "{midnight} after {start}");
             let scanned = (0..2400).map(|i| day.at(f64::from(i) / 100.0)).fold(f64::INFINITY, f64::min);
             prop_assert!(day.lowest().1 - scanned < 0.02, "lowest {:?} but {scanned} was seen", day.lowest());
             // The slope of the curve, by differences, against the right-hand side; not across a switch, nor where it is clipped.

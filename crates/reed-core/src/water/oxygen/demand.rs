@@ -66,6 +66,7 @@ pub const fn production_mg_l_day(planting: Planting) -> Figure {
         Planting::Sparse => 3.0,
         Planting::Moderate => 8.0,
         Planting::Dense => 16.0,
+        Planting::Overgrown => 26.0,
     })
 }
 

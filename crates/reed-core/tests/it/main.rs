@@ -1,0 +1,6 @@
+//! The core checked against the outside: reference tables, published points, whole cases.
+
+mod cases;
+mod documents;
+mod posterior;
+mod water;

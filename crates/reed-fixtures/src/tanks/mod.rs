@@ -1,0 +1,5 @@
+//! Tanks with what must come out of them.
+
+mod cubes;
+
+pub use cubes::{crowded_hang_on_back, sponge_filtered};
