@@ -15,6 +15,21 @@ pub enum Answer {
     No,
 }
 
+impl Answer {
+    /// Id as in documents and forms.
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Yes => "yes",
+            Self::No => "no",
+        }
+    }
+
+    /// The answer with this id.
+    pub fn by_id(id: &str) -> Option<Self> {
+        [Self::Yes, Self::No].into_iter().find(|answer| answer.id() == id)
+    }
+}
+
 /// A finding with its answer.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Answered {

@@ -5,8 +5,7 @@ use crate::forecast::{Forecast, Grade};
 use crate::tank::{Reading, Tank};
 
 /// What the proof reading says.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
-#[serde(rename_all = "kebab-case")]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Verdict {
     /// It worked: risen beyond the uncertainty, and good enough.
     Proved,
@@ -14,6 +13,25 @@ pub enum Verdict {
     Partly,
     /// No effect to be seen.
     NotProved,
+}
+
+impl Verdict {
+    /// All of them.
+    pub const ALL: [Self; 3] = [Self::Proved, Self::Partly, Self::NotProved];
+
+    /// Id as stored.
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Proved => "proved",
+            Self::Partly => "partly",
+            Self::NotProved => "not-proved",
+        }
+    }
+
+    /// The verdict with this id.
+    pub fn by_id(id: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|verdict| verdict.id() == id)
+    }
 }
 
 /// A verdict with its reasons.

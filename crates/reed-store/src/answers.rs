@@ -1,0 +1,81 @@
+//! Answers to questions, append-only: the latest of a finding counts, the others are its history.
+
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use reed_core::diagnosis::{Answer, Answered, finding};
+use rusqlite::{Connection, named_params};
+
+use crate::{CaseId, StoreError};
+
+const ADD: &str = "INSERT INTO answers (case_id, finding, answer, seen_at, entered_at) VALUES (:case, :finding, :answer, :seen, :now)";
+const CURRENT: &str = "
+    SELECT finding, answer, seen_at FROM answers
+    WHERE id IN (SELECT max(id) FROM answers WHERE case_id = :case GROUP BY finding) AND answer <> 'not-looked' ORDER BY id";
+const HISTORY: &str = "SELECT finding, answer, entered_at FROM answers WHERE case_id = :case ORDER BY id";
+
+#[cfg(test)]
+pub(crate) const STATEMENTS: &[&str] = &[ADD, CURRENT, HISTORY];
+
+/// One entry as it was made.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Entry {
+    /// Id of the finding.
+    pub finding: String,
+    /// `None` where an answer was withdrawn.
+    pub answer: Option<Answer>,
+    /// When it was entered.
+    pub entered_at: Timestamp,
+}
+
+/// A withdrawn answer, as stored.
+const NOT_LOOKED: &str = "not-looked";
+
+/// Enters an answer, or with `None` withdraws the one there is.
+///
+/// # Errors
+/// When there is no such case or the database fails.
+pub fn add(
+    db: &Connection,
+    case: CaseId,
+    finding: &str,
+    answer: Option<Answer>,
+    seen_at: DateTime,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    crate::cases::find(db, case)?;
+    let word = answer.map_or(NOT_LOOKED, Answer::id);
+    db.prepare_cached(ADD)?
+        .execute(named_params! { ":case": case, ":finding": finding, ":answer": word, ":seen": seen_at, ":now": now })?;
+    Ok(())
+}
+
+/// The answers that count. A finding this program does not know is passed over: its row stays for the program that does.
+///
+/// # Errors
+/// When the database fails.
+pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreError> {
+    let mut statement = db.prepare_cached(CURRENT)?;
+    let rows = statement.query_map(named_params! { ":case": case }, |row| {
+        Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, DateTime>(2)?))
+    })?;
+    let mut answers = Vec::new();
+    for row in rows {
+        let (id, word, at) = row?;
+        if let (Some(finding), Some(answer)) = (finding::by_id(&id), Answer::by_id(&word)) {
+            answers.push(Answered { finding, answer, at });
+        }
+    }
+    Ok(answers)
+}
+
+/// Everything that was ever answered in a case, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub fn history(db: &Connection, case: CaseId) -> Result<Vec<Entry>, StoreError> {
+    let mut statement = db.prepare_cached(HISTORY)?;
+    let rows = statement.query_map(named_params! { ":case": case }, |row| {
+        Ok(Entry { finding: row.get(0)?, answer: Answer::by_id(&row.get::<_, String>(1)?), entered_at: row.get(2)? })
+    })?;
+    Ok(rows.collect::<Result<_, _>>()?)
+}

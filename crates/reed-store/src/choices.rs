@@ -1,0 +1,180 @@
+//! Changes that were chosen in a case: what was promised, what was done, what proved it.
+
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use reed_core::forecast::Forecast;
+use reed_core::remedy::change::{self, Change};
+use reed_core::remedy::proof::{Judgement, Verdict};
+use rusqlite::{Connection, Row, named_params};
+
+use crate::{CaseId, ChoiceId, ReadingId, StoreError};
+
+const NEW: &str = "INSERT INTO choices (case_id, change, now, after, chosen_at) VALUES (:case, :change, :without, :after, :now)";
+const OF_CASE: &str = "
+    SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall FROM choices
+    WHERE case_id = :case AND dropped_at IS NULL ORDER BY id";
+const DROP: &str = "UPDATE choices SET dropped_at = :now WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
+const DONE: &str = "UPDATE choices SET done_at = :now, done_wall = :wall WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
+const TICK: &str = "INSERT INTO step_ticks (choice_id, step, done, made_at) VALUES (:choice, :step, :done, :now)";
+const TICKED: &str = "
+    SELECT step FROM step_ticks
+    WHERE id IN (SELECT max(id) FROM step_ticks WHERE choice_id = :choice GROUP BY step) AND done = 1";
+const PROVE: &str = "
+    INSERT INTO proofs (choice_id, reading_id, verdict, words, judged_at) VALUES (:choice, :reading, :verdict, :words, :now)";
+const PROOFS: &str = "SELECT reading_id, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
+
+#[cfg(test)]
+pub(crate) const STATEMENTS: &[&str] = &[NEW, OF_CASE, DROP, DONE, TICK, TICKED, PROVE, PROOFS];
+
+/// A judged reading.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Proof {
+    /// The reading.
+    pub reading: ReadingId,
+    /// What it says.
+    pub verdict: Verdict,
+    /// In words.
+    pub words: String,
+}
+
+/// A change that was chosen.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Choice {
+    /// Its number.
+    pub id: ChoiceId,
+    /// The case.
+    pub case_id: CaseId,
+    /// The change.
+    pub change: &'static Change,
+    /// What was forecast without it.
+    pub now: Forecast,
+    /// What was forecast with it, where it could be computed.
+    pub after: Option<Forecast>,
+    /// When it was chosen.
+    pub chosen_at: Timestamp,
+    /// When it was done, by the clock on the wall.
+    pub done_wall: Option<DateTime>,
+    /// Steps ticked off, from 0.
+    pub ticked: BTreeSet<usize>,
+    /// Readings judged so far, oldest first.
+    pub proofs: Vec<Proof>,
+}
+
+impl Choice {
+    /// It has been done.
+    pub fn is_done(&self) -> bool {
+        self.done_wall.is_some()
+    }
+}
+
+/// Chooses a change, keeping what is promised of it.
+///
+/// # Errors
+/// When there is no such case or the database fails.
+pub fn choose(
+    db: &Connection,
+    case: CaseId,
+    change: &Change,
+    without: &Forecast,
+    after: Option<&Forecast>,
+    now: Timestamp,
+) -> Result<ChoiceId, StoreError> {
+    crate::cases::find(db, case)?;
+    let json = |forecast: &Forecast| serde_json::to_string(forecast).map_err(|why| StoreError::unreadable("a forecast", why));
+    let (without, after) = (json(without)?, after.map(json).transpose()?);
+    db.prepare_cached(NEW)?
+        .execute(named_params! { ":case": case, ":change": change.id, ":without": without, ":after": after, ":now": now })?;
+    Ok(ChoiceId(db.last_insert_rowid()))
+}
+
+/// The choices of a case that were not dropped, oldest first.
+///
+/// # Errors
+/// When the database fails or holds a choice this program cannot read.
+pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Choice>, StoreError> {
+    let mut choices: Vec<Choice> =
+        db.prepare_cached(OF_CASE)?.query_and_then(named_params! { ":case": case }, from_row)?.collect::<Result<_, _>>()?;
+    for choice in &mut choices {
+        choice.ticked = ticked(db, choice.id)?;
+        choice.proofs = proofs(db, choice.id)?;
+    }
+    Ok(choices)
+}
+
+fn from_row(row: &Row<'_>) -> Result<Choice, StoreError> {
+    let id: ChoiceId = row.get(0)?;
+    let what = || format!("choice {id}");
+    let forecast = |text: &str| serde_json::from_str::<Forecast>(text).map_err(|why| StoreError::unreadable(what(), why));
+    let change_id: String = row.get(2)?;
+    let change = change::by_id(&change_id).ok_or_else(|| StoreError::unreadable(what(), format!("“{change_id}” is not known")))?;
+    Ok(Choice {
+        id,
+        case_id: row.get(1)?,
+        change,
+        now: forecast(&row.get::<_, String>(3)?)?,
+        after: row.get::<_, Option<String>>(4)?.as_deref().map(forecast).transpose()?,
+        chosen_at: row.get(5)?,
+        done_wall: row.get(7)?,
+        ticked: BTreeSet::new(),
+        proofs: Vec::new(),
+    })
+}
+
+fn ticked(db: &Connection, choice: ChoiceId) -> Result<BTreeSet<usize>, StoreError> {
+    let mut statement = db.prepare_cached(TICKED)?;
+    let steps = statement.query_map(named_params! { ":choice": choice }, |row| row.get::<_, i64>(0))?;
+    let steps: Vec<i64> = steps.collect::<Result<_, _>>()?;
+    Ok(steps.into_iter().filter_map(|step| usize::try_from(step).ok()).collect())
+}
+
+fn proofs(db: &Connection, choice: ChoiceId) -> Result<Vec<Proof>, StoreError> {
+    let mut statement = db.prepare_cached(PROOFS)?;
+    let rows = statement.query_and_then(named_params! { ":choice": choice }, |row| {
+        let word: String = row.get(1)?;
+        let verdict = Verdict::by_id(&word).ok_or_else(|| StoreError::unreadable("a proof", format!("“{word}” is no verdict")))?;
+        Ok::<_, StoreError>(Proof { reading: row.get(0)?, verdict, words: row.get(2)? })
+    })?;
+    rows.collect()
+}
+
+/// Drops a choice that was not done yet.
+///
+/// # Errors
+/// When the case has no such open choice or the database fails.
+pub fn drop_open(db: &Connection, case: CaseId, choice: ChoiceId, now: Timestamp) -> Result<(), StoreError> {
+    changed_one(db.prepare_cached(DROP)?.execute(named_params! { ":choice": choice, ":case": case, ":now": now })?, choice)
+}
+
+/// Marks a choice as done.
+///
+/// # Errors
+/// When the case has no such open choice or the database fails.
+pub fn done(db: &Connection, case: CaseId, choice: ChoiceId, wall: DateTime, now: Timestamp) -> Result<(), StoreError> {
+    changed_one(db.prepare_cached(DONE)?.execute(named_params! { ":choice": choice, ":case": case, ":wall": wall, ":now": now })?, choice)
+}
+
+fn changed_one(rows: usize, choice: ChoiceId) -> Result<(), StoreError> {
+    if rows == 1 { Ok(()) } else { Err(StoreError::NotFound { what: "open choice", id: choice.0 }) }
+}
+
+/// Ticks a step off, or takes the tick back.
+///
+/// # Errors
+/// When there is no such choice or the database fails.
+pub fn tick(db: &Connection, choice: ChoiceId, step: usize, done: bool, now: Timestamp) -> Result<(), StoreError> {
+    let step = i64::try_from(step).map_err(|why| StoreError::unreadable("a step", why))?;
+    db.prepare_cached(TICK)?.execute(named_params! { ":choice": choice, ":step": step, ":done": done, ":now": now })?;
+    Ok(())
+}
+
+/// Keeps a judged reading.
+///
+/// # Errors
+/// When there is no such choice or reading, or the database fails.
+pub fn prove(db: &Connection, choice: ChoiceId, reading: ReadingId, judgement: &Judgement, now: Timestamp) -> Result<(), StoreError> {
+    db.prepare_cached(PROVE)?
+        .execute(named_params! { ":choice": choice, ":reading": reading, ":verdict": judgement.verdict.id(), ":words": judgement.words, ":now": now })?;
+    Ok(())
+}

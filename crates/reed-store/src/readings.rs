@@ -1,0 +1,97 @@
+//! Readings of a tank. One that is withdrawn stays, struck out.
+
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use reed_core::tank::{Reading, analyte, kit};
+use rusqlite::{Connection, Row, named_params};
+
+use crate::{ReadingId, StoreError, TankId};
+
+const ADD: &str = "
+    INSERT INTO readings (tank_id, analyte, value, spread, kit, taken_at, entered_at)
+    VALUES (:tank, :analyte, :value, :spread, :kit, :taken, :now)";
+const SINCE: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings
+    WHERE tank_id = :tank AND taken_at >= :since ORDER BY taken_at, id";
+const BY_ID: &str = "SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings WHERE id = :reading";
+const LATEST: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings
+    WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL ORDER BY taken_at DESC, id DESC LIMIT 1";
+const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank";
+
+#[cfg(test)]
+pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, BY_ID, LATEST, SET_STRUCK];
+
+/// A reading as stored.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Stored {
+    /// Its number.
+    pub id: ReadingId,
+    /// What was read.
+    pub reading: Reading,
+    /// The keeper has withdrawn it.
+    pub struck: bool,
+}
+
+fn from_row(row: &Row<'_>) -> Result<Stored, StoreError> {
+    let id: ReadingId = row.get(0)?;
+    let analyte_id: String = row.get(1)?;
+    let analyte =
+        analyte(&analyte_id).ok_or_else(|| StoreError::unreadable(format!("reading {id}"), format!("“{analyte_id}” is not known")))?;
+    let kit_id: Option<String> = row.get(4)?;
+    let reading =
+        Reading { analyte, value: row.get(2)?, spread: row.get(3)?, taken_at: row.get(5)?, kit: kit_id.as_deref().and_then(kit::by_id) };
+    Ok(Stored { id, reading, struck: row.get::<_, Option<String>>(6)?.is_some() })
+}
+
+/// Enters a reading.
+///
+/// # Errors
+/// When there is no such tank or the database fails.
+pub fn add(db: &Connection, tank: TankId, reading: &Reading, now: Timestamp) -> Result<ReadingId, StoreError> {
+    crate::tanks::latest(db, tank)?;
+    db.prepare_cached(ADD)?.execute(named_params! {
+        ":tank": tank, ":analyte": reading.analyte.id, ":value": reading.value, ":spread": reading.spread,
+        ":kit": reading.kit.map(|kit| kit.id), ":taken": reading.taken_at, ":now": now,
+    })?;
+    Ok(ReadingId(db.last_insert_rowid()))
+}
+
+/// The readings of a tank since a moment, struck ones too, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<Stored>, StoreError> {
+    db.prepare_cached(SINCE)?.query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?.collect()
+}
+
+/// One reading.
+///
+/// # Errors
+/// When there is none or the database fails.
+pub fn find(db: &Connection, id: ReadingId) -> Result<Stored, StoreError> {
+    let mut statement = db.prepare_cached(BY_ID)?;
+    let mut rows = statement.query(named_params! { ":reading": id })?;
+    rows.next()?.map_or(Err(StoreError::NotFound { what: "reading", id: id.0 }), from_row)
+}
+
+/// The latest reading of an analyte that was not struck.
+///
+/// # Errors
+/// When the database fails.
+pub fn latest(db: &Connection, tank: TankId, analyte: &str) -> Result<Option<Stored>, StoreError> {
+    let mut statement = db.prepare_cached(LATEST)?;
+    let mut rows = statement.query(named_params! { ":tank": tank, ":analyte": analyte })?;
+    rows.next()?.map(from_row).transpose()
+}
+
+/// Strikes a reading of a tank out, or takes it back with `None`.
+///
+/// # Errors
+/// When the tank has no such reading or the database fails.
+pub fn set_struck(db: &Connection, tank: TankId, id: ReadingId, struck: Option<Timestamp>) -> Result<(), StoreError> {
+    match db.prepare_cached(SET_STRUCK)?.execute(named_params! { ":reading": id, ":tank": tank, ":struck": struck })? {
+        0 => Err(StoreError::NotFound { what: "reading", id: id.0 }),
+        _ => Ok(()),
+    }
+}

@@ -1,0 +1,161 @@
+//! The store as a whole: what goes in comes out, nothing is overwritten, failures roll back.
+
+use jiff::Timestamp;
+use jiff::civil::{DateTime, date};
+use reed_core::diagnosis::Answer;
+use reed_core::document::Document;
+use reed_core::forecast::Ensemble;
+use reed_core::remedy::{change, proof};
+use reed_core::tank::{Analyte, Reading, Tank};
+use reed_core::units::Temperature;
+use tempfile::TempDir;
+
+use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, readings, tanks};
+
+const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
+
+fn now() -> Timestamp {
+    "2026-03-10T07:00:00Z".parse().expect("a moment")
+}
+
+fn tank() -> Tank {
+    Document::read(&reed_fixtures::example("reading-room")).expect("an example").tank
+}
+
+fn store() -> (TempDir, Store) {
+    let folder = TempDir::new().expect("a folder");
+    let store = Store::open(&folder.path().join("reed.db")).expect("a new file");
+    (folder, store)
+}
+
+fn with_case(store: &Store) -> (TankId, CaseId) {
+    store
+        .write(|db| {
+            let tank = tanks::create(db, &tank(), now())?;
+            Ok::<_, StoreError>((tank, cases::open(db, tank, now())?))
+        })
+        .expect("written")
+}
+
+#[test]
+fn every_statement_prepares_against_the_migrated_schema() {
+    let (_folder, store) = store();
+    let all = [tanks::STATEMENTS, cases::STATEMENTS, answers::STATEMENTS, readings::STATEMENTS, choices::STATEMENTS];
+    store
+        .write(|db| {
+            for statement in all.into_iter().flatten() {
+                db.prepare(statement).unwrap_or_else(|error| panic!("{error} in {statement}"));
+            }
+            Ok::<_, StoreError>(())
+        })
+        .expect("prepared");
+}
+
+#[test]
+fn a_revised_tank_keeps_what_stood_there_before() {
+    let (_folder, store) = store();
+    let (id, _) = with_case(&store);
+    let mut warmer = tank();
+    warmer.temperature = Temperature::celsius(26.0);
+    store.write(|db| tanks::revise(db, id, &warmer, "Changed by hand", now())).expect("written");
+    let revisions = store.read(|db| tanks::revisions(db, id)).expect("read");
+    assert_eq!(revisions.iter().map(|revision| &revision.tank).collect::<Vec<_>>(), [&warmer, &tank()]);
+    assert_eq!(store.read(|db| tanks::latest(db, id)).expect("read").tank, warmer);
+}
+
+#[test]
+fn a_tank_that_was_put_away_can_be_taken_back() {
+    let (_folder, store) = store();
+    let (id, _) = with_case(&store);
+    let count = || store.read(tanks::all).expect("read").len();
+    store.write(|db| tanks::set_removed(db, id, Some(now()))).expect("written");
+    assert_eq!(count(), 0);
+    store.write(|db| tanks::set_removed(db, id, None)).expect("written");
+    assert_eq!(count(), 1);
+}
+
+#[test]
+fn the_latest_answer_counts_and_every_answer_stays() {
+    let (_folder, store) = store();
+    let (_, case) = with_case(&store);
+    for answer in [Some(Answer::Yes), Some(Answer::No), None, Some(Answer::Yes)] {
+        store.write(|db| answers::add(db, case, "surface-flat", answer, WALL, now())).expect("written");
+    }
+    store.write(|db| answers::add(db, case, "gasping", None, WALL, now())).expect("written");
+    store.write(|db| answers::add(db, case, "from-a-newer-program", Some(Answer::Yes), WALL, now())).expect("written");
+    let current = store.read(|db| answers::current(db, case)).expect("read");
+    assert_eq!(current.iter().map(|answered| (answered.finding.id, answered.answer)).collect::<Vec<_>>(), [("surface-flat", Answer::Yes)]);
+    assert_eq!(store.read(|db| answers::history(db, case)).expect("read").len(), 6);
+}
+
+#[test]
+fn a_struck_reading_stays_and_no_longer_counts_as_the_latest() {
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let reading = |value| Reading::usual(Analyte::OXYGEN, value, WALL);
+    let first = store.write(|db| readings::add(db, tank, &reading(6.0), now())).expect("written");
+    let second = store.write(|db| readings::add(db, tank, &reading(3.0), now())).expect("written");
+    store.write(|db| readings::set_struck(db, tank, second, Some(now()))).expect("written");
+    let latest = store.read(|db| readings::latest(db, tank, "do")).expect("read").expect("one");
+    assert_eq!((latest.id, latest.reading), (first, reading(6.0)));
+    assert_eq!(store.read(|db| readings::since(db, tank, WALL)).expect("read").len(), 2);
+}
+
+#[test]
+fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
+    let (_folder, store) = store();
+    let (tank_id, case) = with_case(&store);
+    let change = change::by_id("raise-or-aim-outlet").expect("listed");
+    let ensemble = Ensemble::of_tank(&tank());
+    let (without, after) = (ensemble.forecast(Tank::clone), ensemble.forecast(|tank| change.apply(tank)));
+    let reading = Reading::usual(Analyte::OXYGEN, 7.5, WALL);
+    let judgement = proof::judge(change, &tank(), &reading, &without, Some(&after));
+    let choice = store
+        .write(|db| {
+            let choice = choices::choose(db, case, change, &without, Some(&after), now())?;
+            for (step, done) in [(0, true), (1, true), (1, false)] {
+                choices::tick(db, choice, step, done, now())?;
+            }
+            choices::done(db, case, choice, WALL, now())?;
+            let reading = readings::add(db, tank_id, &reading, now())?;
+            choices::prove(db, choice, reading, &judgement, now())?;
+            Ok::<_, StoreError>(choice)
+        })
+        .expect("written");
+    let kept = store.read(|db| choices::of_case(db, case)).expect("read").remove(0);
+    assert_eq!((kept.id, kept.now, kept.after), (choice, without, Some(after)));
+    assert_eq!((kept.ticked.into_iter().collect::<Vec<_>>(), kept.proofs[0].verdict), (vec![0], judgement.verdict));
+    let undo = store.write(|db| choices::drop_open(db, case, choice, now()));
+    assert!(undo.expect_err("a change that was done cannot be dropped").is_not_found());
+}
+
+#[test]
+fn closing_and_reopening_leave_their_marks() {
+    let (_folder, store) = store();
+    let (_, case) = with_case(&store);
+    let closed = || store.read(|db| cases::find(db, case)).expect("read").closed.map(|(_, words)| words);
+    store.write(|db| cases::close(db, case, "Proved", now())).expect("written");
+    assert_eq!(closed().as_deref(), Some("Proved"));
+    store.write(|db| cases::reopen(db, case, "It came back", now())).expect("written");
+    assert_eq!(closed(), None);
+}
+
+#[test]
+fn a_write_that_fails_leaves_nothing_behind() {
+    let (_folder, store) = store();
+    let result = store.write(|db| {
+        tanks::create(db, &tank(), now())?;
+        cases::open(db, TankId(999), now())
+    });
+    assert!(result.expect_err("no such tank").is_not_found());
+    assert!(store.read(tanks::all).expect("read").is_empty());
+}
+
+#[test]
+fn everything_is_there_after_closing_and_opening_again() {
+    let (folder, store) = store();
+    let (id, case) = with_case(&store);
+    drop(store);
+    let store = Store::open(&folder.path().join("reed.db")).expect("the same file");
+    assert_eq!(store.read(|db| cases::find(db, case)).expect("read").tank_id, id);
+}
