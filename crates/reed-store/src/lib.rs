@@ -19,7 +19,8 @@ use std::sync::{Mutex, PoisonError};
 
 pub use error::StoreError;
 pub use ids::{CaseId, ChoiceId, ReadingId, RevisionId, TankId};
-use rusqlite::{Connection, OpenFlags, Transaction, TransactionBehavior};
+pub use rusqlite::{Connection, Transaction};
+use rusqlite::{OpenFlags, TransactionBehavior};
 
 /// The open database.
 ///

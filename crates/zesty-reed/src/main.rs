@@ -1,2 +1,81 @@
-//! Placeholder while dependencies compile.
-fn main() {}
+//! The program: arguments in, the right crate called.
+
+mod demo;
+mod diagnose;
+mod serve;
+
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Args, Parser, Subcommand};
+
+/// Diagnose an aquarium's filtration faults and plan what to change.
+#[derive(Parser)]
+#[command(version, about)]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve with demo data: two made-up tanks, one with an open case. What you change is kept.
+    Demo {
+        /// Throw the demo data away and start over.
+        #[arg(long)]
+        fresh: bool,
+        #[command(flatten)]
+        place: Place,
+    },
+    /// Serve your own data.
+    Serve {
+        #[command(flatten)]
+        place: Place,
+    },
+    /// Weigh the causes of a case in a `.reed.json` file.
+    Diagnose {
+        /// The file.
+        file: PathBuf,
+        /// Print JSON instead of text.
+        #[arg(long)]
+        json: bool,
+    },
+    /// Print the JSON Schema of `.reed.json` files.
+    Schema,
+}
+
+/// Where to keep data and where to listen.
+#[derive(Args)]
+struct Place {
+    /// Folder of the data; by default `reed-data`, or `demo-data` for the demo, in the current folder.
+    #[arg(long)]
+    data: Option<PathBuf>,
+    /// Port on this machine; 0 for any free one.
+    #[arg(long, default_value_t = 8737)]
+    port: u16,
+}
+
+fn main() -> ExitCode {
+    match run(Arguments::parse().command) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("{error:#}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn run(command: Command) -> anyhow::Result<()> {
+    match command {
+        Command::Demo { fresh, place } => {
+            let folder = place.data.unwrap_or_else(|| PathBuf::from("demo-data"));
+            serve::run(&demo::open(&folder, fresh)?, place.port)
+        }
+        Command::Serve { place } => serve::run(&serve::open(&place.data.unwrap_or_else(|| PathBuf::from("reed-data")))?, place.port),
+        Command::Diagnose { file, json } => diagnose::run(&file, json),
+        Command::Schema => {
+            print!("{}", reed_core::document::Document::schema());
+            Ok(())
+        }
+    }
+}

@@ -12,12 +12,36 @@ use crate::tank::Tank;
 pub enum Place {
     /// The animals.
     Fish,
-    /// Surface, outlet, water and bed.
-    Tank,
+    /// The surface.
+    Surface,
+    /// The outlet.
+    Outlet,
+    /// The water itself.
+    Water,
+    /// The bed and what lies on it.
+    Bed,
     /// Something that happened.
     Event,
     /// Known from the tank file or computed by the twin; never asked.
     Known,
+}
+
+impl Place {
+    /// The places that questions are asked about, in their order.
+    pub const ASKED: [Self; 6] = [Self::Fish, Self::Surface, Self::Outlet, Self::Water, Self::Bed, Self::Event];
+
+    /// In the keeper's words.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Fish => "Fish",
+            Self::Surface => "Surface",
+            Self::Outlet => "Outlet",
+            Self::Water => "Water",
+            Self::Bed => "Bed",
+            Self::Event => "What happened",
+            Self::Known => "Known",
+        }
+    }
 }
 
 /// How a finding is weighed.

@@ -16,12 +16,13 @@ pub const ALL: &[&Finding] = &[
     &CHLORINE_STRIP_COLOURS,
 ];
 
-const fn sign(id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, leak: f64) -> Finding {
-    Finding { id, place: Place::Tank, says, says_not, asks, leak, kind: Kind::Sign }
+const fn sign(place: Place, id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, leak: f64) -> Finding {
+    Finding { id, place, says, says_not, asks, leak, kind: Kind::Sign }
 }
 
 /// The cheapest strong clue there is.
 pub static SURFACE_FLAT: Finding = sign(
+    Place::Surface,
     "surface-flat",
     "The surface is a mirror",
     "The surface moves",
@@ -30,6 +31,7 @@ pub static SURFACE_FLAT: Finding = sign(
 );
 /// A film hinders gas and damps ripples.
 pub static SURFACE_FILM: Finding = sign(
+    Place::Surface,
     "surface-film",
     "An oily film lies on the surface",
     "The surface is clear",
@@ -38,6 +40,7 @@ pub static SURFACE_FILM: Finding = sign(
 );
 /// A submerged outlet may be meant so.
 pub static OUTLET_UNDER_SURFACE: Finding = sign(
+    Place::Outlet,
     "outlet-under-surface",
     "The outlet blows under the surface",
     "The outlet reaches the surface",
@@ -46,6 +49,7 @@ pub static OUTLET_UNDER_SURFACE: Finding = sign(
 );
 /// Settles a slipped outlet.
 pub static OUTLET_OFF_ITS_MARK: Finding = sign(
+    Place::Outlet,
     "outlet-off-its-mark",
     "The outlet sits lower or turned, against its mark or a photo",
     "The outlet sits where it always sat",
@@ -54,15 +58,16 @@ pub static OUTLET_OFF_ITS_MARK: Finding = sign(
 );
 /// Onset.
 pub static SUDDEN_ONSET: Finding =
-    sign("sudden-onset", "It came within a day", "It came slowly", "Did it come suddenly, within a day?", 0.05);
+    sign(Place::Event, "sudden-onset", "It came within a day", "It came slowly", "Did it come suddenly, within a day?", 0.05);
 /// Dirt all over.
 pub static MUCK_EVERYWHERE: Finding =
-    sign("muck-everywhere", "Muck lies all over the bed", "The bed is clean", "Does muck lie all over the bed?", 0.1);
+    sign(Place::Bed, "muck-everywhere", "Muck lies all over the bed", "The bed is clean", "Does muck lie all over the bed?", 0.1);
 /// Rot.
 pub static SMELL_MUSTY: Finding =
-    sign("smell-musty", "The water smells musty", "The water smells fresh", "Does the water smell musty or foul?", 0.02);
+    sign(Place::Water, "smell-musty", "The water smells musty", "The water smells fresh", "Does the water smell musty or foul?", 0.02);
 /// Settles a hidden load.
 pub static WASTE_FOUND: Finding = sign(
+    Place::Bed,
     "waste-or-carcass-found",
     "Something rotting was found",
     "Nothing rotting was found",
@@ -71,6 +76,7 @@ pub static WASTE_FOUND: Finding = sign(
 );
 /// Settles carbon dioxide.
 pub static SAMPLE_PH_RISES: Finding = sign(
+    Place::Water,
     "sample-ph-rises",
     "Bubbling a sample with room air raised its pH by 1.5 or more",
     "Bubbling a sample hardly changed its pH",
@@ -79,6 +85,7 @@ pub static SAMPLE_PH_RISES: Finding = sign(
 );
 /// Settles chlorine.
 pub static CHLORINE_STRIP_COLOURS: Finding = sign(
+    Place::Water,
     "chlorine-strip-colours",
     "A chlorine strip shows colour",
     "A chlorine strip stays white",

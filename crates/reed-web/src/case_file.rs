@@ -1,0 +1,119 @@
+//! Everything that is stored of a case, and which of it counts now.
+
+use jiff::civil::DateTime;
+use jiff::{SignedDuration, Timestamp};
+use reed_core::diagnosis::finding::Kind;
+use reed_core::diagnosis::{Answered, Observed};
+use reed_core::remedy::proof::Verdict;
+use reed_core::tank::Tank;
+use reed_store::cases::Case;
+use reed_store::choices::Choice;
+use reed_store::readings::Stored;
+use reed_store::tanks::Revision;
+use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, readings, tanks};
+
+use crate::clock::Clock;
+
+/// Readings this long before a case was opened still describe it.
+const BEFORE_OPENING: SignedDuration = SignedDuration::from_hours(48);
+
+/// How far a case has come.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Stage {
+    /// Something was noticed; causes are being weighed.
+    Looking,
+    /// A change was chosen and is being made.
+    Doing,
+    /// It was made; a reading must show that it worked.
+    Proving,
+    /// Closed.
+    Closed,
+}
+
+/// A case with all its records.
+#[derive(Clone, Debug)]
+pub(crate) struct CaseFile {
+    pub(crate) case: Case,
+    /// Every revision of the tank, newest first.
+    revisions: Vec<Revision>,
+    pub(crate) answers: Vec<Answered>,
+    /// All readings since shortly before the case was opened, struck ones too.
+    pub(crate) readings: Vec<Stored>,
+    pub(crate) choices: Vec<Choice>,
+    pub(crate) answer_history: Vec<answers::Entry>,
+}
+
+impl CaseFile {
+    /// Loads a case.
+    pub(crate) fn load(db: &Connection, id: CaseId, clock: &Clock) -> Result<Self, StoreError> {
+        let case = cases::find(db, id)?;
+        let opened_wall = clock.wall_at(case.opened_at);
+        Ok(Self {
+            revisions: tanks::revisions(db, case.tank_id)?,
+            answers: answers::current(db, id)?,
+            readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
+            choices: choices::of_case(db, id)?,
+            answer_history: answers::history(db, id)?,
+            case,
+        })
+    }
+
+    /// The change that is being made or was made last, unless it failed its proof and the case looks again.
+    pub(crate) fn choice(&self) -> Option<&Choice> {
+        self.choices.last().filter(|choice| !has_failed(choice))
+    }
+
+    /// How far it has come.
+    pub(crate) fn stage(&self) -> Stage {
+        match self.choice() {
+            _ if self.case.closed.is_some() => Stage::Closed,
+            None => Stage::Looking,
+            Some(choice) if choice.is_done() => Stage::Proving,
+            Some(_) => Stage::Doing,
+        }
+    }
+
+    /// The tank that the suspects are about: as it stood before the change that is under way.
+    pub(crate) fn tank(&self) -> &Tank {
+        let before: Timestamp = self.choice().map_or(Timestamp::MAX, |choice| choice.chosen_at);
+        // The list is newest first and a tank has a revision from the moment it exists.
+        let standing = self.revisions.iter().find(|revision| revision.made_at <= before);
+        &standing.or(self.revisions.last()).expect("every tank has a revision").tank
+    }
+
+    /// The tank as it stands now.
+    pub(crate) fn tank_now(&self) -> &Tank {
+        &self.revisions[0].tank
+    }
+
+    /// Whether a reading counts for the suspects: not struck, and of the state that they are about.
+    pub(crate) fn counts(&self, stored: &Stored) -> bool {
+        let at = stored.reading.taken_at;
+        let since = self.looks_again_since().is_none_or(|since| at >= since);
+        let before = self.choice().and_then(|choice| choice.done_wall).is_none_or(|done| at < done);
+        !stored.struck && since && before
+    }
+
+    /// What was seen and read, as far as it counts.
+    pub(crate) fn observed(&self, now: DateTime) -> Observed {
+        let since = self.looks_again_since();
+        // What happened stays true after a change; what was seen before it may not.
+        let answer_counts =
+            |answered: &&Answered| matches!(answered.finding.kind, Kind::Event { .. }) || since.is_none_or(|since| answered.at >= since);
+        Observed {
+            now: self.choice().and_then(|choice| choice.done_wall).unwrap_or(now),
+            answers: self.answers.iter().filter(answer_counts).cloned().collect(),
+            readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
+        }
+    }
+
+    /// When a change that failed its proof was made: what was seen and read before it no longer counts.
+    fn looks_again_since(&self) -> Option<DateTime> {
+        self.choices.iter().rev().find(|choice| has_failed(choice)).and_then(|choice| choice.done_wall)
+    }
+}
+
+/// The latest proof reading shows no effect.
+fn has_failed(choice: &Choice) -> bool {
+    choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::NotProved)
+}

@@ -1,0 +1,64 @@
+//! What a keeper sees when a page cannot be given: one enum, one mapping to status and words.
+
+use askama::Template;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Response};
+use reed_store::StoreError;
+
+use crate::view::Frame;
+
+/// Why a page cannot be given.
+#[derive(Debug)]
+pub(crate) enum PageError {
+    /// There is no such thing.
+    NotFound(String),
+    /// The request makes no sense here: an unknown id in a form, a step that is not due.
+    Refused(String),
+    /// Something failed that the keeper cannot mend.
+    Failed(String),
+}
+
+impl From<StoreError> for PageError {
+    fn from(error: StoreError) -> Self {
+        if error.is_not_found() { Self::NotFound(error.to_string()) } else { Self::Failed(error.to_string()) }
+    }
+}
+
+#[derive(Template)]
+#[template(path = "pages/error.html")]
+struct ErrorPage {
+    frame: Frame,
+    title: &'static str,
+    words: String,
+    hint: &'static str,
+}
+
+impl IntoResponse for PageError {
+    fn into_response(self) -> Response {
+        let (status, title, words, hint) = match self {
+            Self::NotFound(words) => {
+                (StatusCode::NOT_FOUND, "Not here", words, "It may have been put away. The rounds list everything that stands.")
+            }
+            Self::Refused(words) => (StatusCode::UNPROCESSABLE_ENTITY, "That does not fit", words, "Go back: nothing was changed."),
+            Self::Failed(words) => {
+                tracing::error!("{words}");
+                (
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "Something failed",
+                    "Nothing you entered before was lost.".to_owned(),
+                    "Try once more. If it stays, the log says what happened.",
+                )
+            }
+        };
+        let page = ErrorPage { frame: Frame::new(title), title, words, hint };
+        match page.render() {
+            Ok(html) => (status, axum::response::Html(html)).into_response(),
+            Err(_) => (status, title).into_response(),
+        }
+    }
+}
+
+/// For paths that no page has.
+pub(crate) async fn no_such_page() -> PageError {
+    PageError::NotFound("There is no page at this address.".to_owned())
+}

@@ -1,0 +1,231 @@
+//! What a keeper can do on the page of a case. Each writes and leads back to it.
+
+use axum::extract::State;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
+use jiff::SignedDuration;
+use jiff::civil::DateTime;
+use reed_core::diagnosis::Answer;
+use reed_core::diagnosis::finding::{self, Kind};
+use reed_core::remedy::{change, proof};
+use reed_store::{CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks};
+use serde::Deserialize;
+
+use super::super::number::{Number, Numbers};
+use super::{Refused, page, weigh};
+use crate::error::PageError;
+use crate::forms::ReadingInput;
+use crate::state::App;
+
+fn back_to(case: i64, anchor: &str) -> Redirect {
+    Redirect::to(&format!("/cases/{case}#{anchor}"))
+}
+
+#[derive(Deserialize)]
+pub(super) struct AnswerInput {
+    finding: String,
+    /// `yes`, `no`, anything else withdraws. An event answered with a time is a yes.
+    #[serde(default)]
+    answer: String,
+    /// For an event: `today`, `week` or `earlier`.
+    #[serde(default)]
+    when: String,
+    /// Where on the page it was answered.
+    #[serde(default)]
+    anchor: String,
+}
+
+/// When an event happened, from the coarse words of the form.
+fn event_time(when: &str, now: DateTime) -> DateTime {
+    now - match when {
+        "week" => SignedDuration::from_hours(24 * 4),
+        "earlier" => SignedDuration::from_hours(24 * 60),
+        _ => SignedDuration::from_hours(6),
+    }
+}
+
+pub(super) async fn answer(State(app): State<App>, Number(case): Number, Form(input): Form<AnswerInput>) -> Result<Redirect, PageError> {
+    let asked = finding::by_id(&input.finding).filter(|finding| !finding.asks.is_empty());
+    let finding = asked.ok_or_else(|| PageError::Refused(format!("“{}” is no question of this program.", input.finding)))?;
+    let now = app.clock.now();
+    let answer = if input.answer.is_empty() && !input.when.is_empty() { Some(Answer::Yes) } else { Answer::by_id(&input.answer) };
+    let at = match finding.kind {
+        Kind::Event { .. } if answer == Some(Answer::Yes) => event_time(&input.when, now.wall),
+        _ => now.wall,
+    };
+    app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, at, now.utc)).await?;
+    Ok(back_to(case, if input.anchor == "noticed" { "noticed" } else { "next" }))
+}
+
+pub(super) async fn add_reading(
+    State(app): State<App>,
+    Number(case): Number,
+    Form(input): Form<ReadingInput>,
+) -> Result<Response, PageError> {
+    let now = app.clock.now();
+    match input.parse(now.wall) {
+        Ok(reading) => {
+            app.write(move |db| {
+                let tank = cases::find(db, CaseId(case))?.tank_id;
+                readings::add(db, tank, &reading, now.utc)
+            })
+            .await?;
+            Ok(back_to(case, "next").into_response())
+        }
+        Err(refusals) => page(&app, case, Some(Refused::Reading(input, refusals))).await,
+    }
+}
+
+pub(super) async fn strike(State(app): State<App>, Numbers(case, reading): Numbers) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    set_struck(&app, case, reading, Some(now)).await
+}
+
+pub(super) async fn restore(State(app): State<App>, Numbers(case, reading): Numbers) -> Result<Redirect, PageError> {
+    set_struck(&app, case, reading, None).await
+}
+
+async fn set_struck(app: &App, case: i64, reading: i64, struck: Option<jiff::Timestamp>) -> Result<Redirect, PageError> {
+    app.write(move |db| {
+        let tank = cases::find(db, CaseId(case))?.tank_id;
+        readings::set_struck(db, tank, ReadingId(reading), struck)
+    })
+    .await?;
+    Ok(back_to(case, "noticed"))
+}
+
+#[derive(Deserialize)]
+pub(super) struct ChoiceInput {
+    change: String,
+}
+
+/// Chooses a change and keeps what is promised of it now.
+pub(super) async fn choose(State(app): State<App>, Number(case): Number, Form(input): Form<ChoiceInput>) -> Result<Redirect, PageError> {
+    let change =
+        change::by_id(&input.change).ok_or_else(|| PageError::Refused(format!("“{}” is no change of this program.", input.change)))?;
+    let weighed = weigh(&app, case).await?;
+    if weighed.file.choice().is_some() {
+        return Err(PageError::Refused(
+            "A change is under way in this case. Finish or drop it first: one at a time tells what helped.".to_owned(),
+        ));
+    }
+    let plan = weighed.plans.into_iter().find(|plan| plan.change == change);
+    let plan = plan.ok_or_else(|| PageError::Refused(format!("“{}” does not fit this tank.", change.title)))?;
+    let now = app.clock.now().utc;
+    app.write(move |db| choices::choose(db, CaseId(case), change, &weighed.now, plan.after.as_ref(), now)).await?;
+    Ok(back_to(case, "doing"))
+}
+
+#[derive(Deserialize)]
+pub(super) struct TickInput {
+    step: usize,
+    /// `yes` when the step is done.
+    done: String,
+}
+
+pub(super) async fn tick(
+    State(app): State<App>,
+    Numbers(case, choice): Numbers,
+    Form(input): Form<TickInput>,
+) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| {
+        let choice = of_case(db, case, choice)?;
+        choices::tick(db, choice.id, input.step.min(choice.change.steps.len()), input.done == "yes", now)
+    })
+    .await?;
+    Ok(back_to(case, "doing"))
+}
+
+fn of_case(db: &Connection, case: i64, choice: i64) -> Result<choices::Choice, StoreError> {
+    let found = choices::of_case(db, CaseId(case))?.into_iter().find(|known| known.id == ChoiceId(choice));
+    found.ok_or(StoreError::NotFound { what: "chosen change", id: choice })
+}
+
+pub(super) async fn drop_choice(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| choices::drop_open(db, CaseId(case), ChoiceId(choice), now)).await?;
+    Ok(back_to(case, "changes"))
+}
+
+/// The change was made: the tank stands differently from now on.
+pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
+    let now = app.clock.now();
+    app.write(move |db| {
+        let choice = of_case(db, case, choice)?;
+        choices::done(db, CaseId(case), choice.id, now.wall, now.utc)?;
+        let tank_id = cases::find(db, CaseId(case))?.tank_id;
+        let before = tanks::latest(db, tank_id)?.tank;
+        let after = choice.change.apply(&before);
+        if after != before {
+            tanks::revise(db, tank_id, &after, choice.change.title, now.utc)?;
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(back_to(case, "doing"))
+}
+
+/// A reading is judged against what was promised.
+pub(super) async fn prove(
+    State(app): State<App>,
+    Numbers(case, choice): Numbers,
+    Form(input): Form<ReadingInput>,
+) -> Result<Response, PageError> {
+    let now = app.clock.now();
+    let reading = match input.parse(now.wall) {
+        Ok(reading) => reading,
+        Err(refusals) => return page(&app, case, Some(Refused::Proof(input, refusals))).await,
+    };
+    let outcome = app
+        .write(move |db| {
+            let choice = of_case(db, case, choice)?;
+            if choice.done_wall.is_none_or(|done| reading.taken_at < done) {
+                return Ok(Err(
+                    "This reading was taken before the change was done; enter it under “Noticed”, or take a new one.".to_owned()
+                ));
+            }
+            if reading.analyte != choice.change.proof.analyte {
+                return Ok(Err(format!(
+                    "This change is proved by {}, not by {}.",
+                    choice.change.proof.analyte.label, reading.analyte.label
+                )));
+            }
+            let tank_id = cases::find(db, CaseId(case))?.tank_id;
+            let tank = tanks::latest(db, tank_id)?.tank;
+            let judgement = proof::judge(choice.change, &tank, &reading, &choice.now, choice.after.as_ref());
+            let reading = readings::add(db, tank_id, &reading, now.utc)?;
+            choices::prove(db, choice.id, reading, &judgement, now.utc)?;
+            Ok(Ok(()))
+        })
+        .await?;
+    match outcome {
+        Ok(()) => Ok(back_to(case, "next").into_response()),
+        Err(why) => page(&app, case, Some(Refused::Proof(input, crate::forms::Refusals::single("taken_at", why)))).await,
+    }
+}
+
+#[derive(Deserialize)]
+pub(super) struct Words {
+    #[serde(default)]
+    words: String,
+}
+
+impl Words {
+    fn or(self, otherwise: &str) -> String {
+        let words = self.words.trim();
+        if words.is_empty() { otherwise.to_owned() } else { words.chars().take(500).collect() }
+    }
+}
+
+pub(super) async fn close(State(app): State<App>, Number(case): Number, Form(words): Form<Words>) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| cases::close(db, CaseId(case), &words.or("Closed without a note"), now)).await?;
+    Ok(back_to(case, "next"))
+}
+
+pub(super) async fn reopen(State(app): State<App>, Number(case): Number) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| cases::reopen(db, CaseId(case), "Opened again", now)).await?;
+    Ok(back_to(case, "next"))
+}

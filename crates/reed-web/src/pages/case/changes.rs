@@ -1,0 +1,200 @@
+//! Changes side by side, the one that was chosen, and its proof, ready to print.
+
+use reed_core::diagnosis::Observed;
+use reed_core::forecast::{Forecast, Grade};
+use reed_core::remedy::Plan;
+use reed_core::tank::{Analyte, Tank, kit};
+use reed_store::choices::Choice;
+use reed_store::{CaseId, ChoiceId};
+
+use super::next::verdict_words;
+use crate::case_file::CaseFile;
+use crate::clock::Moment;
+use crate::forms::{ReadingInput, Refusals};
+use crate::view::{Chart, ChartSize, Dot, ReadingForm, chart_table, percent, when};
+
+/// Plans shown in full.
+const SHOWN: usize = 3;
+
+/// The changes to choose from.
+pub(super) struct PlansView {
+    pub(super) chart: String,
+    pub(super) table: Vec<[String; 3]>,
+    pub(super) first: &'static str,
+    pub(super) now: String,
+    pub(super) now_grade: &'static str,
+    pub(super) plans: Vec<PlanView>,
+    pub(super) others: Vec<PlanView>,
+}
+
+/// One change with what it would do.
+pub(super) struct PlanView {
+    pub(super) id: &'static str,
+    pub(super) title: &'static str,
+    pub(super) what: &'static str,
+    pub(super) chart: String,
+    /// Lowest oxygen after it, where it is computed.
+    pub(super) lowest: Option<String>,
+    pub(super) gain: String,
+    pub(super) safe: String,
+    pub(super) settles: String,
+    pub(super) euros: String,
+    pub(super) minutes: String,
+    pub(super) fits_cause: String,
+    pub(super) not_now: &'static str,
+    pub(super) look_after: &'static str,
+}
+
+impl PlansView {
+    pub(super) fn of(now: &Forecast, plans: &[Plan], tank: &Tank, observed: &Observed) -> Self {
+        let best = plans.first();
+        let after = best.and_then(|plan| plan.after.as_ref());
+        let dots: Vec<Dot> =
+            observed.readings.iter().filter(|reading| reading.analyte == Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
+        let mut views: Vec<PlanView> = plans.iter().map(|plan| PlanView::of(plan, now, tank)).collect();
+        let others = views.split_off(SHOWN.min(views.len()));
+        Self {
+            chart: Chart { now, after, plants: tank.plants, dots: &dots, size: ChartSize::Full, id: "day" }.draw(),
+            table: chart_table(now, after),
+            first: best.map_or("", |plan| plan.change.title),
+            now: format!("{:.1} ± {:.1} mg/L", now.lowest, now.lowest_spread),
+            now_grade: Grade::of(now.lowest, now.saturation).words(),
+            plans: views,
+            others,
+        }
+    }
+}
+
+impl PlanView {
+    fn of(plan: &Plan, now: &Forecast, tank: &Tank) -> Self {
+        let change = plan.change;
+        let after = plan.after.as_ref();
+        Self {
+            id: change.id,
+            title: change.title,
+            what: change.what,
+            chart: after.map_or_else(String::new, |after| {
+                Chart { now, after: Some(after), plants: tank.plants, dots: &[], size: ChartSize::Small, id: change.id }.draw()
+            }),
+            lowest: after.map(|after| format!("{:.1} ± {:.1} mg/L", after.lowest, after.lowest_spread)),
+            gain: format!("{:+.1} mg/L", plan.gain_mg_l),
+            safe: format!("{} → {}", percent(plan.safe_now), percent(plan.safe_after)),
+            settles: after.map_or_else(String::new, |after| format!("{:.0} h", after.hours_to_settle.ceil())),
+            euros: if change.euros < 0.5 { "nothing".to_owned() } else { format!("about {:.0} €", change.euros) },
+            minutes: format!("{:.0} min", change.minutes),
+            fits_cause: percent(plan.fits_cause),
+            not_now: plan.not_now.unwrap_or(""),
+            look_after: change.look_after,
+        }
+    }
+}
+
+/// A change that was chosen.
+pub(super) struct ChoiceView {
+    pub(super) id: ChoiceId,
+    pub(super) title: &'static str,
+    pub(super) what: &'static str,
+    pub(super) steps: Vec<StepView>,
+    pub(super) steps_left: usize,
+    pub(super) look_after: &'static str,
+    pub(super) done: Option<String>,
+    pub(super) promised: Option<String>,
+    pub(super) chart: String,
+    pub(super) table: Vec<[String; 3]>,
+    pub(super) proof_what: &'static str,
+    pub(super) proof_when: &'static str,
+    /// It is earlier than the proof should be taken.
+    pub(super) proof_early: Option<String>,
+    pub(super) proofs: Vec<ProofView>,
+    pub(super) if_not: &'static str,
+    pub(super) proof_form: Option<ReadingForm>,
+    analyte: &'static Analyte,
+}
+
+/// A step.
+pub(super) struct StepView {
+    pub(super) index: usize,
+    pub(super) text: &'static str,
+    pub(super) caution: &'static str,
+    pub(super) done: bool,
+}
+
+/// A judged reading.
+pub(super) struct ProofView {
+    pub(super) verdict: &'static str,
+    pub(super) tone: &'static str,
+    pub(super) words: String,
+}
+
+impl ChoiceView {
+    pub(super) fn of(choice: &Choice, file: &CaseFile, moment: &Moment) -> Self {
+        let change = choice.change;
+        let proved = |id| choice.proofs.iter().any(|proof| proof.reading == id);
+        let dots: Vec<Dot> = file
+            .readings
+            .iter()
+            .filter(|stored| stored.reading.analyte == Analyte::OXYGEN && (proved(stored.id) || file.counts(stored)))
+            .map(|stored| Dot::of(&stored.reading, proved(stored.id)))
+            .collect();
+        let chart = Chart {
+            now: &choice.now,
+            after: choice.after.as_ref(),
+            plants: file.tank().plants,
+            dots: &dots,
+            size: ChartSize::Full,
+            id: "promise",
+        };
+        let steps: Vec<StepView> = change
+            .steps
+            .iter()
+            .enumerate()
+            .map(|(index, step)| StepView { index, text: step.text, caution: step.caution, done: choice.ticked.contains(&index) })
+            .collect();
+        let due = choice.done_wall.map(|done| done + hours(change.proof.after_hours));
+        Self {
+            id: choice.id,
+            title: change.title,
+            what: change.what,
+            steps_left: steps.iter().filter(|step| !step.done).count(),
+            steps,
+            look_after: change.look_after,
+            done: choice.done_wall.map(|done| when(done, moment.wall)),
+            promised: choice.after.as_ref().map(|after| {
+                format!(
+                    "from {:.1} ± {:.1} to {:.1} ± {:.1} mg/L at the lowest point of the day",
+                    choice.now.lowest, choice.now.lowest_spread, after.lowest, after.lowest_spread
+                )
+            }),
+            chart: chart.draw(),
+            table: chart_table(&choice.now, choice.after.as_ref()),
+            proof_what: change.proof.analyte.label,
+            proof_when: change.proof.when,
+            proof_early: due.filter(|due| *due > moment.wall).map(|due| when(due, moment.wall)),
+            proofs: choice
+                .proofs
+                .iter()
+                .map(|proof| ProofView { verdict: verdict_words(proof.verdict), tone: proof.verdict.id(), words: proof.words.clone() })
+                .collect(),
+            if_not: change.if_not,
+            proof_form: None,
+            analyte: change.proof.analyte,
+        }
+    }
+
+    /// Adds the form for the proof reading, once it is due.
+    pub(super) fn form(&mut self, case: CaseId, refused: Option<(ReadingInput, Refusals)>, moment: &Moment) {
+        if self.done.is_none() {
+            return;
+        }
+        let action = format!("/cases/{case}/choices/{}/proof", self.id);
+        let form = match refused {
+            Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall),
+            None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall),
+        };
+        self.proof_form = Some(form.button("Judge this reading"));
+    }
+}
+
+fn hours(hours: f64) -> jiff::SignedDuration {
+    jiff::SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default()
+}

@@ -1,0 +1,195 @@
+//! What was noticed and which suspects it leaves, ready to print.
+
+use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
+use reed_core::diagnosis::{Answer, Differential, Observed, Origin, Reason};
+use reed_store::ReadingId;
+
+use crate::case_file::CaseFile;
+use crate::clock::{Clock, Moment};
+use crate::view::{percent, since, when};
+
+/// An answer that was given.
+pub(super) struct AnswerLine {
+    pub(super) finding: &'static str,
+    pub(super) says: &'static str,
+    pub(super) when: String,
+    /// It no longer counts: it was seen before a change that failed.
+    pub(super) outdated: bool,
+}
+
+/// The questions of a place.
+pub(super) struct PlaceView {
+    pub(super) id: String,
+    pub(super) words: &'static str,
+    pub(super) questions: Vec<Question>,
+}
+
+/// A question that can still be answered or corrected.
+pub(super) struct Question {
+    pub(super) finding: &'static str,
+    pub(super) asks: &'static str,
+    pub(super) is_event: bool,
+    /// `yes`, `no` or empty.
+    pub(super) answer: &'static str,
+}
+
+/// A reading of this case.
+pub(super) struct ReadingLine {
+    pub(super) id: ReadingId,
+    pub(super) label: &'static str,
+    pub(super) value: String,
+    pub(super) when: String,
+    pub(super) kit: &'static str,
+    pub(super) struck: bool,
+    /// Taken after the change: it proves, and does not accuse.
+    pub(super) aside: bool,
+}
+
+/// A suspect.
+pub(super) struct SuspectView {
+    pub(super) id: &'static str,
+    pub(super) title: String,
+    pub(super) what: &'static str,
+    pub(super) probability: String,
+    /// Width of its bar, percent.
+    pub(super) width: u32,
+    pub(super) reasons: Vec<ReasonView>,
+}
+
+/// A piece of evidence for or against.
+pub(super) struct ReasonView {
+    pub(super) says: String,
+    pub(super) origin: &'static str,
+    pub(super) factor: String,
+    pub(super) speaks_for: bool,
+}
+
+/// The highest rung of distress that was seen, with its words.
+pub(super) fn worst_rung(observed: &Observed) -> Option<(usize, &'static str)> {
+    let seen = observed.answers.iter().filter(|answered| answered.answer == Answer::Yes);
+    let rungs = seen.filter_map(|answered| match answered.finding.kind {
+        Kind::Rung(rung) => Some((rung, answered.finding.says)),
+        _ => None,
+    });
+    rungs.max_by_key(|(rung, _)| *rung)
+}
+
+pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment) -> Vec<AnswerLine> {
+    file.answers
+        .iter()
+        .map(|answered| AnswerLine {
+            finding: answered.finding.id,
+            says: if answered.answer == Answer::Yes { answered.finding.says } else { answered.finding.says_not },
+            when: since(answered.at, moment.wall),
+            outdated: observed.answer(answered.finding).is_none(),
+        })
+        .collect()
+}
+
+pub(super) fn places(file: &CaseFile) -> Vec<PlaceView> {
+    let answer_of = |finding: &Finding| {
+        let answered = file.answers.iter().find(|answered| answered.finding == finding);
+        answered.map_or("", |answered| answered.answer.id())
+    };
+    let question = |finding: &'static Finding| Question {
+        finding: finding.id,
+        asks: finding.asks,
+        is_event: matches!(finding.kind, Kind::Event { .. }),
+        answer: answer_of(finding),
+    };
+    Place::ASKED
+        .into_iter()
+        .map(|place| PlaceView {
+            id: format!("{place:?}").to_lowercase(),
+            words: place.words(),
+            questions: finding::all().filter(|finding| finding.place == place).map(question).collect(),
+        })
+        .collect()
+}
+
+pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine> {
+    file.readings
+        .iter()
+        .map(|stored| ReadingLine {
+            id: stored.id,
+            label: stored.reading.analyte.label,
+            value: stored.reading.print(),
+            when: when(stored.reading.taken_at, moment.wall),
+            kit: stored.reading.kit.map_or("", |kit| kit.title),
+            struck: stored.struck,
+            aside: !stored.struck && !file.counts(stored),
+        })
+        .collect()
+}
+
+/// Suspects this unlikely are only listed.
+const WORTH_A_LINE: f64 = 0.04;
+
+pub(super) fn suspects(differential: &Differential, observed: &Observed) -> Vec<SuspectView> {
+    differential
+        .suspects
+        .iter()
+        .filter(|suspect| suspect.probability >= WORTH_A_LINE)
+        .take(6)
+        .map(|suspect| SuspectView {
+            id: suspect.fault.id,
+            title: suspect.about.map_or_else(
+                || suspect.fault.title.to_owned(),
+                |reading| {
+                    format!("The reading “{} {}” is off", observed.readings[reading].analyte.label, observed.readings[reading].print())
+                },
+            ),
+            what: suspect.fault.what,
+            probability: percent(suspect.probability),
+            width: whole_percent(suspect.probability),
+            reasons: suspect.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1).map(reason_view).collect(),
+        })
+        .collect()
+}
+
+fn whole_percent(probability: f64) -> u32 {
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "0 to 100")]
+    let percent = (probability.clamp(0.0, 1.0) * 100.0).round() as u32;
+    percent
+}
+
+fn reason_view(reason: &Reason) -> ReasonView {
+    ReasonView {
+        says: reason.says.clone(),
+        origin: match reason.origin {
+            Origin::Seen => "seen",
+            Origin::Read => "read",
+            Origin::File => "tank file",
+            Origin::Computed => "computed",
+        },
+        factor: reason.factor(),
+        speaks_for: reason.weight > 0.0,
+    }
+}
+
+/// The rest, for completeness.
+pub(super) fn unlikely(differential: &Differential) -> Vec<(&'static str, String)> {
+    let rest = differential.suspects.iter().filter(|suspect| suspect.probability < WORTH_A_LINE && suspect.about.is_none());
+    rest.map(|suspect| (suspect.fault.title, percent(suspect.probability))).collect()
+}
+
+/// Likely combinations of two or three.
+pub(super) fn together(differential: &Differential) -> Vec<(String, String)> {
+    let several = differential.combinations.iter().filter(|(faults, probability)| faults.len() > 1 && *probability >= 0.03);
+    several
+        .map(|(faults, probability)| (faults.iter().map(|fault| fault.title).collect::<Vec<_>>().join(" + "), percent(*probability)))
+        .collect()
+}
+
+/// Every answer as it was entered, newest first.
+pub(super) fn history(file: &CaseFile, clock: &Clock, moment: &Moment) -> Vec<(String, String)> {
+    let entries = file.answer_history.iter().rev().map(|entry| {
+        let says = finding::by_id(&entry.finding).map_or(entry.finding.clone(), |finding| match entry.answer {
+            Some(Answer::Yes) => finding.says.to_owned(),
+            Some(Answer::No) => finding.says_not.to_owned(),
+            None => format!("Withdrawn: {}", finding.says),
+        });
+        (when(clock.wall_at(entry.entered_at), moment.wall), says)
+    });
+    entries.collect()
+}

@@ -1,0 +1,206 @@
+//! Case: from what was noticed to the proof that it is cured. One page; every action comes back to it.
+
+mod actions;
+mod changes;
+mod evidence;
+mod next;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::State;
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use axum::routing::{get, post};
+use reed_core::diagnosis::Differential;
+use reed_core::document::Document;
+use reed_core::remedy::{Plan, plans};
+use reed_store::CaseId;
+
+use self::changes::{ChoiceView, PlansView};
+use self::evidence::{AnswerLine, PlaceView, ReadingLine, SuspectView};
+use self::next::NextView;
+use super::number::Number;
+use crate::case_file::{CaseFile, Stage};
+use crate::clock::{Clock, Moment};
+use crate::error::PageError;
+use crate::forms::{ReadingInput, Refusals};
+use crate::state::App;
+use crate::view::{Frame, Mood, ReadingForm, draw, percent, when};
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/cases/{case}", get(show))
+        .route("/cases/{case}/case.reed.json", get(download))
+        .route("/cases/{case}/answers", post(actions::answer))
+        .route("/cases/{case}/readings", post(actions::add_reading))
+        .route("/cases/{case}/readings/{reading}/strike", post(actions::strike))
+        .route("/cases/{case}/readings/{reading}/restore", post(actions::restore))
+        .route("/cases/{case}/choices", post(actions::choose))
+        .route("/cases/{case}/choices/{choice}/steps", post(actions::tick))
+        .route("/cases/{case}/choices/{choice}/drop", post(actions::drop_choice))
+        .route("/cases/{case}/choices/{choice}/done", post(actions::done))
+        .route("/cases/{case}/choices/{choice}/proof", post(actions::prove))
+        .route("/cases/{case}/close", post(actions::close))
+        .route("/cases/{case}/reopen", post(actions::reopen))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/case.html")]
+struct CasePage {
+    frame: Frame,
+    case: CaseId,
+    tank: reed_store::TankId,
+    tank_name: String,
+    headline: String,
+    opened: String,
+    closed: Option<(String, String)>,
+    stage: StageView,
+    drawing: String,
+    urgent: bool,
+    next: NextView,
+    answers: Vec<AnswerLine>,
+    places: Vec<PlaceView>,
+    readings: Vec<ReadingLine>,
+    reading_form: ReadingForm,
+    suspects: Vec<SuspectView>,
+    unlikely: Vec<(&'static str, String)>,
+    ruled_out: Vec<(&'static str, &'static str)>,
+    healthy: String,
+    together: Vec<(String, String)>,
+    plans: PlansView,
+    choice: Option<ChoiceView>,
+    earlier: Vec<ChoiceView>,
+    history: Vec<(String, String)>,
+}
+
+/// The way through a case: which step is reached.
+struct StageView {
+    steps: Vec<(&'static str, &'static str, &'static str)>,
+}
+
+impl StageView {
+    fn of(stage: Stage, clear: bool) -> Self {
+        let reached = match (stage, clear) {
+            (Stage::Looking, false) => 1,
+            (Stage::Looking, true) => 2,
+            (Stage::Doing, _) => 3,
+            (Stage::Proving, _) => 4,
+            (Stage::Closed, _) => 5,
+        };
+        let names = [("Noticed", "noticed"), ("Suspects", "suspects"), ("Changes", "changes"), ("Do", "doing"), ("Proof", "doing")];
+        let state = |index: usize| match index.cmp(&reached) {
+            std::cmp::Ordering::Less => "past",
+            std::cmp::Ordering::Equal => "here",
+            std::cmp::Ordering::Greater => "ahead",
+        };
+        Self { steps: names.iter().enumerate().map(|(index, (name, anchor))| (*name, *anchor, state(index))).collect() }
+    }
+}
+
+/// A form on the page that was refused, with what was typed.
+enum Refused {
+    Reading(ReadingInput, Refusals),
+    Proof(ReadingInput, Refusals),
+}
+
+/// A case with everything computed about it.
+struct Weighed {
+    file: CaseFile,
+    differential: Differential,
+    now: reed_core::forecast::Forecast,
+    plans: Vec<Plan>,
+}
+
+impl Weighed {
+    fn of(file: CaseFile, moment: &Moment) -> Self {
+        let observed = file.observed(moment.wall);
+        let differential = Differential::of(file.tank(), &observed);
+        let (now, plans) = plans(&differential, &observed);
+        Self { file, differential, now, plans }
+    }
+}
+
+impl CasePage {
+    fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
+        let Weighed { file, differential, now, plans } = weighed;
+        let case = file.case.id;
+        let tank = file.tank();
+        let stage = file.stage();
+        let observed = file.observed(moment.wall);
+        let clear = differential.is_clear() || differential.nothing_left_to_ask();
+        let worst = evidence::worst_rung(&observed);
+        let urgent = stage == Stage::Looking && worst.is_some_and(|(rung, _)| rung >= 2);
+        let (reading, proof) = match refused {
+            Some(Refused::Reading(input, refusals)) => (Some((input, refusals)), None),
+            Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
+            None => (None, None),
+        };
+        let action = format!("/cases/{case}/readings");
+        let reading_form = match reading {
+            Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, moment.wall),
+            None => ReadingForm::blank("reading", action, next::kit_asked_for(differential), moment.wall),
+        };
+        let wall = |at| when(clock.wall_at(at), moment.wall);
+        let headline = worst.map_or_else(|| "Something is wrong".to_owned(), |(_, says)| says.to_owned());
+        let mood = if worst.is_some_and(|(rung, _)| rung >= 1) && stage < Stage::Closed { Mood::AtTheTop } else { Mood::AtEase };
+        let choices: Vec<ChoiceView> = file.choices.iter().map(|choice| ChoiceView::of(choice, file, moment)).collect();
+        let (mut earlier, mut choice) = (choices, None);
+        if file.choice().is_some() {
+            choice = earlier.pop();
+        }
+        if let Some(choice) = &mut choice {
+            choice.form(case, proof, moment);
+        }
+        Self {
+            frame: Frame::new(format!("{}: {headline}", tank.name)),
+            case,
+            tank: file.case.tank_id,
+            tank_name: tank.name.clone(),
+            headline,
+            opened: wall(file.case.opened_at),
+            closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
+            stage: StageView::of(stage, clear),
+            drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
+            urgent,
+            next: NextView::of(stage, differential, plans, file, moment),
+            answers: evidence::answer_lines(file, &observed, moment),
+            places: evidence::places(file),
+            readings: evidence::reading_lines(file, moment),
+            reading_form,
+            suspects: evidence::suspects(differential, &observed),
+            unlikely: evidence::unlikely(differential),
+            ruled_out: differential.ruled_out.iter().map(|out| (out.fault.title, out.why)).collect(),
+            healthy: percent(differential.healthy),
+            together: evidence::together(differential),
+            plans: PlansView::of(now, plans, tank, &observed),
+            choice,
+            earlier,
+            history: evidence::history(file, clock, moment),
+        }
+    }
+}
+
+async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {
+    let clock = app.clock.clone();
+    app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, &clock.now()))).await
+}
+
+/// The page, with the form that was refused if there is one.
+async fn page(app: &App, id: i64, refused: Option<Refused>) -> Result<Response, PageError> {
+    let weighed = weigh(app, id).await?;
+    let status = if refused.is_some() { StatusCode::UNPROCESSABLE_ENTITY } else { StatusCode::OK };
+    Ok((status, CasePage::of(&weighed, &app.clock.now(), &app.clock, refused)).into_response())
+}
+
+async fn show(State(app): State<App>, Number(id): Number) -> Result<Response, PageError> {
+    page(&app, id, None).await
+}
+
+/// The case as an open file.
+async fn download(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
+    let weighed = weigh(&app, id).await?;
+    let text = Document::of(weighed.file.tank(), &weighed.file.observed(app.clock.now().wall)).write();
+    let disposition = format!("attachment; filename=\"case-{id}.reed.json\"");
+    Ok(([(header::CONTENT_TYPE, "application/json".to_owned()), (header::CONTENT_DISPOSITION, disposition)], text))
+}

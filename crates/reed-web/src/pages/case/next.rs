@@ -1,0 +1,152 @@
+//! The one thing to do next.
+
+use reed_core::diagnosis::check::Gives;
+use reed_core::diagnosis::finding::Kind;
+use reed_core::diagnosis::{Differential, Proposal};
+use reed_core::remedy::Plan;
+use reed_core::remedy::proof::Verdict;
+use reed_core::tank::kit;
+
+use crate::case_file::{CaseFile, Stage};
+use crate::clock::Moment;
+use crate::view::percent;
+
+/// What the page asks for first.
+pub(super) enum NextView {
+    /// Say what was seen: nothing is known yet.
+    Say,
+    /// Look or measure.
+    Check(CheckView),
+    /// Clear enough: choose a change.
+    Act(ActView),
+    /// A change is being made.
+    Do { title: &'static str, left: usize },
+    /// A reading is due.
+    Prove { when: &'static str, what: &'static str, verdict: Option<(&'static str, String)>, proved: bool },
+    /// Nothing: it is closed.
+    Closed,
+}
+
+/// A check with its way to answer.
+pub(super) struct CheckView {
+    pub(super) title: String,
+    pub(super) how: &'static str,
+    pub(super) caution: &'static str,
+    pub(super) minutes: String,
+    pub(super) why: String,
+    /// The question, if it is one.
+    pub(super) asks: Option<(&'static str, &'static str, bool)>,
+    pub(super) others: Vec<String>,
+}
+
+/// Acting beats looking.
+pub(super) struct ActView {
+    pub(super) suspect: String,
+    pub(super) probability: String,
+    pub(super) sure: bool,
+    pub(super) change: &'static str,
+    pub(super) change_id: &'static str,
+    pub(super) gain: Option<String>,
+}
+
+/// The kit to offer first: that of the reading which the best check asks for, else oxygen.
+pub(super) fn kit_asked_for(differential: &Differential) -> &'static str {
+    differential.proposals.first().and_then(|proposal| proposal.analyte).map_or("oxygen-drops", |analyte| kit::first_for(analyte).id)
+}
+
+impl NextView {
+    pub(super) fn of(stage: Stage, differential: &Differential, plans: &[Plan], file: &CaseFile, moment: &Moment) -> Self {
+        match (stage, file.choice()) {
+            (Stage::Closed, _) => Self::Closed,
+            (Stage::Doing, Some(choice)) => {
+                Self::Do { title: choice.change.title, left: choice.change.steps.len().saturating_sub(choice.ticked.len()) }
+            }
+            (Stage::Proving, Some(choice)) => {
+                let proof = &choice.change.proof;
+                let verdict = choice.proofs.last().map(|proof| (verdict_words(proof.verdict), proof.words.clone()));
+                let proved = choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
+                Self::Prove { when: proof.when, what: proof.analyte.label, verdict, proved }
+            }
+            _ => Self::looking(differential, plans, file, moment),
+        }
+    }
+
+    fn looking(differential: &Differential, plans: &[Plan], file: &CaseFile, moment: &Moment) -> Self {
+        let observed = file.observed(moment.wall);
+        if observed.answers.is_empty() && observed.readings.is_empty() {
+            return Self::Say;
+        }
+        let best = differential.proposals.first();
+        match best {
+            Some(proposal) if !differential.is_clear() && !differential.nothing_left_to_ask() => {
+                Self::Check(CheckView::of(proposal, differential))
+            }
+            _ => plans.first().map_or(Self::Say, |plan| Self::Act(ActView::of(plan, differential))),
+        }
+    }
+}
+
+pub(super) fn verdict_words(verdict: Verdict) -> &'static str {
+    match verdict {
+        Verdict::Proved => "Proved: it worked",
+        Verdict::Partly => "Partly: it helped, not enough or not surely",
+        Verdict::NotProved => "Not proved: no effect to be seen",
+    }
+}
+
+impl CheckView {
+    fn of(proposal: &Proposal, differential: &Differential) -> Self {
+        let check = proposal.check;
+        let asks = match &check.gives {
+            Gives::Answer(finding) => Some((finding.id, finding.asks, matches!(finding.kind, Kind::Event { .. }))),
+            Gives::Reading(_) | Gives::Repeat => None,
+        };
+        let title = match (&check.gives, proposal.analyte) {
+            (Gives::Repeat, Some(analyte)) => format!("Repeat the reading: {}", analyte.label),
+            _ => check.title.to_owned(),
+        };
+        let others = differential.proposals.iter().skip(1).take(3);
+        Self {
+            title,
+            how: check.how,
+            caution: check.caution,
+            minutes: minutes(check.minutes),
+            why: why(proposal),
+            asks,
+            others: others.map(|other| format!("{} ({})", other.check.title, minutes(other.check.minutes))).collect(),
+        }
+    }
+}
+
+fn minutes(minutes: f64) -> String {
+    if minutes < 1.0 { "a glance".to_owned() } else { format!("{minutes:.0} min") }
+}
+
+fn why(proposal: &Proposal) -> String {
+    let worth = format!("Of all checks it tells most for its effort: {:.2} bits expected.", proposal.bits);
+    match &proposal.tells_apart {
+        Some([(one, likely), (other, unlikely)]) => format!(
+            "{worth} A yes is to be expected in {} of cases if “{}”, in {} if “{}”.",
+            percent(*likely),
+            one.title,
+            percent(*unlikely),
+            other.title
+        ),
+        None => worth,
+    }
+}
+
+impl ActView {
+    fn of(plan: &Plan, differential: &Differential) -> Self {
+        let first = differential.first();
+        let healthy = differential.healthy > first.probability;
+        Self {
+            suspect: if healthy { "Nothing is wrong with the oxygen".to_owned() } else { first.fault.title.to_owned() },
+            probability: percent(if healthy { differential.healthy } else { first.probability }),
+            sure: healthy || differential.is_clear(),
+            change: plan.change.title,
+            change_id: plan.change.id,
+            gain: (plan.gain_mg_l > 0.05).then(|| format!("{:+.1} mg/L at the lowest point of the day", plan.gain_mg_l)),
+        }
+    }
+}

@@ -1,0 +1,186 @@
+//! Rounds: every tank as a line, with its state and the next thing to do, most urgent first.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Response};
+use axum::routing::{get, post};
+use axum_extra::extract::Form;
+use reed_core::diagnosis::finding::Kind;
+use reed_core::diagnosis::{Answer, Answered};
+use reed_core::forecast::{Ensemble, Grade};
+use reed_core::tank::{Analyte, Tank};
+use reed_store::readings::Stored;
+use reed_store::tanks::Revision;
+use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, tanks};
+
+use crate::clock::Moment;
+use crate::error::PageError;
+use crate::forms::ReadingInput;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::{Frame, Mood, ReadingForm, draw, percent, since};
+
+pub(super) fn routes() -> Router<App> {
+    Router::new().route("/", get(show)).route("/tanks/{tank}/readings", post(log_reading))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/rounds.html")]
+struct RoundsPage {
+    frame: Frame,
+    lines: Vec<Line>,
+    open_cases: usize,
+}
+
+/// One tank.
+struct Line {
+    tank: TankId,
+    name: String,
+    drawing: String,
+    /// How it is, in a sentence.
+    state: String,
+    /// Colour and weight of the line: `urgent`, `case`, `watch`, `fine`.
+    tone: &'static str,
+    /// Figures under the sentence.
+    facts: Vec<String>,
+    /// The open case, if there is one.
+    case: Option<CaseId>,
+    next: &'static str,
+    log: ReadingForm,
+    /// The form was refused: it stands open with what was typed.
+    log_open: bool,
+    urgency: u8,
+}
+
+/// What is stored of a tank, as far as its line needs it.
+struct Standing {
+    revision: Revision,
+    case: Option<OpenCase>,
+    oxygen: Option<Stored>,
+}
+
+struct OpenCase {
+    id: CaseId,
+    answers: Vec<Answered>,
+    next: &'static str,
+}
+
+fn standing(db: &Connection) -> Result<Vec<Standing>, StoreError> {
+    tanks::all(db)?
+        .into_iter()
+        .map(|revision| {
+            let open = cases::of_tank(db, revision.tank_id)?.into_iter().find(|case| case.closed.is_none());
+            let case = open.map(|case| open_case(db, case.id)).transpose()?;
+            let oxygen = readings::latest(db, revision.tank_id, Analyte::OXYGEN.id)?;
+            Ok(Standing { revision, case, oxygen })
+        })
+        .collect()
+}
+
+fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
+    let next = match choices::of_case(db, id)?.last() {
+        Some(choice) if choice.is_done() => "Take the proof reading",
+        Some(_) => "Go on with the change",
+        None => "Go on with the case",
+    };
+    Ok(OpenCase { id, answers: answers::current(db, id)?, next })
+}
+
+impl Line {
+    fn of(standing: Standing, now: &Moment) -> Self {
+        let Standing { revision: Revision { tank_id, tank, .. }, case, oxygen } = standing;
+        let ensemble = Ensemble::of_tank(&tank);
+        let forecast = ensemble.forecast(Tank::clone);
+        let grade = Grade::of(forecast.lowest, forecast.saturation);
+        let mut facts = vec![format!(
+            "Expected lowest tonight {:.1} ± {:.1} mg/L ({} of saturation)",
+            forecast.lowest,
+            forecast.lowest_spread,
+            percent(forecast.lowest / forecast.saturation)
+        )];
+        facts.push(oxygen.as_ref().map_or_else(
+            || "Oxygen never read".to_owned(),
+            |stored| format!("Oxygen read {}, {}", stored.reading.print(), since(stored.reading.taken_at, now.wall)),
+        ));
+        let (mut state, mut tone, mut urgency) = match grade {
+            Grade::Good | Grade::Watch => (format!("Nothing reported. Oxygen should be {} tonight.", grade.words()), "fine", 1),
+            Grade::Act | Grade::Distress => {
+                (format!("As described, its oxygen would be {} tonight. Read it before lights-on.", grade.words()), "watch", 2)
+            }
+        };
+        let mut mood = Mood::AtEase;
+        if let Some(case) = &case {
+            let rung = worst_sign(&case.answers);
+            (state, tone, urgency) = match rung {
+                Some((rung, says)) if rung >= 2 => (format!("{says}. Help them breathe first."), "urgent", 4),
+                Some((_, says)) => (format!("{says}. The case is open."), "case", 3),
+                None => ("A case is open.".to_owned(), "case", 3),
+            };
+            if rung.is_some_and(|(rung, _)| rung >= 1) {
+                mood = Mood::AtTheTop;
+            }
+        }
+        Self {
+            log: ReadingForm::blank(format!("log-{tank_id}"), format!("/tanks/{tank_id}/readings"), "oxygen-drops", now.wall),
+            log_open: false,
+            tank: tank_id,
+            drawing: draw(&tank, mood),
+            name: tank.name,
+            state,
+            tone,
+            facts,
+            next: case.as_ref().map_or("", |case| case.next),
+            case: case.map(|case| case.id),
+            urgency,
+        }
+    }
+}
+
+/// The highest rung of distress that was seen, with its words.
+fn worst_sign(answers: &[Answered]) -> Option<(usize, &'static str)> {
+    answers
+        .iter()
+        .filter(|answered| answered.answer == Answer::Yes)
+        .filter_map(|answered| match answered.finding.kind {
+            Kind::Rung(rung) => Some((rung, answered.finding.says)),
+            _ => None,
+        })
+        .max_by_key(|(rung, _)| *rung)
+}
+
+impl RoundsPage {
+    async fn load(app: &App) -> Result<Self, PageError> {
+        let now = app.clock.now();
+        let mut lines: Vec<Line> =
+            app.read(move |db| Ok(standing(db)?.into_iter().map(|standing| Line::of(standing, &now)).collect())).await?;
+        lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
+        let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
+        Ok(Self { frame: Frame::new("Rounds"), lines, open_cases })
+    }
+}
+
+async fn show(State(app): State<App>) -> Result<RoundsPage, PageError> {
+    RoundsPage::load(&app).await
+}
+
+async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): Form<ReadingInput>) -> Result<Response, PageError> {
+    let now = app.clock.now();
+    let tank = TankId(tank);
+    match input.parse(now.wall) {
+        Ok(reading) => {
+            app.write(move |db| readings::add(db, tank, &reading, now.utc)).await?;
+            Ok(axum::response::Redirect::to(&format!("/#tank-{tank}")).into_response())
+        }
+        Err(refusals) => {
+            let mut page = RoundsPage::load(&app).await?;
+            let line = page.lines.iter_mut().find(|line| line.tank == tank);
+            let line = line.ok_or_else(|| PageError::NotFound(format!("there is no tank {tank}")))?;
+            line.log = ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, now.wall);
+            line.log_open = true;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}

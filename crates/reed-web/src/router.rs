@@ -1,0 +1,57 @@
+//! All routes and, in their order, the layers around them.
+
+use std::time::Duration;
+
+use axum::Router;
+use axum::extract::DefaultBodyLimit;
+use axum::http::{HeaderName, HeaderValue, StatusCode, header};
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::csrf::CsrfLayer;
+use tower_http::limit::RequestBodyLimitLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::TimeoutLayer;
+use tower_http::trace::TraceLayer;
+
+use crate::error::{PageError, no_such_page};
+use crate::state::App;
+use crate::{assets, pages};
+
+/// No form of the application comes near this.
+const LARGEST_BODY: usize = 1024 * 1024;
+
+/// Scripts, styles and fonts from here alone, nothing inline, nobody frames us.
+const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; \
+     connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+
+/// The whole application.
+pub fn router(app: App) -> Router {
+    let pages = Router::new()
+        .merge(pages::routes())
+        .fallback(no_such_page)
+        .with_state(app)
+        // Innermost first: a panic becomes a page before it is compressed or timed.
+        .layer(CatchPanicLayer::custom(|_: Box<dyn std::any::Any + Send>| {
+            axum::response::IntoResponse::into_response(PageError::Failed("a handler stopped unexpectedly".to_owned()))
+        }))
+        .layer(DefaultBodyLimit::disable())
+        .layer(RequestBodyLimitLayer::new(LARGEST_BODY))
+        .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, Duration::from_secs(10)))
+        // Writes only from our own pages.
+        .layer(CsrfLayer::new())
+        .layer(CompressionLayer::new())
+        // Pages show what the database holds now; a copy from before is wrong, also after "back".
+        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")));
+    // Assets come compressed and with their own cache headers.
+    Router::new()
+        .merge(pages)
+        .merge(assets::routes())
+        .layer(fixed_header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY))
+        .layer(fixed_header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(fixed_header(header::REFERRER_POLICY, "same-origin"))
+        .layer(TraceLayer::new_for_http())
+}
+
+fn fixed_header(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {
+    SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
+}

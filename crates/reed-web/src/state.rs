@@ -1,0 +1,48 @@
+//! What every handler gets.
+
+use std::sync::Arc;
+
+use reed_store::{Connection, Store, StoreError, Transaction};
+
+use crate::clock::Clock;
+use crate::error::PageError;
+
+/// Handles to everything a page needs; cheap to clone.
+#[derive(Clone, Debug)]
+pub struct App {
+    store: Arc<Store>,
+    pub(crate) clock: Clock,
+}
+
+impl App {
+    /// The application over this store and clock.
+    pub fn new(store: Arc<Store>, clock: Clock) -> Self {
+        Self { store, clock }
+    }
+
+    /// Reads, and computes what follows, off the async threads.
+    pub(crate) async fn read<T: Send + 'static>(
+        &self,
+        read: impl FnOnce(&Connection) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, PageError> {
+        let store = Arc::clone(&self.store);
+        blocking(move || store.read(read)).await
+    }
+
+    /// Writes, all or nothing, off the async threads.
+    pub(crate) async fn write<T: Send + 'static>(
+        &self,
+        write: impl FnOnce(&Transaction<'_>) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, PageError> {
+        let store = Arc::clone(&self.store);
+        blocking(move || store.write(write)).await
+    }
+}
+
+async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, StoreError> + Send + 'static) -> Result<T, PageError> {
+    match tokio::task::spawn_blocking(work).await {
+        Ok(result) => Ok(result?),
+        // The panic is already in the log with its place; the keeper gets the page for failures.
+        Err(_) => Err(PageError::Failed("a computation stopped unexpectedly".to_owned())),
+    }
+}

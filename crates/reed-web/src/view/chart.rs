@@ -1,0 +1,222 @@
+//! The oxygen of a day as a drawing: now, after a change, what is good, what was read.
+
+use std::fmt::Write as _;
+
+use reed_core::forecast::{BAND, Forecast, GOOD_SHARE};
+use reed_core::tank::{Plants, Reading};
+
+/// How large and how much of it.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(crate) enum ChartSize {
+    /// With axes, labels and readings.
+    Full,
+    /// Curves only, beside words that say the same.
+    Small,
+}
+
+/// A reading as a dot.
+#[derive(Clone, Copy)]
+pub(crate) struct Dot {
+    hour: f64,
+    mg_l: f64,
+    spread: f64,
+    /// Read after the change.
+    after: bool,
+}
+
+impl Dot {
+    /// The dot of an oxygen reading.
+    pub(crate) fn of(reading: &Reading, after: bool) -> Self {
+        Self { hour: reading.hour_of_day(), mg_l: reading.value, spread: reading.spread, after }
+    }
+}
+
+/// What is drawn.
+pub(crate) struct Chart<'a> {
+    pub(crate) now: &'a Forecast,
+    pub(crate) after: Option<&'a Forecast>,
+    pub(crate) plants: Plants,
+    pub(crate) dots: &'a [Dot],
+    pub(crate) size: ChartSize,
+    /// Unique on the page, for its title.
+    pub(crate) id: &'a str,
+}
+
+/// Where things lie, in the drawing's own units.
+struct Scale {
+    width: f64,
+    height: f64,
+    left: f64,
+    right: f64,
+    top: f64,
+    bottom: f64,
+    most_mg_l: f64,
+}
+
+impl Scale {
+    fn x(&self, hour: f64) -> f64 {
+        self.left + (self.width - self.left - self.right) * hour / 24.0
+    }
+
+    fn y(&self, mg_l: f64) -> f64 {
+        self.height - self.bottom - (self.height - self.top - self.bottom) * (mg_l / self.most_mg_l).clamp(0.0, 1.0)
+    }
+}
+
+impl Chart<'_> {
+    /// The drawing as SVG.
+    pub(crate) fn draw(&self) -> String {
+        let highest =
+            |forecast: &Forecast| forecast.mean.iter().zip(&forecast.spread).map(|(mean, sd)| mean + BAND * sd).fold(0.0, f64::max);
+        let curves = highest(self.now).max(self.after.map_or(0.0, highest)).max(self.now.saturation);
+        let most_mg_l = self.dots.iter().map(|dot| dot.mg_l + dot.spread).fold(curves, f64::max).ceil();
+        let scale = match self.size {
+            ChartSize::Full => Scale { width: 760.0, height: 330.0, left: 46.0, right: 96.0, top: 16.0, bottom: 34.0, most_mg_l },
+            ChartSize::Small => Scale { width: 240.0, height: 72.0, left: 0.0, right: 0.0, top: 2.0, bottom: 2.0, most_mg_l },
+        };
+        let mut svg = String::with_capacity(8192);
+        let _ = write!(
+            svg,
+            r#"<svg class="chart chart-{}" viewBox="0 0 {} {}" role="img" aria-labelledby="{id}-title"><title id="{id}-title">{}</title>"#,
+            if self.size == ChartSize::Full { "full" } else { "small" },
+            scale.width,
+            scale.height,
+            self.words(),
+            id = self.id,
+        );
+        self.night(&mut svg, &scale);
+        if self.size == ChartSize::Full {
+            axes(&mut svg, &scale);
+        }
+        self.limits(&mut svg, &scale);
+        curve(&mut svg, &scale, self.now, "now");
+        if let Some(after) = self.after {
+            curve(&mut svg, &scale, after, "after");
+        }
+        if self.size == ChartSize::Full {
+            self.labels(&mut svg, &scale);
+            for dot in self.dots {
+                draw_dot(&mut svg, &scale, dot);
+            }
+        }
+        svg.push_str("</svg>");
+        svg
+    }
+
+    fn words(&self) -> String {
+        let lowest = |forecast: &Forecast| format!("{:.1} ± {:.1} mg/L", forecast.lowest, forecast.lowest_spread);
+        let after = self.after.map_or_else(String::new, |after| format!(", after the change {}", lowest(after)));
+        format!(
+            "Oxygen through a day. Lowest now {}{after}; good from {:.1} mg/L.",
+            lowest(self.now),
+            GOOD_SHARE.value * self.now.saturation
+        )
+    }
+
+    /// Shades the hours without light.
+    fn night(&self, svg: &mut String, scale: &Scale) {
+        let on = self.plants.lights_on_hour;
+        let off = on + self.plants.light_hours;
+        let dark = if off <= 24.0 { [(0.0, on), (off, 24.0)] } else { [(off - 24.0, on), (24.0, 24.0)] };
+        for (from, to) in dark {
+            let (x, width) = (scale.x(from), scale.x(to) - scale.x(from));
+            let _ = write!(
+                svg,
+                r#"<rect class="night" x="{x:.1}" y="{:.1}" width="{width:.1}" height="{:.1}"/>"#,
+                scale.top,
+                scale.height - scale.top - scale.bottom
+            );
+        }
+    }
+
+    fn limits(&self, svg: &mut String, scale: &Scale) {
+        let good = GOOD_SHARE.value * self.now.saturation;
+        for (mg_l, class, words) in [(good, "good", "good from here"), (self.now.act_below(), "act", "act below")] {
+            let y = scale.y(mg_l);
+            let (from, to) = (scale.x(0.0), scale.x(24.0));
+            let _ = write!(svg, r#"<line class="limit limit-{class}" x1="{from:.1}" x2="{to:.1}" y1="{y:.1}" y2="{y:.1}"/>"#);
+            if self.size == ChartSize::Full {
+                let _ = write!(svg, r#"<text class="limit-word" x="{:.1}" y="{:.1}">{words}</text>"#, to + 6.0, y + 4.0);
+            }
+        }
+    }
+
+    fn labels(&self, svg: &mut String, scale: &Scale) {
+        // Beside the end of each curve; moved apart where they would lie over each other or over the words of a limit.
+        let taken = [scale.y(GOOD_SHARE.value * self.now.saturation), scale.y(self.now.act_below())];
+        let mut placed = taken.to_vec();
+        let ends = [(Some(self.now), "now", "as it is now"), (self.after, "after", "after")];
+        for (forecast, class, words) in ends.into_iter().filter_map(|(forecast, class, words)| Some((forecast?, class, words))) {
+            let wanted = scale.y(*forecast.mean.last().unwrap_or(&0.0));
+            let free = (0..12).flat_map(|step| [f64::from(step) * 6.0, f64::from(step) * -6.0]).map(|shift| wanted + shift);
+            let y = free.into_iter().find(|y| placed.iter().all(|other| (other - y).abs() >= 15.0)).unwrap_or(wanted);
+            placed.push(y);
+            let _ =
+                write!(svg, r#"<text class="curve-word word-{class}" x="{:.1}" y="{:.1}">{words}</text>"#, scale.x(24.0) + 6.0, y + 4.0);
+        }
+    }
+}
+
+fn axes(svg: &mut String, scale: &Scale) {
+    let step = if scale.most_mg_l > 10.0 { 4 } else { 2 };
+    for mg_l in (0..).map(|index| f64::from(index * step)).take_while(|mg_l| *mg_l <= scale.most_mg_l) {
+        let y = scale.y(mg_l);
+        let _ = write!(
+            svg,
+            r#"<line class="grid" x1="{:.1}" x2="{:.1}" y1="{y:.1}" y2="{y:.1}"/><text class="tick" x="{:.1}" y="{:.1}" text-anchor="end">{mg_l}</text>"#,
+            scale.x(0.0),
+            scale.x(24.0),
+            scale.left - 8.0,
+            y + 4.0,
+        );
+    }
+    for hour in [0.0, 6.0, 12.0, 18.0, 24.0] {
+        let _ = write!(
+            svg,
+            r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="middle">{hour:02}:00</text>"#,
+            scale.x(hour),
+            scale.height - 12.0
+        );
+    }
+    let _ = write!(svg, r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">mg/L</text>"#, 4.0, 12.0);
+}
+
+fn curve(svg: &mut String, scale: &Scale, forecast: &Forecast, class: &str) {
+    let hours = || (0..).map(|index| f64::from(index) / 2.0);
+    let edge = |sign: f64| -> Vec<String> {
+        let points = hours().zip(forecast.mean.iter().zip(&forecast.spread));
+        points.map(|(hour, (mean, sd))| format!("{:.1},{:.1}", scale.x(hour), scale.y(mean + sign * BAND * sd))).collect()
+    };
+    let (upper, mut lower) = (edge(1.0), edge(-1.0));
+    lower.reverse();
+    let line: Vec<String> = hours().zip(&forecast.mean).map(|(hour, mean)| format!("{:.1},{:.1}", scale.x(hour), scale.y(*mean))).collect();
+    let _ = write!(
+        svg,
+        r#"<polygon class="band band-{class}" points="{} {}"/><polyline class="curve curve-{class}" points="{}"/>"#,
+        upper.join(" "),
+        lower.join(" "),
+        line.join(" ")
+    );
+}
+
+fn draw_dot(svg: &mut String, scale: &Scale, dot: &Dot) {
+    let (x, y) = (scale.x(dot.hour), scale.y(dot.mg_l));
+    let (top, bottom) = (scale.y(dot.mg_l + dot.spread), scale.y(dot.mg_l - dot.spread));
+    let class = if dot.after { "after" } else { "now" };
+    let _ = write!(
+        svg,
+        r#"<g class="dot dot-{class}"><line x1="{x:.1}" x2="{x:.1}" y1="{top:.1}" y2="{bottom:.1}"/><circle cx="{x:.1}" cy="{y:.1}" r="5"/></g>"#
+    );
+}
+
+/// The same as figures, for those who read rather than look: hour, now, after.
+pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<[String; 3]> {
+    let value = |(mean, spread): (f64, f64)| format!("{mean:.1} ± {spread:.1}");
+    (0..24)
+        .step_by(3)
+        .map(|hour| {
+            let at = f64::from(hour);
+            [format!("{hour:02}:00"), value(now.at(at)), after.map_or_else(|| "–".to_owned(), |after| value(after.at(at)))]
+        })
+        .collect()
+}

@@ -1,0 +1,39 @@
+//! Numbers as words and drawings: what pages have in common when they print.
+
+mod chart;
+mod drawing;
+mod number;
+mod reading_form;
+
+pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
+pub(crate) use drawing::{Mood, draw};
+pub(crate) use number::{hours, percent, since, when};
+pub(crate) use reading_form::ReadingForm;
+
+use crate::assets;
+
+/// What every page needs around it.
+pub(crate) struct Frame {
+    pub(crate) title: String,
+    pub(crate) bulma: String,
+    pub(crate) style: String,
+    pub(crate) early: String,
+    pub(crate) app: String,
+    pub(crate) alpine: String,
+    pub(crate) icon: String,
+}
+
+impl Frame {
+    /// The frame of a page with this title.
+    pub(crate) fn new(title: impl Into<String>) -> Self {
+        Self {
+            title: title.into(),
+            bulma: assets::url("vendor/bulma-1.0.4-no-helpers.min.css"),
+            style: assets::url("css/reed.css"),
+            early: assets::url("js/theme.js"),
+            app: assets::url("js/app.js"),
+            alpine: assets::url("vendor/alpine-csp-3.17.4.min.js"),
+            icon: assets::url("img/icon.svg"),
+        }
+    }
+}

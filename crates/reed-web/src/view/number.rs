@@ -1,0 +1,62 @@
+//! Numbers and times as a keeper reads them.
+
+use jiff::civil::DateTime;
+use reed_core::water::oxygen::Reaches;
+
+/// A probability: never quite none, never quite all.
+pub(crate) fn percent(probability: f64) -> String {
+    let percent = probability * 100.0;
+    if percent < 1.0 {
+        "under 1 %".to_owned()
+    } else if percent > 99.0 {
+        "over 99 %".to_owned()
+    } else {
+        format!("{percent:.0} %")
+    }
+}
+
+/// How long ago something was, roughly.
+pub(crate) fn since(then: DateTime, now: DateTime) -> String {
+    let minutes = now.duration_since(then).as_mins();
+    match minutes {
+        ..2 => "just now".to_owned(),
+        2..90 => format!("{minutes} minutes ago"),
+        90..2160 => format!("{} hours ago", (minutes + 30) / 60),
+        _ => format!("{} days ago", (minutes + 720) / 1440),
+    }
+}
+
+/// A moment: the hour alone today, else with its date.
+pub(crate) fn when(at: DateTime, now: DateTime) -> String {
+    if at.date() == now.date() { at.strftime("today %H:%M").to_string() } else { at.strftime("%-d %b %H:%M").to_string() }
+}
+
+/// When a level is reached in a power cut.
+pub(crate) fn hours(reaches: Reaches) -> String {
+    match reaches {
+        Reaches::Never => "never".to_owned(),
+        Reaches::After(hours) if hours < 0.05 => "at once".to_owned(),
+        Reaches::After(hours) if hours < 10.0 => format!("after {hours:.1} h"),
+        Reaches::After(hours) => format!("after {hours:.0} h"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{percent, since, when};
+    use jiff::civil::date;
+
+    #[test]
+    fn nothing_is_ever_certain() {
+        assert_eq!([0.0004, 0.5, 0.9999].map(percent), ["under 1 %", "50 %", "over 99 %"]);
+    }
+
+    #[test]
+    fn times_are_as_coarse_as_they_are_far() {
+        let now = date(2026, 3, 10).at(9, 0, 0, 0);
+        let ago = |minutes| since(now - jiff::SignedDuration::from_mins(minutes), now);
+        assert_eq!([0, 45, 180, 60 * 24 * 5].map(ago), ["just now", "45 minutes ago", "3 hours ago", "5 days ago"]);
+        assert_eq!(when(date(2026, 3, 10).at(7, 5, 0, 0), now), "today 07:05");
+        assert_eq!(when(date(2026, 3, 9).at(19, 0, 0, 0), now), "9 Mar 19:00");
+    }
+}

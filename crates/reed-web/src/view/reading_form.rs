@@ -1,0 +1,76 @@
+//! The form in which a reading is entered, the same wherever one is asked for.
+
+use jiff::civil::DateTime;
+use reed_core::tank::kit;
+
+use crate::forms::{ReadingInput, Refusals};
+
+/// A choice in the list of kits.
+pub(crate) struct KitOption {
+    pub(crate) id: &'static str,
+    pub(crate) title: &'static str,
+    pub(crate) unit: &'static str,
+    pub(crate) spread: f64,
+    pub(crate) chosen: bool,
+}
+
+/// The form with what was typed and what was refused.
+pub(crate) struct ReadingForm {
+    /// Unique on the page.
+    pub(crate) id: String,
+    /// Where it is sent.
+    pub(crate) action: String,
+    /// What its button says.
+    pub(crate) button: &'static str,
+    pub(crate) input: ReadingInput,
+    pub(crate) refusals: Refusals,
+    pub(crate) kits: Vec<KitOption>,
+    pub(crate) latest: String,
+}
+
+impl ReadingForm {
+    /// An empty form that starts with this kit.
+    pub(crate) fn blank(id: impl Into<String>, action: String, kit: &str, now: DateTime) -> Self {
+        Self::typed(id, action, ReadingInput::blank(kit, now), Refusals::default(), now)
+    }
+
+    /// A form with what was typed.
+    pub(crate) fn typed(id: impl Into<String>, action: String, input: ReadingInput, refusals: Refusals, now: DateTime) -> Self {
+        let kits = kit::ALL.iter().map(|kit| KitOption {
+            id: kit.id,
+            title: kit.title,
+            unit: kit.analyte.unit,
+            spread: kit.spread,
+            chosen: kit.id == input.kit,
+        });
+        Self {
+            id: id.into(),
+            action,
+            button: "Save the reading",
+            kits: kits.collect(),
+            input,
+            refusals,
+            latest: crate::forms::for_date_field(now),
+        }
+    }
+
+    /// The same with another word on its button.
+    pub(crate) fn button(mut self, button: &'static str) -> Self {
+        self.button = button;
+        self
+    }
+
+    /// The chosen kit's unit.
+    pub(crate) fn unit(&self) -> &'static str {
+        self.chosen().map_or("", |kit| kit.unit)
+    }
+
+    /// The chosen kit's usual spread.
+    pub(crate) fn spread(&self) -> f64 {
+        self.chosen().map_or(0.5, |kit| kit.spread)
+    }
+
+    fn chosen(&self) -> Option<&KitOption> {
+        self.kits.iter().find(|kit| kit.chosen)
+    }
+}

@@ -1,0 +1,95 @@
+//! Demo data: two tanks in a town library and a hillside clinic, made up, taken from the examples of the open file.
+
+use std::path::Path;
+use std::sync::Arc;
+
+use anyhow::Context;
+use jiff::civil::DateTime;
+use jiff::{SignedDuration, Timestamp, Zoned};
+use reed_core::document::Document;
+use reed_store::{Store, StoreError, Transaction, answers, cases, readings, tanks};
+
+use crate::serve;
+
+/// A library's reading room whose fish keep to the top: an open case.
+const READING_ROOM: &str = include_str!("../../../examples/reading-room.reed.json");
+/// A clinic's waiting room where all is well.
+const WAITING_ROOM: &str = include_str!("../../../examples/waiting-room.reed.json");
+
+/// Opens the demo folder; a new one, or a `fresh` one, gets the demo data.
+pub(crate) fn open(folder: &Path, fresh: bool) -> anyhow::Result<Arc<Store>> {
+    if fresh {
+        forget(folder)?;
+    }
+    let store = serve::open(folder)?;
+    if store.read(tanks::all)?.is_empty() {
+        fill(&store, &Zoned::now())?;
+    }
+    Ok(store)
+}
+
+/// Deletes the database files of the demo and nothing else.
+fn forget(folder: &Path) -> anyhow::Result<()> {
+    for file in ["zesty-reed.db", "zesty-reed.db-wal", "zesty-reed.db-shm"] {
+        let path = folder.join(file);
+        if path.exists() {
+            std::fs::remove_file(&path).with_context(|| format!("{} cannot be deleted", path.display()))?;
+        }
+    }
+    Ok(())
+}
+
+fn fill(store: &Store, now: &Zoned) -> anyhow::Result<()> {
+    let documents = [(Document::read(READING_ROOM)?, true), (Document::read(WAITING_ROOM)?, false)];
+    store.write(|db| {
+        for (document, with_case) in &documents {
+            enter(db, document, *with_case, now)?;
+        }
+        Ok::<_, StoreError>(())
+    })?;
+    Ok(())
+}
+
+fn enter(db: &Transaction<'_>, document: &Document, with_case: bool, now: &Zoned) -> Result<(), StoreError> {
+    let as_of = document.as_of.unwrap_or_else(|| now.datetime());
+    let observed =
+        document.observed(as_of).map_err(|error| StoreError::Unreadable { what: "demo data".to_owned(), why: error.to_string() })?;
+    let shift = whole_days_between(as_of, now.datetime());
+    let utc: Timestamp = now.timestamp();
+    let tank = tanks::create(db, &document.tank, utc)?;
+    for mut reading in observed.readings {
+        reading.taken_at = reading.taken_at + shift;
+        readings::add(db, tank, &reading, utc)?;
+    }
+    if with_case {
+        let case = cases::open(db, tank, utc)?;
+        for answered in observed.answers {
+            answers::add(db, case, answered.finding.id, Some(answered.answer), answered.at + shift, utc)?;
+        }
+    }
+    Ok(())
+}
+
+/// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since oxygen depends on it.
+fn whole_days_between(as_of: DateTime, now: DateTime) -> SignedDuration {
+    const DAY_HOURS: i64 = 24;
+    SignedDuration::from_hours(now.duration_since(as_of).as_hours().div_euclid(DAY_HOURS) * DAY_HOURS)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::whole_days_between;
+    use jiff::civil::date;
+
+    #[test]
+    fn demo_times_keep_their_hour_and_never_lie_in_the_future() {
+        let as_of = date(2026, 3, 10).at(8, 30, 0, 0);
+        for (now, day) in
+            [(date(2026, 11, 25).at(12, 0, 0, 0), 25), (date(2026, 11, 25).at(7, 0, 0, 0), 24), (date(2026, 3, 10).at(8, 30, 0, 0), 10)]
+        {
+            let moved = as_of + whole_days_between(as_of, now);
+            assert_eq!((moved.day(), moved.hour(), moved.minute()), (day, 8, 30));
+            assert!(moved <= now);
+        }
+    }
+}

@@ -1,0 +1,100 @@
+//! A case in a file, weighed on the command line: the same core as the pages.
+
+use std::fmt::Write as _;
+use std::path::Path;
+
+use anyhow::Context;
+use jiff::Zoned;
+use reed_core::diagnosis::{Differential, Suspect};
+use reed_core::document::Document;
+use reed_core::forecast::Forecast;
+use reed_core::remedy::{Plan, plans};
+use serde_json::{Value, json};
+
+/// Suspects and changes printed.
+const SHOWN: usize = 5;
+
+/// Reads the file and prints suspects with reasons, the next check, and changes with forecasts.
+pub(crate) fn run(file: &Path, as_json: bool) -> anyhow::Result<()> {
+    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+    let document = Document::read(&text).with_context(|| format!("{} was not taken", file.display()))?;
+    let observed = document.observed(Zoned::now().datetime())?;
+    let differential = Differential::of(&document.tank, &observed);
+    let (now, plans) = plans(&differential, &observed);
+    if as_json {
+        println!("{}", serde_json::to_string_pretty(&to_json(&document, &differential, &now, &plans))?);
+    } else {
+        print!("{}", to_text(&document, &differential, &now, &plans));
+    }
+    Ok(())
+}
+
+fn to_text(document: &Document, differential: &Differential, now: &Forecast, plans: &[Plan]) -> String {
+    let mut out = String::new();
+    // Writing to a string cannot fail.
+    let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
+    for suspect in differential.suspects.iter().take(SHOWN) {
+        let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(document, suspect));
+        for reason in suspect.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1) {
+            let _ = writeln!(out, "          {:>7}  {}", reason.factor(), reason.says);
+        }
+    }
+    let _ = writeln!(out, "  {:>4.0} %  Nothing is wrong", differential.healthy * 100.0);
+    if let Some(proposal) = differential.proposals.first() {
+        let _ = writeln!(
+            out,
+            "\nNext check ({:.2} bits, {:.0} min)\n  {}\n  {}",
+            proposal.bits,
+            proposal.check.minutes.ceil(),
+            proposal.check.title,
+            proposal.check.how
+        );
+    }
+    let _ = writeln!(out, "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)", now.lowest, now.lowest_spread);
+    for plan in plans.iter().take(SHOWN) {
+        let effect = plan.after.as_ref().map_or_else(
+            || "effect not computed".to_owned(),
+            |after| format!("lowest {:.1} ± {:.1} mg/L ({:+.1})", after.lowest, after.lowest_spread, plan.gain_mg_l),
+        );
+        let _ = writeln!(out, "  {}: {effect}, {:.0} min, {:.0} €", plan.change.title, plan.change.minutes, plan.change.euros);
+        if let Some(why) = plan.not_now {
+            let _ = writeln!(out, "    Not now: {why}");
+        }
+    }
+    out
+}
+
+fn which_reading(document: &Document, suspect: &Suspect) -> String {
+    suspect
+        .about
+        .and_then(|index| document.readings.get(index))
+        .map_or_else(String::new, |entry| format!(" ({} {})", entry.analyte, entry.value))
+}
+
+fn to_json(document: &Document, differential: &Differential, now: &Forecast, plans: &[Plan]) -> Value {
+    let forecast = |forecast: &Forecast| json!({ "lowest_mg_l": forecast.lowest, "lowest_spread_mg_l": forecast.lowest_spread, "at_hour": forecast.lowest_hour });
+    json!({
+        "tank": document.tank.name,
+        "healthy": differential.healthy,
+        "suspects": differential.suspects.iter().map(|suspect| json!({
+            "fault": suspect.fault.id,
+            "about_reading": suspect.about,
+            "probability": suspect.probability,
+            "prior_log_odds": suspect.prior_log_odds,
+            "reasons": suspect.reasons.iter().map(|reason| json!({ "says": reason.says, "log_odds": reason.weight })).collect::<Vec<_>>(),
+        })).collect::<Vec<_>>(),
+        "checks": differential.proposals.iter().map(|proposal| json!({
+            "check": proposal.check.id, "bits": proposal.bits, "minutes": proposal.check.minutes, "reads": proposal.analyte.map(|analyte| analyte.id),
+        })).collect::<Vec<_>>(),
+        "now": forecast(now),
+        "changes": plans.iter().map(|plan| json!({
+            "change": plan.change.id,
+            "after": plan.after.as_ref().map(forecast),
+            "gain_mg_l": plan.after.as_ref().map(|_| plan.gain_mg_l),
+            "fits_cause": plan.fits_cause,
+            "safe_now": plan.safe_now,
+            "safe_after": plan.safe_after,
+            "not_now": plan.not_now,
+        })).collect::<Vec<_>>(),
+    })
+}

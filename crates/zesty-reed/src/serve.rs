@@ -1,0 +1,62 @@
+//! Serving the application on this machine.
+
+use std::net::Ipv4Addr;
+use std::path::Path;
+use std::sync::Arc;
+
+use anyhow::Context;
+use reed_store::Store;
+use reed_web::{App, Clock};
+use tokio::net::TcpListener;
+use tracing_subscriber::EnvFilter;
+
+/// Opens the data in a folder, making it if there is none.
+pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
+    std::fs::create_dir_all(folder).with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
+    let file = folder.join("zesty-reed.db");
+    Ok(Arc::new(Store::open(&file).with_context(|| format!("{} cannot be opened", file.display()))?))
+}
+
+/// Serves until Ctrl-C or a termination signal.
+pub(crate) fn run(store: &Arc<Store>, port: u16) -> anyhow::Result<()> {
+    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    tokio::runtime::Runtime::new()?.block_on(async {
+        let listener = listen(port).await?;
+        println!("Zesty Reed is at http://{} (Ctrl-C stops it)", listener.local_addr()?);
+        reed_web::run(listener, App::new(Arc::clone(store), Clock::System), stop()).await?;
+        Ok(())
+    })
+}
+
+/// The port asked for, or any free one if it is taken.
+async fn listen(port: u16) -> anyhow::Result<TcpListener> {
+    match TcpListener::bind((Ipv4Addr::LOCALHOST, port)).await {
+        Ok(listener) => Ok(listener),
+        Err(error) if error.kind() == std::io::ErrorKind::AddrInUse => {
+            eprintln!("Port {port} is taken; another one is used.");
+            Ok(TcpListener::bind((Ipv4Addr::LOCALHOST, 0)).await?)
+        }
+        Err(error) => Err(error).with_context(|| format!("Port {port} cannot be opened")),
+    }
+}
+
+/// Resolves at Ctrl-C, or at the termination signal that service managers send.
+async fn stop() {
+    let interrupted = tokio::signal::ctrl_c();
+    #[cfg(unix)]
+    {
+        use tokio::signal::unix::{SignalKind, signal};
+        let Ok(mut terminated) = signal(SignalKind::terminate()) else {
+            // Without the handler only Ctrl-C is left.
+            let _ = interrupted.await;
+            return;
+        };
+        tokio::select! {
+            _ = interrupted => {}
+            _ = terminated.recv() => {}
+        }
+    }
+    #[cfg(not(unix))]
+    let _ = interrupted.await;
+}
