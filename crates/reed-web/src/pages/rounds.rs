@@ -95,8 +95,9 @@ impl Line {
         let ensemble = Ensemble::of_tank(&tank);
         let forecast = ensemble.forecast(Tank::clone);
         let grade = Grade::of(forecast.lowest, forecast.saturation);
+        let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };
         let mut facts = vec![format!(
-            "Expected lowest tonight {:.1} ± {:.1} mg/L ({} of saturation)",
+            "{expected} {:.1} ± {:.1} mg/L ({} of saturation)",
             forecast.lowest,
             forecast.lowest_spread,
             percent(forecast.lowest / forecast.saturation)

@@ -71,7 +71,7 @@ impl Chart<'_> {
         let curves = highest(self.now).max(self.after.map_or(0.0, highest)).max(self.now.saturation);
         let most_mg_l = self.dots.iter().map(|dot| dot.mg_l + dot.spread).fold(curves, f64::max).ceil();
         let scale = match self.size {
-            ChartSize::Full => Scale { width: 760.0, height: 330.0, left: 46.0, right: 96.0, top: 16.0, bottom: 34.0, most_mg_l },
+            ChartSize::Full => Scale { width: 860.0, height: 330.0, left: 46.0, right: 104.0, top: 30.0, bottom: 34.0, most_mg_l },
             ChartSize::Small => Scale { width: 240.0, height: 72.0, left: 0.0, right: 0.0, top: 2.0, bottom: 2.0, most_mg_l },
         };
         let mut svg = String::with_capacity(8192);
@@ -178,7 +178,7 @@ fn axes(svg: &mut String, scale: &Scale) {
             scale.height - 12.0
         );
     }
-    let _ = write!(svg, r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">mg/L</text>"#, 4.0, 12.0);
+    let _ = write!(svg, r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">mg/L</text>"#, scale.left, 18.0);
 }
 
 fn curve(svg: &mut String, scale: &Scale, forecast: &Forecast, class: &str) {

@@ -22,6 +22,8 @@ pub(crate) struct ReadingForm {
     pub(crate) action: String,
     /// What its button says.
     pub(crate) button: &'static str,
+    /// It is the next thing to do, and looks like it.
+    pub(crate) is_next: bool,
     pub(crate) input: ReadingInput,
     pub(crate) refusals: Refusals,
     pub(crate) kits: Vec<KitOption>,
@@ -47,6 +49,7 @@ impl ReadingForm {
             id: id.into(),
             action,
             button: "Save the reading",
+            is_next: false,
             kits: kits.collect(),
             input,
             refusals,
@@ -54,9 +57,10 @@ impl ReadingForm {
         }
     }
 
-    /// The same with another word on its button.
-    pub(crate) fn button(mut self, button: &'static str) -> Self {
+    /// The same as the next thing to do, with another word on its button.
+    pub(crate) fn as_next(mut self, button: &'static str) -> Self {
         self.button = button;
+        self.is_next = true;
         self
     }
 

@@ -148,12 +148,17 @@ pub(super) async fn drop_choice(State(app): State<App>, Numbers(case, choice): N
     Ok(back_to(case, "changes"))
 }
 
+/// Readings are entered to the minute: one taken in the minute of the change belongs to the new state.
+fn to_the_minute(at: DateTime) -> DateTime {
+    at.with().second(0).subsec_nanosecond(0).build().unwrap_or(at)
+}
+
 /// The change was made: the tank stands differently from now on.
 pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
-        choices::done(db, CaseId(case), choice.id, now.wall, now.utc)?;
+        choices::done(db, CaseId(case), choice.id, to_the_minute(now.wall), now.utc)?;
         let tank_id = cases::find(db, CaseId(case))?.tank_id;
         let before = tanks::latest(db, tank_id)?.tank;
         let after = choice.change.apply(&before);

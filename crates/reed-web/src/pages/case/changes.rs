@@ -191,7 +191,7 @@ impl ChoiceView {
             Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall),
             None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall),
         };
-        self.proof_form = Some(form.button("Judge this reading"));
+        self.proof_form = Some(form.as_next("Judge this reading"));
     }
 }
 

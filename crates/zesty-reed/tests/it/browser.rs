@@ -1,0 +1,230 @@
+//! A headless browser as a keeper's hands and eyes.
+
+use std::path::PathBuf;
+use std::sync::OnceLock;
+use std::time::{Duration, Instant};
+
+use fantoccini::wd::WebDriverCompatibleCommand;
+use fantoccini::{Client, ClientBuilder, Locator};
+use hyper_util::client::legacy::connect::HttpConnector;
+use serde_json::{Value, json};
+
+use crate::watch::Watched;
+
+/// How long anything on a page may take to appear.
+const PATIENCE: Duration = Duration::from_secs(15);
+
+/// The size of the screen.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Screen {
+    /// 1280 × 800, mouse and keyboard.
+    Desk,
+    /// 390 × 844, touch.
+    Phone,
+}
+
+struct Driver {
+    address: String,
+    scratch: PathBuf,
+    _process: Watched,
+}
+
+/// One driver for all tests of this binary; never dropped, its watchdog ends it with the test process.
+fn driver() -> &'static Driver {
+    static DRIVER: OnceLock<Driver> = OnceLock::new();
+    DRIVER.get_or_init(|| {
+        let scratch = tempfile::TempDir::new().expect("a folder").keep();
+        let program = std::env::var("CHROMEDRIVER").unwrap_or_else(|_| "chromedriver".to_owned());
+        let (process, port) = Watched::start(&PathBuf::from(program), &["--port=0".to_owned()], &scratch, |line| {
+            let port = line.strip_prefix("ChromeDriver was started successfully on port ")?;
+            Some(port.trim_end_matches('.').to_owned())
+        });
+        Driver { address: format!("http://127.0.0.1:{port}"), scratch, _process: process }
+    })
+}
+
+/// A command of the browser that WebDriver does not know.
+#[derive(Debug)]
+struct Custom {
+    path: &'static str,
+    body: Value,
+}
+
+impl WebDriverCompatibleCommand for Custom {
+    fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
+        base.join(&format!("session/{}/{}", session.unwrap_or_default(), self.path))
+    }
+
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        (http::Method::POST, Some(self.body.to_string()))
+    }
+}
+
+/// An open page.
+pub(crate) struct Page {
+    client: Client,
+    address: String,
+}
+
+impl Page {
+    /// Opens a browser on an application.
+    pub(crate) async fn open(address: &str, screen: Screen) -> Self {
+        let driver = driver();
+        let profile = tempfile::TempDir::new_in(&driver.scratch).expect("a folder").keep();
+        let binary = std::env::var("CHROMIUM").unwrap_or_else(|_| "/usr/bin/chromium".to_owned());
+        let mut options = json!({ "binary": binary, "args": [
+            // Root, as in containers, cannot have the sandbox; the pages are our own.
+            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--no-default-browser-check",
+            "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions", "--hide-scrollbars",
+            "--force-color-profile=srgb", "--lang=en-US", format!("--user-data-dir={}", profile.display()),
+        ] });
+        if screen == Screen::Phone {
+            let metrics = json!({ "width": 390, "height": 844, "pixelRatio": 2, "touch": true, "mobile": true });
+            options["mobileEmulation"] = json!({ "deviceMetrics": metrics });
+        }
+        let capabilities = json!({ "browserName": "chrome", "goog:loggingPrefs": { "browser": "ALL" }, "goog:chromeOptions": options });
+        let client = ClientBuilder::new(HttpConnector::new())
+            .capabilities(capabilities.as_object().expect("an object").clone())
+            .connect(&driver.address)
+            .await
+            .expect("a browser; run ./test, which installs one");
+        let page = Self { client, address: address.to_owned() };
+        if screen == Screen::Desk {
+            page.devtools(
+                "Emulation.setDeviceMetricsOverride",
+                json!({ "width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": false }),
+            )
+            .await;
+        }
+        // Colours that are still on their way from one theme to the other have no contrast to judge.
+        page.devtools("Emulation.setEmulatedMedia", json!({ "features": [{ "name": "prefers-reduced-motion", "value": "reduce" }] })).await;
+        page
+    }
+
+    async fn devtools(&self, command: &str, parameters: Value) -> Value {
+        let custom = Custom { path: "goog/cdp/execute", body: json!({ "cmd": command, "params": parameters }) };
+        self.client.issue_cmd(custom).await.unwrap_or_else(|error| panic!("{command}: {error}"))
+    }
+
+    /// The same pages at another address, after a restart.
+    pub(crate) fn moved_to(&mut self, address: &str) {
+        address.clone_into(&mut self.address);
+    }
+
+    /// Goes to a path.
+    pub(crate) async fn go(&self, path: &str) {
+        self.client.goto(&format!("{}{path}", self.address)).await.unwrap_or_else(|error| panic!("{path}: {error}"));
+    }
+
+    /// Runs a script that returns a value.
+    pub(crate) async fn script(&self, script: &str) -> Value {
+        self.client.execute(script, Vec::new()).await.unwrap_or_else(|error| panic!("{script}: {error}"))
+    }
+
+    /// Waits until a script returns true.
+    #[track_caller]
+    pub(crate) fn until(&self, what: impl Into<String>, script: impl std::fmt::Display) -> impl Future<Output = ()> {
+        let place = std::panic::Location::caller();
+        let (what, script): (String, _) = (what.into(), format!("return Boolean({script})"));
+        async move {
+            let started = Instant::now();
+            while self.script(&script).await != Value::Bool(true) {
+                if started.elapsed() > PATIENCE {
+                    let text = self.script("return document.querySelector('main').innerText.slice(0, 1500)").await;
+                    panic!("{place}: never came: {what}. The page says: {text}. The console: {:?}", self.console().await);
+                }
+                tokio::time::sleep(Duration::from_millis(30)).await;
+            }
+        }
+    }
+
+    /// Waits until an element says something.
+    #[track_caller]
+    pub(crate) fn until_says(&self, css: &str, words: &str) -> impl Future<Output = ()> {
+        self.until(
+            format!("“{words}” in {css}"),
+            format!("[...document.querySelectorAll({css:?})].some(e => e.innerText.includes({words:?}))"),
+        )
+    }
+
+    /// Clicks or taps an element, scrolled into view.
+    pub(crate) async fn click(&self, css: &str) {
+        let element =
+            self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
+        self.script(&format!("document.querySelector({css:?}).scrollIntoView({{ block: 'center', behavior: 'instant' }})")).await;
+        element.click().await.unwrap_or_else(|error| panic!("{css}: {error}"));
+    }
+
+    /// Replaces the text of a field, key by key.
+    pub(crate) async fn write(&self, css: &str, text: &str) {
+        let element = self.client.find(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
+        self.script(&format!(
+            "const e = document.querySelector({css:?}); e.value = ''; e.scrollIntoView({{ block: 'center', behavior: 'instant' }})"
+        ))
+        .await;
+        element.send_keys(text).await.unwrap_or_else(|error| panic!("{css}: {error}"));
+    }
+
+    /// Sets a date field, whose keys depend on the locale.
+    pub(crate) async fn set_date(&self, css: &str, value: &str) {
+        self.script(&format!("document.querySelector({css:?}).value = {value:?}")).await;
+    }
+
+    /// Sends keys to whatever has the focus.
+    pub(crate) async fn keys(&self, keys: &str) {
+        self.client.active_element().await.expect("something has the focus").send_keys(keys).await.expect("keys");
+    }
+
+    /// Text of an element as shown.
+    pub(crate) async fn text(&self, css: &str) -> String {
+        let element = self.client.find(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
+        element.text().await.unwrap_or_else(|error| panic!("{css}: {error}"))
+    }
+
+    /// Keeps a picture, if the environment names a folder for them.
+    pub(crate) async fn picture(&self, name: &str) {
+        if let Ok(folder) = std::env::var("ZESTY_REED_PICTURES") {
+            // The caret blinks and pictures should not change without reason.
+            self.script("document.activeElement.blur()").await;
+            let png = self.client.screenshot().await.expect("a picture");
+            std::fs::write(PathBuf::from(folder).join(format!("{name}.png")), png).expect("the folder exists");
+        }
+    }
+
+    /// The page is sound: nothing in the console, nothing that axe finds, nothing wider than the screen.
+    pub(crate) async fn is_sound(&self, screen: Screen) {
+        let place = self.script("return location.pathname").await;
+        let width = self.script("return [window.innerWidth, document.documentElement.scrollWidth]").await;
+        let wide = if screen == Screen::Phone { 390 } else { 1280 };
+        assert_eq!(width, json!([wide, wide]), "{place} overflows");
+        for theme in ["light", "dark"] {
+            self.script(&format!("document.documentElement.dataset.theme = {theme:?}")).await;
+            let found = self.axe().await;
+            assert_eq!(found, json!([]), "{place} in the {theme} theme");
+        }
+        self.script("delete document.documentElement.dataset.theme").await;
+        let complaints = self.console().await;
+        assert!(complaints.is_empty(), "{place}: {complaints:?}");
+    }
+
+    /// What the browser complained of since it was last asked. A refused form is answered with 422, which the browser
+    /// notes as a failed load: that is the application at work.
+    async fn console(&self) -> Vec<String> {
+        let log = self.client.issue_cmd(Custom { path: "se/log", body: json!({ "type": "browser" }) }).await.expect("the console");
+        let messages = log.as_array().into_iter().flatten().filter_map(|entry| entry["message"].as_str());
+        messages.filter(|message| !message.contains("422")).map(str::to_owned).collect()
+    }
+
+    async fn axe(&self) -> Value {
+        self.script(include_str!("../vendor/axe-4.14.1.min.js")).await;
+        let run = "const done = arguments[arguments.length - 1];
+            axe.run(document, { resultTypes: ['violations'] }).then(result => done(result.violations.map(
+                violation => violation.id + ': ' + violation.nodes.slice(0, 3).map(node => node.target.join(' ') + ' ' + node.failureSummary).join('; '))));";
+        self.client.execute_async(run, Vec::new()).await.expect("axe runs")
+    }
+
+    /// Ends the browser.
+    pub(crate) async fn close(self) {
+        self.client.close().await.expect("it was open");
+    }
+}

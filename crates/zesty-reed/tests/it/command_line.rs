@@ -1,0 +1,57 @@
+//! The command line over the same core.
+
+use std::process::{Command, Output};
+
+use reed_core::diagnosis::Differential;
+use reed_core::document::Document;
+use serde_json::Value;
+
+fn run(arguments: &[&str]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_zesty-reed")).args(arguments).output().expect("the program")
+}
+
+fn example(name: &str) -> String {
+    format!("{}/../../examples/{name}.reed.json", env!("CARGO_MANIFEST_DIR"))
+}
+
+#[test]
+fn diagnose_prints_suspects_with_reasons_the_next_check_and_changes() {
+    let output = run(&["diagnose", &example("air-pump-silent")]);
+    let text = String::from_utf8(output.stdout).expect("text");
+    assert!(output.status.success());
+    for part in ["Children's corner", "What stirred the surface has stopped", "Next check", "Get what has stopped running again: lowest"] {
+        assert!(text.contains(part), "{part} in\n{text}");
+    }
+}
+
+#[test]
+fn diagnose_as_json_says_what_the_core_says() {
+    let output = run(&["diagnose", &example("reading-room"), "--json"]);
+    let json: Value = serde_json::from_slice(&output.stdout).expect("JSON");
+    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+    let observed = document.observed(document.as_of.expect("dated")).expect("an example");
+    let differential = Differential::of(&document.tank, &observed);
+    assert_eq!(json["suspects"][0]["fault"], differential.first().fault.id);
+    assert_eq!(json["suspects"][0]["probability"].as_f64(), Some(differential.first().probability));
+    assert_eq!(json["checks"][0]["check"], "look-surface-flat");
+    assert!(json["changes"][0]["after"]["lowest_mg_l"].is_f64());
+}
+
+#[test]
+fn a_file_that_is_not_taken_is_refused_with_the_reason_and_a_failure() {
+    let folder = tempfile::TempDir::new().expect("a folder");
+    let file = folder.path().join("broken.reed.json");
+    std::fs::write(&file, reed_fixtures::example("reading-room").replace("4.5", "-3")).expect("written");
+    for (path, says) in [(file.to_str().expect("text"), "readings[1].value: -3 is not accepted"), ("/nowhere.json", "cannot be read")] {
+        let output = run(&["diagnose", path]);
+        let words = String::from_utf8(output.stderr).expect("text");
+        assert!(!output.status.success() && words.contains(says), "{words}");
+    }
+}
+
+#[test]
+fn the_schema_printed_is_the_one_published() {
+    let published =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/case-document.schema.json")).expect("published");
+    assert!(String::from_utf8(run(&["schema"]).stdout).expect("text") == published);
+}

@@ -1,0 +1,203 @@
+//! A whole case from the first look to the proof, at the desk and at the tank; new tanks; readings from the rounds.
+
+use jiff::{SignedDuration, Zoned};
+use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
+use reed_core::document::Document;
+use reed_core::remedy::plans;
+
+use crate::app::App;
+use crate::browser::{Page, Screen};
+
+/// What the core says of the demo case once these were answered with yes.
+fn by_the_core(yes: &[&str]) -> (Differential, f64) {
+    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+    let mut observed: Observed = document.observed(document.as_of.expect("dated")).expect("an example");
+    for id in yes {
+        let finding = finding::by_id(id).expect("listed");
+        observed.answers.push(Answered { finding, answer: Answer::Yes, at: observed.now });
+    }
+    let differential = Differential::of(&document.tank, &observed);
+    let (_, plans) = plans(&differential, &observed);
+    (differential, plans[0].gain_mg_l)
+}
+
+async fn first_suspect(page: &Page) -> (String, String) {
+    let id = page.script("return document.querySelector('.suspect').dataset.fault").await;
+    (id.as_str().expect("an id").to_owned(), page.text(".suspect .probability").await)
+}
+
+fn printed(probability: f64) -> String {
+    format!("{:.0} %", probability * 100.0)
+}
+
+/// Nonsense is refused with a sentence, and everything typed stays.
+async fn nonsense_is_refused(page: &Page) {
+    let tomorrow = (Zoned::now() + SignedDuration::from_hours(24)).strftime("%Y-%m-%dT%H:%M").to_string();
+    let today = Zoned::now().strftime("%Y-%m-%dT%H:%M").to_string();
+    for (kit, value, date, says) in [
+        ("oxygen-drops", "-3", &today, "Oxygen: “-3” is not accepted. Give a number from 0 to 25 mg/L."),
+        ("oxygen-drops", "abc", &today, "Oxygen: “abc” is not accepted."),
+        ("thermometer", "900", &today, "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C."),
+        ("oxygen-drops", "", &today, "Oxygen: “nothing” is not accepted."),
+        ("oxygen-drops", "5.5", &tomorrow, "That is in the future"),
+    ] {
+        page.click(&format!("#reading-kit option[value={kit}]")).await;
+        page.write("#reading-value", value).await;
+        page.write("#reading-spread", "0.7").await;
+        page.set_date("#reading-taken", date).await;
+        page.click("#reading-save").await;
+        page.until_says("#reading-form", says).await;
+        let kept =
+            page.script("return ['kit', 'value', 'spread', 'taken'].map(name => document.getElementById('reading-' + name).value)").await;
+        assert_eq!(kept, serde_json::json!([kit, value, "0.7", date]));
+    }
+}
+
+async fn whole_case(screen: Screen) {
+    let mut app = App::start();
+    let mut page = Page::open(&app.address, screen).await;
+    let name = |view: &str| if screen == Screen::Desk { view.to_owned() } else { format!("{view}-phone") };
+
+    page.go("/").await;
+    page.until_says(".round.case", "Fish keep to the top").await;
+    page.is_sound(screen).await;
+    page.picture(&name("rounds")).await;
+    page.click(".round.case .button.act").await;
+    page.until_says("#next", "Look across the surface").await;
+    let (differential, _) = by_the_core(&[]);
+    assert_eq!(first_suspect(&page).await, (differential.first().fault.id.to_owned(), printed(differential.first().probability)));
+    page.is_sound(screen).await;
+    page.picture(&name("case")).await;
+
+    nonsense_is_refused(&page).await;
+    page.is_sound(screen).await;
+
+    // The proposed look, answered in one tap or with one key.
+    if screen == Screen::Desk {
+        page.script("document.activeElement.blur()").await;
+        page.keys("y").await;
+    } else {
+        page.click("#next [data-answer=yes]").await;
+    }
+    page.until_says("#noticed .given", "The surface is a mirror").await;
+    // One more sign by tapping on the drawing.
+    page.click("[data-pick=outlet]").await;
+    page.click("#noticed-outlet-off-its-mark-yes").await;
+    page.until_says("#noticed .given", "The outlet sits lower or turned").await;
+    let (differential, gain) = by_the_core(&["surface-flat", "outlet-off-its-mark"]);
+    assert_eq!(first_suspect(&page).await, ("outlet-slipped".to_owned(), printed(differential.first().probability)));
+    page.until_says("#next", "Clear enough to act").await;
+    page.until_says("#next", &format!("{gain:+.1} mg/L at the lowest point of the day")).await;
+    page.is_sound(screen).await;
+
+    page.click("#next a[href='#changes']").await;
+    page.picture(&name("changes")).await;
+    page.click("#act-raise-or-aim-outlet").await;
+    page.until_says("#doing", "Steps").await;
+    for step in 0..4 {
+        page.click(&format!("#step-{step}")).await;
+        page.until("the tick", format!("document.getElementById('step-{step}').getAttribute('aria-pressed') === 'true'")).await;
+    }
+    page.is_sound(screen).await;
+    page.script("document.getElementById('doing').scrollIntoView({ behavior: 'instant' })").await;
+    page.picture(&name("doing")).await;
+    page.click("#change-done").await;
+    page.until_says("#next", "Read: Oxygen").await;
+
+    page.write("#proof-value", "abc").await;
+    page.click("#proof-save").await;
+    page.until_says("#proof-form", "Oxygen: “abc” is not accepted.").await;
+    // At noon plants add to what the outlet brings; at any hour this is above what the tank had and near the forecast.
+    page.write("#proof-value", "7.6").await;
+    page.click("#proof-save").await;
+    page.until_says("#next", "Proved: it worked").await;
+    page.until_says("#next", "Forecast for this hour was").await;
+    page.is_sound(screen).await;
+    page.picture(&name("proof")).await;
+    page.click("#close-proved").await;
+    page.until_says("#next", "Everything in it stays as it was").await;
+
+    app.kill_and_restart();
+    page.moved_to(&app.address);
+    page.go("/").await;
+    page.until("no open case", "!document.querySelector('.round.case')").await;
+    page.go("/cases/1").await;
+    page.until_says("#next", "Proved: it worked").await;
+    page.until_says(".verdict.proved", "7.6 ± 0.5 mg/L").await;
+    page.is_sound(screen).await;
+    page.close().await;
+}
+
+#[tokio::test]
+async fn a_case_from_noticing_to_proof_at_the_desk() {
+    whole_case(Screen::Desk).await;
+}
+
+#[tokio::test]
+async fn a_case_from_noticing_to_proof_on_a_phone() {
+    whole_case(Screen::Phone).await;
+}
+
+#[tokio::test]
+async fn a_new_tank_is_entered_corrected_and_taken_ill() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Desk).await;
+    page.go("/tanks/new").await;
+    page.is_sound(Screen::Desk).await;
+    page.write("#name", "Entrance hall").await;
+    page.write("#temperature", "900").await;
+    page.write("#stock-name-1", "small fish").await;
+    page.write("#stock-count-1", "12").await;
+    page.write("#stock-mass-1", "0,8").await;
+    page.write("#feed", "0.4").await;
+    page.click("#save-tank").await;
+    page.until_says("#tank-form", "Water temperature: “900” is not accepted. Give a number from 0 to 40 °C").await;
+    assert_eq!(page.script("return document.getElementById('stock-mass-1').value").await, "0,8");
+    page.is_sound(Screen::Desk).await;
+    page.write("#temperature", "77 F").await;
+    page.click("#save-tank").await;
+    page.until_says("#next", "Expected lowest oxygen of the day").await;
+    assert_eq!(page.script("return document.getElementById('temperature').value").await, "25");
+    page.is_sound(Screen::Desk).await;
+    page.picture("tank").await;
+    page.click("#next .button.act").await;
+    page.until_says("#next", "Say what you see").await;
+    page.is_sound(Screen::Desk).await;
+    // With the keyboard alone: search, answer, and first aid comes first.
+    page.script("document.activeElement.blur()").await;
+    page.keys("/").await;
+    page.keys("gulp").await;
+    page.until(
+        "one question",
+        "[...document.querySelectorAll('.question')].filter(e => !e.hidden && !e.parentElement.hidden).length === 1",
+    )
+    .await;
+    page.keys("\u{e004}").await;
+    page.until("the focus is beyond the search", "document.activeElement.id !== 'find'").await;
+    page.script("document.getElementById('noticed-gasping-yes').focus()").await;
+    page.keys("\u{e007}").await;
+    page.until_says(".urgent", "First, help them breathe").await;
+    page.is_sound(Screen::Desk).await;
+    page.go("/handbook").await;
+    page.is_sound(Screen::Desk).await;
+    page.picture("handbook").await;
+    page.close().await;
+}
+
+#[tokio::test]
+async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Phone).await;
+    page.go("/").await;
+    page.click("#tank-2 .log summary").await;
+    page.write("#log-2-value", "elf").await;
+    page.is_sound(Screen::Phone).await;
+    page.picture("rounds-log-phone").await;
+    page.click("#log-2-save").await;
+    page.until_says("#tank-2", "Oxygen: “elf” is not accepted.").await;
+    page.write("#log-2-value", "7.4").await;
+    page.click("#log-2-save").await;
+    page.until_says("#tank-2 .facts", "Oxygen read 7.4 ± 0.5 mg/L, just now").await;
+    page.is_sound(Screen::Phone).await;
+    page.close().await;
+}

@@ -1,0 +1,7 @@
+//! The program as its users meet it: in a browser, at two sizes, and on the command line.
+
+mod app;
+mod browser;
+mod command_line;
+mod journeys;
+mod watch;
