@@ -17,6 +17,9 @@ const OF_CASE: &str = "
     WHERE case_id = :case AND dropped_at IS NULL ORDER BY id";
 const DROP: &str = "UPDATE choices SET dropped_at = :now WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
 const DONE: &str = "UPDATE choices SET done_at = :now, done_wall = :wall WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
+const UNDO_DONE: &str = "
+    UPDATE choices SET done_at = NULL, done_wall = NULL
+    WHERE id = :choice AND case_id = :case AND done_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM proofs WHERE choice_id = :choice)";
 const TICK: &str = "INSERT INTO step_ticks (choice_id, step, done, made_at) VALUES (:choice, :step, :done, :now)";
 const TICKED: &str = "
     SELECT step FROM step_ticks
@@ -26,7 +29,7 @@ const PROVE: &str = "
 const PROOFS: &str = "SELECT reading_id, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[NEW, OF_CASE, DROP, DONE, TICK, TICKED, PROVE, PROOFS];
+pub(crate) const STATEMENTS: &[&str] = &[NEW, OF_CASE, DROP, DONE, UNDO_DONE, TICK, TICKED, PROVE, PROOFS];
 
 /// A judged reading.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -153,6 +156,14 @@ pub fn drop_open(db: &Connection, case: CaseId, choice: ChoiceId, now: Timestamp
 /// When the case has no such open choice or the database fails.
 pub fn done(db: &Connection, case: CaseId, choice: ChoiceId, wall: DateTime, now: Timestamp) -> Result<(), StoreError> {
     changed_one(db.prepare_cached(DONE)?.execute(named_params! { ":choice": choice, ":case": case, ":wall": wall, ":now": now })?, choice)
+}
+
+/// Takes it back that a choice was done.
+///
+/// # Errors
+/// When the case has no such choice, when a reading has been judged by it, or the database fails.
+pub fn undo_done(db: &Connection, case: CaseId, choice: ChoiceId) -> Result<(), StoreError> {
+    changed_one(db.prepare_cached(UNDO_DONE)?.execute(named_params! { ":choice": choice, ":case": case })?, choice)
 }
 
 fn changed_one(rows: usize, choice: ChoiceId) -> Result<(), StoreError> {

@@ -41,7 +41,6 @@ impl StoreError {
         }
     }
 
-    #[expect(clippy::needless_pass_by_value, reason = "errors are handed over by `map_err`, by value")]
     pub(crate) fn unreadable(what: impl Into<String>, why: impl std::fmt::Display) -> Self {
         Self::Unreadable { what: what.into(), why: format!("{why}") }
     }

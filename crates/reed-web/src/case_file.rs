@@ -4,6 +4,7 @@ use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
 use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Answered, Observed};
+use reed_core::remedy::Change;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::Tank;
 use reed_store::cases::Case;
@@ -58,9 +59,9 @@ impl CaseFile {
         })
     }
 
-    /// The change that is being made or was made last, unless it failed its proof and the case looks again.
+    /// The change that is being made or was made last, unless it fell short of its proof and the case looks again.
     pub(crate) fn choice(&self) -> Option<&Choice> {
-        self.choices.last().filter(|choice| !has_failed(choice))
+        self.choices.last().filter(|choice| !self.has_fallen_short(choice))
     }
 
     /// How far it has come.
@@ -107,13 +108,22 @@ impl CaseFile {
         }
     }
 
-    /// When a change that failed its proof was made: what was seen and read before it no longer counts.
+    /// When a change that fell short of its proof was made: what was seen and read before it no longer counts.
     fn looks_again_since(&self) -> Option<DateTime> {
-        self.choices.iter().rev().find(|choice| has_failed(choice)).and_then(|choice| choice.done_wall)
+        self.choices.iter().rev().find(|choice| self.has_fallen_short(choice)).and_then(|choice| choice.done_wall)
+    }
+
+    /// A change whose latest proof reading, taken when it was due, did not prove it. An earlier reading is provisional.
+    fn has_fallen_short(&self, choice: &Choice) -> bool {
+        let (Some(proof), Some(done)) = (choice.proofs.last(), choice.done_wall) else {
+            return false;
+        };
+        let taken_at = self.readings.iter().find(|stored| stored.id == proof.reading).map(|stored| stored.reading.taken_at);
+        proof.verdict != Verdict::Proved && taken_at.is_some_and(|at| at >= proof_due(choice.change, done))
     }
 }
 
-/// The latest proof reading shows no effect.
-fn has_failed(choice: &Choice) -> bool {
-    choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::NotProved)
+/// When the proof of a change is due.
+pub(crate) fn proof_due(change: &Change, done: DateTime) -> DateTime {
+    done + SignedDuration::try_from_secs_f64(change.proof.after_hours * 3600.0).unwrap_or_default()
 }

@@ -93,9 +93,12 @@ fn plants(svg: &mut String, tank: &Tank, height: f64) {
     let mut x = every_cm * 0.6;
     let mut index = 0;
     while x < length - 2.0 {
-        let tall = (depth - BED_CM) * share * (0.65 + 0.35 * scatter(index));
-        let lean = 3.0 * (scatter(index + 7) - 0.5);
-        let _ = write!(svg, "M{x:.1} {:.1}q{lean:.1} {:.1} {:.1} {:.1}", height - BED_CM, -tall / 2.0, lean * 2.0, -tall);
+        // A tuft of three blades.
+        for blade in 0..3 {
+            let tall = (depth - BED_CM) * share * (0.6 + 0.4 * scatter(index * 3 + blade));
+            let lean = 4.5 * (f64::from(blade) - 1.0) + 3.0 * (scatter(index + 7) - 0.5);
+            let _ = write!(svg, "M{x:.1} {:.1}q0 {:.1} {lean:.1} {:.1}", height - BED_CM, -0.7 * tall, -tall);
+        }
         x += every_cm * (0.7 + 0.6 * scatter(index + 3));
         index += 1;
     }
@@ -197,8 +200,10 @@ fn fish(svg: &mut String, group: &StockGroup, x: f64, y: f64, long: f64, to_the_
     );
 }
 
-/// A number from 0 to 1 that looks like chance and is the same at every drawing.
+/// A number from 0 to 1 that looks like chance and is the same at every drawing (the finisher of a common integer hash).
 fn scatter(index: u32) -> f64 {
-    let mixed = (index + 1).wrapping_mul(0x9E37_79B9) ^ (index + 17).wrapping_mul(0x85EB_CA6B).rotate_left(13);
-    f64::from(mixed % 1009) / 1008.0
+    let mut mixed = (index + 1).wrapping_mul(0x9E37_79B9);
+    mixed = (mixed ^ (mixed >> 16)).wrapping_mul(0x85EB_CA6B);
+    mixed = (mixed ^ (mixed >> 13)).wrapping_mul(0xC2B2_AE35);
+    f64::from((mixed ^ (mixed >> 16)) % 1009) / 1008.0
 }

@@ -196,7 +196,10 @@ impl Page {
         let place = self.script("return location.pathname").await;
         let width = self.script("return [window.innerWidth, document.documentElement.scrollWidth]").await;
         let wide = if screen == Screen::Phone { 390 } else { 1280 };
-        assert_eq!(width, json!([wide, wide]), "{place} overflows");
+        let beyond = format!(
+            "return [...document.querySelectorAll('main *')].filter(e => e.getBoundingClientRect().right > {wide}).map(e => e.outerHTML.slice(0, 80))"
+        );
+        assert_eq!(width, json!([wide, wide]), "{place} overflows: {}", self.script(&beyond).await);
         for theme in ["light", "dark"] {
             self.script(&format!("document.documentElement.dataset.theme = {theme:?}")).await;
             let found = self.axe().await;

@@ -156,7 +156,7 @@ async fn a_new_tank_is_entered_corrected_and_taken_ill() {
     page.is_sound(Screen::Desk).await;
     page.write("#temperature", "77 F").await;
     page.click("#save-tank").await;
-    page.until_says("#next", "Expected lowest oxygen of the day").await;
+    page.until_says("#next", "expected lowest").await;
     assert_eq!(page.script("return document.getElementById('temperature').value").await, "25");
     page.is_sound(Screen::Desk).await;
     page.picture("tank").await;

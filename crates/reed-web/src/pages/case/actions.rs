@@ -171,6 +171,26 @@ pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers)
     Ok(back_to(case, "doing"))
 }
 
+/// It was not done after all: the tank stands as before.
+pub(super) async fn undo_done(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| {
+        let choice = of_case(db, case, choice)?;
+        choices::undo_done(db, CaseId(case), choice.id)?;
+        let tank_id = cases::find(db, CaseId(case))?.tank_id;
+        // The newest revision is the change's own, unless it changed nothing or the tank was edited since.
+        if let [latest, before, ..] = tanks::revisions(db, tank_id)?.as_slice()
+            && latest.why == choice.change.title
+            && latest.made_at >= choice.chosen_at
+        {
+            tanks::revise(db, tank_id, &before.tank, &format!("Taken back: {}", choice.change.title), now)?;
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(back_to(case, "doing"))
+}
+
 /// A reading is judged against what was promised.
 pub(super) async fn prove(
     State(app): State<App>,

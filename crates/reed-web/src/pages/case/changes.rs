@@ -8,7 +8,7 @@ use reed_store::choices::Choice;
 use reed_store::{CaseId, ChoiceId};
 
 use super::next::verdict_words;
-use crate::case_file::CaseFile;
+use crate::case_file::{CaseFile, proof_due};
 use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
 use crate::view::{Chart, ChartSize, Dot, ReadingForm, chart_table, percent, when};
@@ -150,7 +150,7 @@ impl ChoiceView {
             .enumerate()
             .map(|(index, step)| StepView { index, text: step.text, caution: step.caution, done: choice.ticked.contains(&index) })
             .collect();
-        let due = choice.done_wall.map(|done| done + hours(change.proof.after_hours));
+        let due = choice.done_wall.map(|done| proof_due(change, done));
         Self {
             id: choice.id,
             title: change.title,
@@ -191,10 +191,6 @@ impl ChoiceView {
             Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall),
             None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall),
         };
-        self.proof_form = Some(form.as_next("Judge this reading"));
+        self.proof_form = Some(form.to_be_done_next("Judge this reading"));
     }
-}
-
-fn hours(hours: f64) -> jiff::SignedDuration {
-    jiff::SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default()
 }

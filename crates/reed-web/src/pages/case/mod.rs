@@ -40,6 +40,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/cases/{case}/choices/{choice}/steps", post(actions::tick))
         .route("/cases/{case}/choices/{choice}/drop", post(actions::drop_choice))
         .route("/cases/{case}/choices/{choice}/done", post(actions::done))
+        .route("/cases/{case}/choices/{choice}/undo-done", post(actions::undo_done))
         .route("/cases/{case}/choices/{choice}/proof", post(actions::prove))
         .route("/cases/{case}/close", post(actions::close))
         .route("/cases/{case}/reopen", post(actions::reopen))
@@ -57,6 +58,7 @@ struct CasePage {
     closed: Option<(String, String)>,
     stage: StageView,
     drawing: String,
+    drawing_note: &'static str,
     urgent: bool,
     next: NextView,
     answers: Vec<AnswerLine>,
@@ -143,7 +145,7 @@ impl CasePage {
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
         let headline = worst.map_or_else(|| "Something is wrong".to_owned(), |(_, says)| says.to_owned());
-        let mood = if worst.is_some_and(|(rung, _)| rung >= 1) && stage < Stage::Closed { Mood::AtTheTop } else { Mood::AtEase };
+        let mood = if worst.is_some_and(|(rung, _)| rung >= 1) && stage < Stage::Proving { Mood::AtTheTop } else { Mood::AtEase };
         let choices: Vec<ChoiceView> = file.choices.iter().map(|choice| ChoiceView::of(choice, file, moment)).collect();
         let (mut earlier, mut choice) = (choices, None);
         if file.choice().is_some() {
@@ -162,6 +164,10 @@ impl CasePage {
             closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
             stage: StageView::of(stage, clear),
             drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
+            drawing_note: match stage {
+                Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
+                Stage::Proving | Stage::Closed => "As it stands now, to scale.",
+            },
             urgent,
             next: NextView::of(stage, differential, plans, file, moment),
             answers: evidence::answer_lines(file, &observed, moment),

@@ -1,0 +1,132 @@
+//! A case off the straight path: answers corrected, changes dropped, taken back, fallen short.
+
+use axum::http::StatusCode;
+use reed_core::document::Document;
+
+use crate::client::Client;
+
+async fn choose_and_do(client: &Client) {
+    client.post("/cases/1/choices", "change=raise-or-aim-outlet").await;
+    let done = client.post("/cases/1/choices/1/done", "").await;
+    assert_eq!(done.status, StatusCode::SEE_OTHER, "{}", done.text);
+}
+
+fn reading(value: &str, taken_at: &str) -> String {
+    format!("kit=oxygen-drops&value={value}&taken_at={taken_at}")
+}
+
+#[tokio::test]
+async fn an_answer_is_corrected_withdrawn_and_remembered() {
+    let client = Client::new();
+    for answer in ["yes", "no", "not-looked"] {
+        client.post("/cases/1/answers", &format!("finding=surface-flat&answer={answer}")).await;
+    }
+    let page = client.get("/cases/1").await;
+    assert!(page.text.contains("Withdrawn: The surface is a mirror"), "the history stays");
+    assert!(page.text.contains("Look across the surface"), "the question is asked again");
+    let answer = client.post("/cases/1/answers", "finding=equipment-moved&when=week").await;
+    assert_eq!(answer.location, "/cases/1#next");
+    assert!(client.get("/cases/1").await.text.contains("Filter or outlet had been moved or cleaned <small>4 days ago"));
+}
+
+#[tokio::test]
+async fn a_struck_reading_leaves_the_reasons_and_can_be_taken_back() {
+    let client = Client::new();
+    let mentions = async || client.get("/cases/1").await.text.matches("Oxygen 4.5 ± 0.5 mg/L at 08:20").count();
+    assert!(mentions().await > 0);
+    client.post("/cases/1/readings/2/strike", "").await;
+    assert_eq!(mentions().await, 0);
+    assert!(client.get("/cases/1").await.text.contains("struck out"));
+    client.post("/cases/1/readings/2/restore", "").await;
+    assert!(mentions().await > 0);
+}
+
+#[tokio::test]
+async fn one_change_at_a_time_and_a_dropped_one_makes_room() {
+    let client = Client::new();
+    client.post("/cases/1/choices", "change=raise-or-aim-outlet").await;
+    let second = client.post("/cases/1/choices", "change=add-air-stone").await;
+    assert_eq!(second.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(second.text.contains("one at a time tells what helped"));
+    client.post("/cases/1/choices/1/drop", "").await;
+    assert_eq!(client.post("/cases/1/choices", "change=add-air-stone").await.status, StatusCode::SEE_OTHER);
+}
+
+#[tokio::test]
+async fn doing_a_change_revises_the_tank_and_undoing_brings_it_back() {
+    let client = Client::new();
+    client.post("/cases/1/choices", "change=add-air-stone").await;
+    client.post("/cases/1/choices/1/done", "").await;
+    assert!(client.get("/tanks/1").await.text.contains("value=\"Air stone\""));
+    client.post("/cases/1/choices/1/undo-done", "").await;
+    let tank = client.get("/tanks/1").await;
+    assert!(!tank.text.contains("value=\"Air stone\"") && tank.text.contains("Taken back: Add an air stone"));
+}
+
+#[tokio::test]
+async fn a_proof_is_judged_at_its_hour_and_an_early_one_is_provisional() {
+    let mut client = Client::new();
+    choose_and_do(&client).await;
+    client.set_clock("2026-03-10T10:00:00");
+    client.post("/cases/1/choices/1/proof", &reading("5.0", "2026-03-10T09:45")).await;
+    let page = client.get("/cases/1").await;
+    assert!(page.text.contains("Not proved: no effect to be seen") && page.text.contains("Take another reading"));
+    client.set_clock("2026-03-11T09:00:00");
+    client.post("/cases/1/choices/1/proof", &reading("7.4", "2026-03-11T08:30")).await;
+    assert!(client.get("/cases/1").await.text.contains("Proved: it worked"));
+}
+
+#[tokio::test]
+async fn a_change_that_falls_short_sends_the_case_on_with_the_new_state() {
+    let mut client = Client::new();
+    choose_and_do(&client).await;
+    client.set_clock("2026-03-11T09:00:00");
+    client.post("/cases/1/choices/1/proof", &reading("4.2", "2026-03-11T08:30")).await;
+    let page = client.get("/cases/1").await;
+    assert!(page.text.contains("The case looks on from here") && page.text.contains("Tried before"));
+    assert!(page.text.contains("Oxygen 4.2 ± 0.5 mg/L at 08:30"), "the proof reading is evidence now");
+    assert!(!page.text.contains("Oxygen 4.5 ± 0.5 mg/L at 08:20"), "the reading of the old state is not");
+    assert_eq!(client.post("/cases/1/choices", "change=remove-waste").await.status, StatusCode::SEE_OTHER);
+}
+
+#[tokio::test]
+async fn a_reading_of_before_the_change_proves_nothing() {
+    let mut client = Client::new();
+    choose_and_do(&client).await;
+    client.set_clock("2026-03-10T12:00:00");
+    let early = client.post("/cases/1/choices/1/proof", &reading("7.5", "2026-03-10T08:00")).await;
+    assert_eq!(early.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(early.text.contains("taken before the change was done") && early.text.contains("value=\"7.5\""));
+    let wrong = client.post("/cases/1/choices/1/proof", "kit=thermometer&value=25&taken_at=2026-03-10T11:00").await;
+    assert!(wrong.text.contains("This change is proved by Oxygen, not by Water temperature."));
+}
+
+#[tokio::test]
+async fn a_closed_case_can_be_opened_again_and_a_second_one_is_not_opened_beside_it() {
+    let client = Client::new();
+    assert_eq!(client.post("/tanks/1/cases", "").await.location, "/cases/1", "one open case to a tank");
+    client.post("/cases/1/close", "words=It+was+the+clip").await;
+    assert!(client.get("/cases/1").await.text.contains("It was the clip"));
+    assert!(client.get("/").await.text.contains("No case is open."));
+    client.post("/cases/1/reopen", "").await;
+    assert!(client.get("/").await.text.contains("One case is open."));
+}
+
+#[tokio::test]
+async fn the_case_downloads_as_a_document_that_reads_back() {
+    let client = Client::new();
+    let file = client.get("/cases/1/case.reed.json").await;
+    let document = Document::read(&file.text).expect("an own document");
+    assert_eq!((document.findings.len(), document.readings.len()), (2, 2));
+    assert!(file.headers["content-disposition"].to_str().expect("text").contains("case-1.reed.json"));
+}
+
+#[tokio::test]
+async fn a_tank_put_away_leaves_the_rounds_and_comes_back() {
+    let client = Client::new();
+    client.post("/tanks/1/put-away", "").await;
+    assert!(client.get("/").await.text.contains("No tank is entered yet."));
+    assert!(client.get("/tanks/1").await.text.contains("Take it back"));
+    client.post("/tanks/1/take-back", "").await;
+    assert!(client.get("/").await.text.contains("Reading room"));
+}

@@ -1,0 +1,93 @@
+//! An application of its own for each test, with a clock that the test sets.
+
+use std::sync::Arc;
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Request, StatusCode, header};
+use axum::response::Response;
+use http_body_util::BodyExt;
+use jiff::Zoned;
+use reed_core::document::Document;
+use reed_store::{Store, StoreError, answers, cases, readings, tanks};
+use reed_web::{App, Clock, router};
+use tempfile::TempDir;
+use tower::ServiceExt;
+
+/// The application with the reading room's open case, number 1.
+pub(crate) struct Client {
+    store: Arc<Store>,
+    router: Router,
+    _folder: TempDir,
+}
+
+/// What came back.
+pub(crate) struct Answer {
+    pub(crate) status: StatusCode,
+    pub(crate) location: String,
+    pub(crate) headers: axum::http::HeaderMap,
+    pub(crate) text: String,
+}
+
+fn at(moment: &str) -> Zoned {
+    format!("{moment}[UTC]").parse().expect("a moment")
+}
+
+impl Client {
+    /// It is the morning of the case.
+    pub(crate) fn new() -> Self {
+        let folder = TempDir::new().expect("a folder");
+        let store = Arc::new(Store::open(&folder.path().join("reed.db")).expect("a new file"));
+        let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+        let now = at("2026-03-10T08:30:00");
+        let observed = document.observed(now.datetime()).expect("an example");
+        store
+            .write(|db| {
+                let tank = tanks::create(db, &document.tank, now.timestamp())?;
+                let case = cases::open(db, tank, now.timestamp())?;
+                for reading in &observed.readings {
+                    readings::add(db, tank, reading, now.timestamp())?;
+                }
+                for answered in &observed.answers {
+                    answers::add(db, case, answered.finding.id, Some(answered.answer), answered.at, now.timestamp())?;
+                }
+                Ok::<_, StoreError>(())
+            })
+            .expect("written");
+        let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
+        Self { store, router, _folder: folder }
+    }
+
+    /// The same data at another time.
+    pub(crate) fn set_clock(&mut self, moment: &str) {
+        self.router = router(App::new(Arc::clone(&self.store), Clock::Fixed(Box::new(at(moment)))));
+    }
+
+    async fn send(&self, request: Request<Body>) -> Answer {
+        let response: Response = self.router.clone().oneshot(request).await.expect("the router answers");
+        let (parts, body) = response.into_parts();
+        let text = String::from_utf8_lossy(&body.collect().await.expect("a body").to_bytes()).into_owned();
+        let location = parts.headers.get(header::LOCATION).map_or("", |place| place.to_str().expect("text")).to_owned();
+        Answer { status: parts.status, location, headers: parts.headers, text }
+    }
+
+    /// Opens a page.
+    pub(crate) async fn get(&self, path: &str) -> Answer {
+        self.send(Request::get(path).body(Body::empty()).expect("a request")).await
+    }
+
+    /// Sends a form.
+    pub(crate) async fn post(&self, path: &str, form: &str) -> Answer {
+        self.post_from(path, form, "same-origin").await
+    }
+
+    /// Sends a form as a page of this or another site would.
+    pub(crate) async fn post_from(&self, path: &str, form: &str, site: &str) -> Answer {
+        let request = Request::post(path)
+            .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
+            .header("sec-fetch-site", site)
+            .body(Body::from(form.to_owned()))
+            .expect("a request");
+        self.send(request).await
+    }
+}
