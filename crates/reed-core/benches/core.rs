@@ -1,1 +1,70 @@
-fn main() {}
+//! What the core costs. Run: `cargo bench -p reed-core`.
+
+use divan::{Bencher, black_box};
+use jiff::civil::{DateTime, date};
+use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
+use reed_core::document::Document;
+use reed_core::forecast::Ensemble;
+use reed_core::remedy::plans;
+use reed_core::tank::{Analyte, Reading, Tank};
+use reed_core::twin::Twin;
+
+const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
+
+fn main() {
+    divan::main();
+}
+
+fn demo_case() -> (Tank, Observed) {
+    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+    let observed = document.observed(MORNING).expect("an example");
+    (document.tank, observed)
+}
+
+/// The demo case late: six more answers and four more readings, every one of which may be misread.
+fn rich_case() -> (Tank, Observed) {
+    let (tank, mut observed) = demo_case();
+    for (id, answer) in [
+        ("surface-flat", Answer::Yes),
+        ("outlet-off-its-mark", Answer::Yes),
+        ("surface-film", Answer::No),
+        ("smell-musty", Answer::No),
+        ("irritated", Answer::No),
+        ("equipment-moved", Answer::Yes),
+    ] {
+        observed.answers.push(Answered { finding: finding::by_id(id).expect("listed"), answer, at: MORNING });
+    }
+    for (analyte, value) in [(Analyte::OXYGEN, 4.8), (Analyte::NITRITE, 0.0), (Analyte::PH, 7.4), (Analyte::KH, 5.0)] {
+        observed.readings.push(Reading::usual(analyte, value, MORNING));
+    }
+    (tank, observed)
+}
+
+/// The whole differential: posterior, reasons for every fault, every next check, believed tanks.
+#[divan::bench(args = ["demo", "rich"])]
+fn differential(bencher: Bencher, case: &str) {
+    let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
+    bencher.bench(|| Differential::of(black_box(&tank), black_box(&observed)));
+}
+
+/// Every change that fits, each forecast over all believed tanks.
+#[divan::bench]
+fn all_plans(bencher: Bencher) {
+    let (tank, observed) = demo_case();
+    let differential = Differential::of(&tank, &observed);
+    bencher.bench(|| plans(black_box(&differential), black_box(&observed)));
+}
+
+/// One tank's 24 hours, figures at their word.
+#[divan::bench]
+fn twin(bencher: Bencher) {
+    let (tank, _) = demo_case();
+    bencher.bench(|| Twin::of(black_box(&tank)));
+}
+
+/// One tank's 24 hours with their uncertainty: nine doubts, 49 points.
+#[divan::bench]
+fn forecast_24_hours(bencher: Bencher) {
+    let (tank, _) = demo_case();
+    bencher.bench(|| Ensemble::of_tank(black_box(&tank)).forecast(Tank::clone));
+}

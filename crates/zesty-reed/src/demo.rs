@@ -58,7 +58,7 @@ fn enter(db: &Transaction<'_>, document: &Document, with_case: bool, now: &Zoned
     let utc: Timestamp = now.timestamp();
     let tank = tanks::create(db, &document.tank, utc)?;
     for mut reading in observed.readings {
-        reading.taken_at = reading.taken_at + shift;
+        reading.taken_at += shift;
         readings::add(db, tank, &reading, utc)?;
     }
     if with_case {

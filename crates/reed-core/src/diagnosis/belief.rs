@@ -70,6 +70,15 @@ impl NoisyOr {
     }
 }
 
+/// Likelihood of a piece of evidence under each hypothesis.
+#[derive(Clone, Debug)]
+pub enum Likelihoods {
+    /// It depends on the faults alone: one per set.
+    PerSet(Vec<f64>),
+    /// It depends on the doubt too: one per set and doubt, set-major.
+    PerDoubt(Vec<f64>),
+}
+
 /// How sure an answer is: `1.0` a yes, `0.0` a no, between them a leaning.
 pub fn likelihood(chance: f64, sureness: f64) -> f64 {
     sureness * chance + (1.0 - sureness) * (1.0 - chance)
@@ -103,10 +112,21 @@ impl Belief {
         &self.sets
     }
 
-    /// Weighs in a piece of evidence: its likelihood under each set and doubt.
-    pub fn weigh(&mut self, likelihood: impl Fn(usize, usize) -> f64) {
-        for (index, weight) in self.weights.iter_mut().enumerate() {
-            *weight *= likelihood(index / self.doubts, index % self.doubts);
+    /// Weighs in a piece of evidence.
+    pub fn weigh(&mut self, likelihoods: &Likelihoods) {
+        match likelihoods {
+            Likelihoods::PerSet(of_sets) => {
+                for (weights, likelihood) in self.weights.chunks_exact_mut(self.doubts).zip(of_sets) {
+                    for weight in weights {
+                        *weight *= likelihood;
+                    }
+                }
+            }
+            Likelihoods::PerDoubt(of_all) => {
+                for (weight, likelihood) in self.weights.iter_mut().zip(of_all) {
+                    *weight *= likelihood;
+                }
+            }
         }
     }
 
@@ -144,13 +164,22 @@ impl Belief {
     }
 
     /// Chances of the answers to a question under each set, averaged over the doubts as they are believed in.
-    pub fn over_doubts<const ANSWERS: usize>(&self, chances: impl Fn(usize, usize) -> [f64; ANSWERS]) -> Vec<[f64; ANSWERS]> {
+    ///
+    /// Sets that `of_sets` gives no probability are passed over, as [`information_bits`] passes them over.
+    pub fn over_doubts<const ANSWERS: usize>(
+        &self,
+        of_sets: &[f64],
+        chances: impl Fn(usize, usize) -> [f64; ANSWERS],
+    ) -> Vec<[f64; ANSWERS]> {
         let average = |(set, weights): (usize, &[f64])| {
             let of_set: f64 = weights.iter().sum();
             let mut average = [0.0; ANSWERS];
+            if of_sets[set] <= 0.0 {
+                return average;
+            }
             for (doubt, weight) in weights.iter().enumerate() {
                 for (sum, chance) in average.iter_mut().zip(chances(set, doubt)) {
-                    *sum += weight * chance / of_set.max(f64::MIN_POSITIVE);
+                    *sum += weight / of_set * chance;
                 }
             }
             average
@@ -165,8 +194,7 @@ impl Belief {
 pub fn information_bits<const ANSWERS: usize>(of_sets: &[f64], chances: impl Fn(usize) -> [f64; ANSWERS]) -> f64 {
     let mut of_answer = [0.0; ANSWERS];
     let mut unsure_once_known = 0.0;
-    // A set of no weight cannot tell anything; skipping it saves most of the work late in a case.
-    for (set, of_set) in of_sets.iter().enumerate().filter(|(_, of_set)| **of_set > 1e-13) {
+    for (set, of_set) in of_sets.iter().enumerate().filter(|(_, of_set)| **of_set > 0.0) {
         for (sum, chance) in of_answer.iter_mut().zip(chances(set)) {
             *sum += of_set * chance;
             unsure_once_known += of_set * surprise(chance);
@@ -182,7 +210,7 @@ fn surprise(p: f64) -> f64 {
 
 #[cfg(test)]
 mod tests {
-    use super::{Belief, FaultSet, NoisyOr, information_bits, likelihood};
+    use super::{Belief, FaultSet, Likelihoods, NoisyOr, information_bits, likelihood};
     use proptest::prelude::{prop_assert, proptest};
 
     #[test]
@@ -215,7 +243,8 @@ mod tests {
                 let mut belief = start.clone();
                 for index in order {
                     let (node, sureness) = &nodes[index];
-                    belief.weigh(|set, _| likelihood(node.chance(start.sets()[set]), *sureness));
+                    let of_sets = start.sets().iter().map(|set| likelihood(node.chance(*set), *sureness));
+                    belief.weigh(&Likelihoods::PerSet(of_sets.collect()));
                 }
                 belief.of_faults(3).expect("possible")
             };

@@ -190,7 +190,7 @@ impl Differential {
         let prior = space.belief();
         let mut belief = prior.clone();
         for piece in &pieces {
-            belief.weigh(|set, doubt| piece.likelihoods.at(set, doubt));
+            belief.weigh(&piece.likelihoods);
         }
         let faults = space.candidates.len();
         // Every likelihood is positive: leaks and misreads see to that.

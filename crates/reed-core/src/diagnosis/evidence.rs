@@ -1,6 +1,6 @@
 //! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings and the twin meet.
 
-use super::belief::{FaultSet, NoisyOr, likelihood};
+use super::belief::{FaultSet, Likelihoods, NoisyOr, likelihood};
 use super::differential::{Candidate, Space};
 use super::distress::RUNGS;
 use super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
@@ -31,24 +31,6 @@ pub(super) struct Piece {
     /// What it says, in the keeper's words.
     pub(super) says: String,
     pub(super) likelihoods: Likelihoods,
-}
-
-/// Likelihood of a piece of evidence under each hypothesis.
-#[derive(Clone, Debug)]
-pub(super) enum Likelihoods {
-    /// Depends on the faults alone; by set.
-    PerSet(Vec<f64>),
-    /// Depends on the doubt too; set-major.
-    PerDoubt(Vec<f64>),
-}
-
-impl Likelihoods {
-    pub(super) fn at(&self, set: usize, doubt: usize) -> f64 {
-        match self {
-            Self::PerSet(values) => values[set],
-            Self::PerDoubt(values) => values[set * DOUBTS + doubt],
-        }
-    }
 }
 
 /// Nitrite, as N, from which to act. From memory, for soft fresh water.

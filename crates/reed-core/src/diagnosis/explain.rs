@@ -46,7 +46,7 @@ pub(super) fn reasons(prior: &Belief, pieces: &[Piece], faults: usize) -> Vec<Ve
         };
         let mut before = odds(&belief);
         for piece in order {
-            belief.weigh(|set, doubt| pieces[piece].likelihoods.at(set, doubt));
+            belief.weigh(&pieces[piece].likelihoods);
             let after = odds(&belief);
             for (fault, weights) in weights.iter_mut().enumerate() {
                 weights[piece] += (after[fault] - before[fault]) / 2.0;

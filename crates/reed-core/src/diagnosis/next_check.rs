@@ -28,12 +28,16 @@ pub struct Proposal {
 
 /// Below this many bits a check is not proposed at all.
 const LEAST_BITS: f64 = 0.005;
+/// Sets below this probability are left out of the comparison of checks.
+const NEGLIGIBLE: f64 = 1e-6;
 /// A misread this likely is worth a repeat.
 const DOUBTFUL: f64 = 0.05;
 
 /// All checks that would tell something, best first.
 pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &Observed, of_faults: &[f64]) -> Vec<Proposal> {
-    let of_sets = belief.of_sets().expect("no evidence is impossible");
+    let mut of_sets = belief.of_sets().expect("no evidence is impossible");
+    // The questions are only compared with each other; sets this unlikely do not change their order.
+    of_sets.iter_mut().filter(|of_set| **of_set < NEGLIGIBLE).for_each(|of_set| *of_set = 0.0);
     let asker = Asker { space, belief, of_sets, tank, observed };
     let doubtful = observed
         .readings
@@ -111,7 +115,7 @@ impl Asker<'_> {
         let known = Rungs::of(self.observed);
         let open = known.at_least.is_none_or(|seen| rung > seen) && known.below.is_none_or(|not| rung < not);
         open.then(|| {
-            let chances = self.belief.over_doubts(|set, doubt| {
+            let chances = self.belief.over_doubts(&self.of_sets, |set, doubt| {
                 let chances = self.space.rung_chances(set, doubt);
                 let yes = Rungs { at_least: Some(rung), ..known }.chance(&chances) / known.chance(&chances);
                 [yes.min(1.0), 1.0 - yes.min(1.0)]
@@ -163,7 +167,7 @@ impl Asker<'_> {
         let expected = self.space.at_hour(hour);
         let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> =
             expected.iter().map(|class| class.map(|mean| bins(&EDGES.map(|edge| normal_below((edge - mean) / spread))))).collect();
-        let chances = self.belief.over_doubts(|set, doubt| bins[self.space.class_of[set]][doubt]);
+        let chances = self.belief.over_doubts(&self.of_sets, |set, doubt| bins[self.space.class_of[set]][doubt]);
         information_bits(&self.of_sets, |set| chances[set])
     }
 

@@ -1,7 +1,7 @@
 //! The exact arithmetic against an independent library (pyAgrum) on a network of invented numbers: 30 evidence sets,
 //! the posterior of every fault, the entropy, and what every further question would tell.
 
-use reed_core::diagnosis::belief::{Belief, FaultSet, NoisyOr, information_bits, likelihood};
+use reed_core::diagnosis::belief::{Belief, FaultSet, Likelihoods, NoisyOr, information_bits, likelihood};
 use reed_fixtures::reference;
 use serde_json::Value;
 
@@ -28,6 +28,9 @@ fn net() -> Net {
 fn given(net: &Net, evidence: &str) -> Belief {
     let sets = FaultSet::up_to(FAULTS, FAULTS);
     let mut belief = Belief::before(&net.priors, sets.clone(), &[1.0]);
+    let mut weigh = |chance: &dyn Fn(FaultSet) -> f64, sureness: f64| {
+        belief.weigh(&Likelihoods::PerSet(sets.iter().map(|set| likelihood(chance(*set), sureness)).collect()));
+    };
     for item in evidence.split_whitespace() {
         let (id, sureness) = match item.split_once('~') {
             Some((id, sureness)) => (id, sureness.parse().expect("a chance")),
@@ -35,10 +38,10 @@ fn given(net: &Net, evidence: &str) -> Belief {
         };
         if let Some(number) = id.strip_prefix('F') {
             let fault = number.parse::<usize>().expect("a number") - 1;
-            belief.weigh(|set, _| likelihood(if sets[set].has(fault) { 1.0 } else { 0.0 }, sureness));
+            weigh(&|set: FaultSet| if set.has(fault) { 1.0 } else { 0.0 }, sureness);
         } else {
             let (_, node) = net.findings.iter().find(|(name, _)| name == id).expect("a finding");
-            belief.weigh(|set, _| likelihood(node.chance(sets[set]), sureness));
+            weigh(&|set| node.chance(set), sureness);
         }
     }
     belief

@@ -58,7 +58,7 @@ impl ReadingForm {
     }
 
     /// The same as the next thing to do, with another word on its button.
-    pub(crate) fn to_be_done_next(mut self, button: &'static str) -> Self {
+    pub(crate) fn due_next(mut self, button: &'static str) -> Self {
         self.button = button;
         self.is_next = true;
         self

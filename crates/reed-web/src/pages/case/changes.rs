@@ -51,31 +51,34 @@ impl PlansView {
         let after = best.and_then(|plan| plan.after.as_ref());
         let dots: Vec<Dot> =
             observed.readings.iter().filter(|reading| reading.analyte == Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
-        let mut views: Vec<PlanView> = plans.iter().map(|plan| PlanView::of(plan, now, tank)).collect();
-        let others = views.split_off(SHOWN.min(views.len()));
+        let (shown, others) = plans.split_at(SHOWN.min(plans.len()));
         Self {
             chart: Chart { now, after, plants: tank.plants, dots: &dots, size: ChartSize::Full, id: "day" }.draw(),
             table: chart_table(now, after),
             first: best.map_or("", |plan| plan.change.title),
             now: format!("{:.1} ± {:.1} mg/L", now.lowest, now.lowest_spread),
             now_grade: Grade::of(now.lowest, now.saturation).words(),
-            plans: views,
-            others,
+            plans: shown.iter().map(|plan| PlanView { chart: small_chart(plan, now, tank), ..PlanView::of(plan) }).collect(),
+            others: others.iter().map(PlanView::of).collect(),
         }
     }
 }
 
+fn small_chart(plan: &Plan, now: &Forecast, tank: &Tank) -> String {
+    let draw = |after| Chart { now, after: Some(after), plants: tank.plants, dots: &[], size: ChartSize::Small, id: plan.change.id }.draw();
+    plan.after.as_ref().map_or_else(String::new, draw)
+}
+
 impl PlanView {
-    fn of(plan: &Plan, now: &Forecast, tank: &Tank) -> Self {
+    /// Without its drawing, which only plans shown in full have.
+    fn of(plan: &Plan) -> Self {
         let change = plan.change;
         let after = plan.after.as_ref();
         Self {
             id: change.id,
             title: change.title,
             what: change.what,
-            chart: after.map_or_else(String::new, |after| {
-                Chart { now, after: Some(after), plants: tank.plants, dots: &[], size: ChartSize::Small, id: change.id }.draw()
-            }),
+            chart: String::new(),
             lowest: after.map(|after| format!("{:.1} ± {:.1} mg/L", after.lowest, after.lowest_spread)),
             gain: format!("{:+.1} mg/L", plan.gain_mg_l),
             safe: format!("{} → {}", percent(plan.safe_now), percent(plan.safe_after)),
@@ -191,6 +194,6 @@ impl ChoiceView {
             Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall),
             None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall),
         };
-        self.proof_form = Some(form.to_be_done_next("Judge this reading"));
+        self.proof_form = Some(form.due_next("Judge this reading"));
     }
 }
