@@ -159,3 +159,46 @@ fn everything_is_there_after_closing_and_opening_again() {
     let store = Store::open(&folder.path().join("reed.db")).expect("the same file");
     assert_eq!(store.read(|db| cases::find(db, case)).expect("read").tank_id, id);
 }
+
+/// Readers see the last committed state while a write is under way, and do not wait for it.
+#[test]
+fn pages_can_be_read_during_a_write() {
+    let (_folder, store) = store();
+    with_case(&store);
+    store
+        .write(|db| {
+            tanks::create(db, &tank(), now())?;
+            assert_eq!(store.read(tanks::all)?.len(), 1, "not committed yet");
+            Ok::<_, StoreError>(())
+        })
+        .expect("written");
+    assert_eq!(store.read(tanks::all).expect("read").len(), 2);
+}
+
+#[test]
+fn many_threads_write_without_losing_any() {
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    std::thread::scope(|scope| {
+        for thread in 0..4_i8 {
+            let store = &store;
+            scope.spawn(move || {
+                for minute in 0..25 {
+                    let at = date(2026, 3, 11).at(thread, minute, 0, 0);
+                    store.write(|db| readings::add(db, tank, &Reading::usual(Analyte::OXYGEN, 7.0, at), now())).expect("written");
+                }
+            });
+        }
+    });
+    assert_eq!(store.read(|db| readings::since(db, tank, date(2026, 3, 11).at(0, 0, 0, 0))).expect("read").len(), 100);
+}
+
+#[test]
+fn a_file_that_is_no_database_is_refused_and_left_alone() {
+    let folder = TempDir::new().expect("a folder");
+    let path = folder.path().join("notes.txt");
+    let text = "not a database at all, but a long enough text to be looked at as one ".repeat(40);
+    std::fs::write(&path, &text).expect("written");
+    assert!(Store::open(&path).is_err());
+    assert_eq!(std::fs::read_to_string(&path).expect("still there"), text);
+}

@@ -3,4 +3,5 @@
 mod cases;
 mod documents;
 mod posterior;
+mod remedies;
 mod water;

@@ -220,3 +220,45 @@ pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<[String; 3]
         })
         .collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{Chart, ChartSize, Dot, table};
+    use reed_core::document::Document;
+    use reed_core::forecast::Ensemble;
+    use reed_core::remedy::change;
+    use reed_core::tank::{Analyte, Reading, Tank};
+
+    fn numbers(svg: &str, attribute: &str) -> Vec<f64> {
+        let parts = svg.split(attribute).skip(1).filter_map(|rest| rest.split('"').next());
+        parts.flat_map(|list| list.split([',', ' ']).map(|number| number.parse().expect("a finite number")).collect::<Vec<_>>()).collect()
+    }
+
+    #[test]
+    fn everything_drawn_lies_inside_the_drawing_whatever_the_readings() {
+        for (file, text) in reed_fixtures::examples() {
+            let document = Document::read(&text).expect("an example");
+            let believed = Ensemble::of_tank(&document.tank);
+            let (now, after) =
+                (believed.forecast(Tank::clone), believed.forecast(|tank| change::by_id("add-air-stone").expect("listed").apply(tank)));
+            let at = document.as_of.expect("dated");
+            let dots = [0.0, 3.0, 24.9].map(|value| Dot::of(&Reading::usual(Analyte::OXYGEN, value, at), true));
+            let chart =
+                Chart { now: &now, after: Some(&after), plants: document.tank.plants, dots: &dots, size: ChartSize::Full, id: "day" };
+            let svg = chart.draw();
+            let points = numbers(&svg, "points=\"");
+            assert_eq!(points.len(), 2 * (2 * 98 + 2 * 49), "{file}: two bands and two curves");
+            assert!(points.chunks(2).all(|point| (0.0..=860.0).contains(&point[0]) && (0.0..=330.0).contains(&point[1])), "{file}");
+            assert!(numbers(&svg, "cy=\"").iter().all(|y| (0.0..=330.0).contains(y)), "{file}");
+        }
+    }
+
+    #[test]
+    fn the_table_says_what_the_curves_say() {
+        let tank = Document::read(&reed_fixtures::example("waiting-room")).expect("an example").tank;
+        let now = Ensemble::of_tank(&tank).forecast(Tank::clone);
+        let rows = table(&now, None);
+        assert_eq!(rows.len(), 8);
+        assert_eq!(rows[2], ["06:00".to_owned(), format!("{:.1} ± {:.1}", now.mean[12], now.spread[12]), "–".to_owned()]);
+    }
+}

@@ -207,3 +207,39 @@ fn scatter(index: u32) -> f64 {
     mixed = (mixed ^ (mixed >> 13)).wrapping_mul(0xC2B2_AE35);
     f64::from((mixed ^ (mixed >> 16)) % 1009) / 1008.0
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{Mood, draw};
+    use reed_core::document::Document;
+    use reed_core::tank::{Planting, Surface, Tank};
+    use reed_core::units::Length;
+
+    #[test]
+    fn every_tank_can_be_drawn_and_says_in_words_what_it_shows() {
+        let examples = reed_fixtures::examples().into_iter().map(|(_, text)| Document::read(&text).expect("an example").tank);
+        let extremes =
+            [(10.0, 5.0, 3.0), (1000.0, 500.0, 300.0)].map(|(l, w, d)| Tank::plain("x", Length::cm(l), Length::cm(w), Length::cm(d)));
+        for mut tank in examples.chain(extremes) {
+            for (surface, planting) in Surface::ALL.into_iter().zip(Planting::ALL) {
+                (tank.surface, tank.plants.planting) = (surface, planting);
+                for mood in [Mood::AtEase, Mood::AtTheTop] {
+                    let svg = draw(&tank, mood);
+                    assert!(!svg.contains("NaN") && !svg.contains("inf") && svg.contains(surface.words()), "{svg}");
+                    assert_eq!(svg.matches('<').count(), svg.matches('>').count());
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn fish_in_distress_are_drawn_higher() {
+        let tank = Document::read(&reed_fixtures::example("reading-room")).expect("an example").tank;
+        let deepest = |mood| {
+            let svg = draw(&tank, mood);
+            let starts = svg.split("class=\"fish\" d=\"M").skip(1).filter_map(|rest| rest.split(['q', ' ']).nth(1)?.parse::<f64>().ok());
+            starts.fold(0.0, f64::max)
+        };
+        assert!(deepest(Mood::AtTheTop) < deepest(Mood::AtEase) / 2.0);
+    }
+}

@@ -1,0 +1,179 @@
+//! Changes as a family, forecasts and proofs: laws that hold for every card.
+
+use jiff::civil::{DateTime, date};
+use proptest::prelude::{prop_assert, proptest};
+use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
+use reed_core::document::Document;
+use reed_core::forecast::Ensemble;
+use reed_core::remedy::change::{self, Wanted};
+use reed_core::remedy::proof::{Verdict, judge};
+use reed_core::remedy::{Change, plans};
+use reed_core::tank::{Activity, AirSource, Analyte, Bubbles, FallingWater, Planting, Reading, Running, StockGroup, Surface, Tank};
+use reed_core::twin::Twin;
+use reed_core::units::{FlowRate, Length, Mass, Temperature};
+use reed_fixtures::{example, examples};
+
+const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
+
+/// Everything that any fault or change needs.
+fn full_tank() -> Tank {
+    let mut tank = Document::read(&example("reading-room")).expect("an example").tank;
+    let (flow, depth) = (FlowRate::litres_per_hour(120.0), Length::cm(40.0));
+    tank.air.push(AirSource { kind: "stone".to_owned(), flow, depth, bubbles: Bubbles::Coarse, running: Running::Always });
+    tank.falling_water = Some(FallingWater { flow: FlowRate::litres_per_hour(300.0), height: Length::cm(3.0), stopped: false });
+    tank.has_wave_maker = true;
+    tank.surface = Surface::Rippled;
+    tank.plants.planting = Planting::Moderate;
+    tank.co2_dosed = true;
+    let (mass_each, activity) = (Mass::grams(2.0), Activity::Calm);
+    tank.stock.push(StockGroup { name: "surface kind".to_owned(), count: 2, mass_each, activity, breathes_air: true });
+    tank
+}
+
+fn yes(id: &str) -> Answered {
+    Answered { finding: finding::by_id(id).expect("listed"), answer: Answer::Yes, at: MORNING }
+}
+
+#[test]
+fn every_change_makes_a_sound_tank_of_every_tank_it_fits_faulty_or_not() {
+    let tanks = examples().into_iter().map(|(_, text)| Document::read(&text).expect("an example").tank).chain([full_tank()]);
+    let mut made = 0;
+    for tank in tanks {
+        let faulty =
+            fault::all().filter(|fault| fault.needs.as_ref().is_none_or(|need| (need.met)(&tank))).map(|fault| fault.put_into(&tank));
+        for tank in faulty.chain([tank.clone()]) {
+            assert!(tank.refusals().is_empty(), "{:?}", tank.refusals());
+            for change in change::all().filter(|change| (change.fits)(&tank).is_ok()) {
+                let after = change.apply(&tank);
+                assert!(after.refusals().is_empty(), "{}: {:?}", change.id, after.refusals());
+                made += 1;
+            }
+        }
+    }
+    assert!(made > 500, "{made}");
+}
+
+/// Plants give by day and take by night: more or fewer of them may go either way, and the forecast says which.
+#[test]
+fn no_change_that_is_meant_for_oxygen_lowers_its_lowest_point() {
+    let mut warm = full_tank();
+    warm.temperature_now = Some(Temperature::celsius(29.0));
+    for tank in [full_tank(), warm, fault::oxygen::AERATION_STOPPED.put_into(&full_tank())] {
+        let before = Twin::of(&tank).day.lowest().1;
+        let meant = |change: &&Change| change.in_the_model.is_some() && !change.id.ends_with("-plants") && (change.fits)(&tank).is_ok();
+        for change in change::all().filter(meant) {
+            let after = Twin::of(&change.apply(&tank)).day.lowest().1;
+            assert!(after >= before - 1e-9, "{}: {before:.2} → {after:.2}", change.id);
+        }
+    }
+}
+
+#[test]
+fn what_a_fault_stopped_its_cure_brings_back() {
+    let tank = full_tank();
+    let lowest = |tank: &Tank| Twin::of(tank).day.lowest().1;
+    for (fault, cure) in [
+        ("aeration-stopped", "restore-air"),
+        ("oxygen-demand-high", "remove-waste"),
+        ("too-warm", "fix-heater-or-room"),
+        ("night-plant-demand", "night-aeration"),
+        ("still-surface", "raise-or-aim-outlet"),
+        ("surface-film", "break-film"),
+    ] {
+        let faulty = fault::by_id(fault).expect("listed").put_into(&tank);
+        let cured = change::by_id(cure).expect("listed").apply(&faulty);
+        assert!(lowest(&cured) >= lowest(&tank) - 0.05 || fault == "night-plant-demand", "{cure}: {} of {}", lowest(&cured), lowest(&tank));
+        assert!(lowest(&cured) >= lowest(&faulty), "{cure}");
+    }
+}
+
+/// Each fault, with the findings it usually shows, what usually precedes it, and the oxygen it would make, comes out
+/// among the first three: none is unreachable.
+#[test]
+fn every_fault_is_found_by_its_own_signs() {
+    for fault in fault::all().filter(|fault| !fault.is_misread()) {
+        let mut tank = full_tank();
+        let mut observed = Observed::nothing(MORNING);
+        let shown = fault.signs.iter().filter(|(sign, strength)| strength.chance() > 0.6 && !sign.asks.is_empty()).map(|(sign, _)| *sign);
+        let preceded = fault.events.iter().filter(|link| link.strength.chance() > 0.6).map(|link| link.event);
+        observed.answers.extend(shown.chain(preceded).map(|finding| yes(finding.id)));
+        observed.answers.push(yes("keeps-to-top"));
+        if fault.id == "night-plant-demand" {
+            tank.plants.planting = Planting::Dense;
+        }
+        let faulty = Twin::of(&fault.put_into(&tank));
+        observed.readings.push(Reading::usual(Analyte::OXYGEN, (faulty.day.at(8.5) * 10.0).round() / 10.0, MORNING));
+        if fault.id == "night-plant-demand" {
+            let dusk = MORNING.with().hour(19).build().expect("an hour");
+            observed.readings.push(Reading::usual(Analyte::OXYGEN, (faulty.day.at(19.0) * 10.0).round() / 10.0, dusk));
+        }
+        if fault.id == "too-warm" {
+            observed.readings.push(Reading::usual(Analyte::TEMPERATURE, 29.0, MORNING));
+        }
+        if fault.id == "gill-poisoning" {
+            observed.readings.push(Reading::usual(Analyte::NITRITE, 0.6, MORNING));
+        }
+        let differential = Differential::of(&tank, &observed);
+        let first: Vec<_> = differential.suspects.iter().take(3).map(|suspect| suspect.fault.id).collect();
+        assert!(first.contains(&fault.id), "{} not in {first:?}", fault.id);
+    }
+}
+
+#[test]
+fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
+    let tank = full_tank();
+    let day = |value: Option<f64>| {
+        let mut observed = Observed::nothing(MORNING);
+        observed.readings.extend(value.map(|value| Reading::usual(Analyte::OXYGEN, value, MORNING)));
+        Differential::of(&tank, &observed).believed.forecast(Tank::clone).at(8.5)
+    };
+    let (unread, low, high) = (day(None), day(Some(6.0)), day(Some(8.0)));
+    assert!(low.0 < unread.0 && (low.0 - 6.0).abs() < (unread.0 - 6.0).abs(), "{low:?} {unread:?}");
+    assert!(high.0 > low.0 && high.1 < unread.1, "{high:?} {unread:?}");
+}
+
+#[test]
+fn plans_say_what_they_cannot_compute_and_never_invent_it() {
+    let tank = full_tank();
+    let observed = Observed { answers: vec![yes("gasping")], ..Observed::nothing(MORNING) };
+    let (now, plans) = plans(&Differential::of(&tank, &observed), &observed);
+    for plan in &plans {
+        assert_eq!(plan.after.is_some(), plan.change.in_the_model.is_some(), "{}", plan.change.id);
+        if plan.after.is_none() {
+            assert!(plan.gain_mg_l.abs() < 1e-12 && (plan.safe_after - plan.safe_now).abs() < 1e-12, "{}", plan.change.id);
+        }
+        assert!((0.0..=1.0).contains(&plan.safe_after) && (0.0..=1.0).contains(&plan.fits_cause), "{}", plan.change.id);
+    }
+    assert!(now.lowest < now.saturation);
+}
+
+proptest! {
+    /// A better reading never has a worse verdict.
+    #[test]
+    fn a_proof_verdict_never_falls_as_the_reading_rises(one in 0.0..10.0_f64, more in 0.0..5.0_f64, hour in 0i8..24) {
+        let change = change::by_id("raise-or-aim-outlet").expect("listed");
+        let tank = fault::oxygen::STILL_SURFACE.put_into(&full_tank());
+        let believed = Ensemble::of_tank(&tank);
+        let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
+        let at = MORNING.with().hour(hour).build().expect("an hour");
+        let rank = |value: f64| match judge(change, &tank, &Reading::usual(Analyte::OXYGEN, value, at), &now, Some(&after)).verdict {
+            Verdict::NotProved => 0,
+            Verdict::Partly => 1,
+            Verdict::Proved => 2,
+        };
+        prop_assert!(rank(one + more) >= rank(one));
+    }
+}
+
+#[test]
+fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
+    let tank = full_tank();
+    let now = Ensemble::of_tank(&tank).forecast(Tank::clone);
+    let verdict = |id: &str, value: f64| {
+        let change = change::by_id(id).expect("listed");
+        assert!(change.proof.wanted != Wanted::OxygenAsForecast, "{id}");
+        judge(change, &tank, &Reading::usual(change.proof.analyte, value, MORNING), &now, None).verdict
+    };
+    assert_eq!((verdict("fix-heater-or-room", 25.5), verdict("fix-heater-or-room", 29.0)), (Verdict::Proved, Verdict::NotProved));
+    assert_eq!((verdict("water-change", 0.05), verdict("water-change", 0.4)), (Verdict::Proved, Verdict::NotProved));
+}
