@@ -1,11 +1,11 @@
 //! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings and the twin meet.
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr, likelihood};
-use super::differential::{Candidate, Space};
 use super::distress::RUNGS;
 use super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
 use super::finding::{self, Finding, Kind, computed, events};
 use super::observed::{Answer, Answered, Observed};
+use super::space::{Candidate, Space};
 use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::Temperature;
@@ -71,7 +71,8 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
         }
     }
     pieces.extend(ladder(space, observed));
-    for (index, reading) in observed.readings.iter().enumerate() {
+    for index in observed.weighed() {
+        let reading = &observed.readings[index];
         if reading.analyte == Analyte::OXYGEN {
             pieces.push(oxygen(space, reading, index));
         } else if reading.analyte == Analyte::TEMPERATURE {

@@ -14,6 +14,7 @@ pub mod fault;
 pub mod finding;
 mod next_check;
 mod observed;
+mod space;
 
 pub use differential::{CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};

@@ -2,12 +2,12 @@
 
 use super::belief::{Belief, information_bits};
 use super::check::{self, Check, Gives};
-use super::differential::{Candidate, Space};
 use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
 use super::finding::{Finding, Kind, computed, events};
 use super::observed::Observed;
+use super::space::{Candidate, Space};
 use crate::forecast::{DOUBTS, normal_below};
 use crate::tank::{Analyte, Tank, kit};
 
@@ -40,10 +40,9 @@ pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &
     of_sets.iter_mut().filter(|of_set| **of_set < NEGLIGIBLE).for_each(|of_set| *of_set = 0.0);
     let asker = Asker { space, belief, of_sets, tank, observed };
     let doubtful = observed
-        .readings
-        .iter()
-        .enumerate()
-        .map(|(index, reading)| (of_faults[space.misread_of(index)], reading.analyte))
+        .weighed()
+        .into_iter()
+        .map(|index| (of_faults[space.misread_of(index)], observed.readings[index].analyte))
         .filter(|(chance, _)| *chance > DOUBTFUL)
         .max_by(|a, b| a.0.total_cmp(&b.0));
     let mut proposals: Vec<Proposal> = check::all()

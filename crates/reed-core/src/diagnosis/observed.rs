@@ -3,7 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::finding::Finding;
-use crate::tank::Reading;
+use crate::tank::{Analyte, Reading};
 
 /// An answer to a question. "Not looked" is the absence of one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
@@ -63,8 +63,28 @@ impl Observed {
         self.answers.iter().find(|answered| answered.finding == finding)
     }
 
+    /// Places of the readings that are weighed, oldest first: of oxygen and temperature the latest four, since the hour and
+    /// repeats matter, of everything else the latest. A probe that reads every minute would otherwise bring a misread of
+    /// its own with each reading, and the sets of faults would grow beyond all bounds.
+    pub(super) fn weighed(&self) -> Vec<usize> {
+        let most = |analyte: &Analyte| if analyte == Analyte::OXYGEN || analyte == Analyte::TEMPERATURE { 4 } else { 1 };
+        let mut newest_first: Vec<usize> = (0..self.readings.len()).collect();
+        newest_first.sort_by_key(|index| std::cmp::Reverse((self.readings[*index].taken_at, *index)));
+        let mut taken: Vec<&Analyte> = Vec::new();
+        newest_first.retain(|index| {
+            let analyte = self.readings[*index].analyte;
+            let room = taken.iter().filter(|other| **other == analyte).count() < most(analyte);
+            if room {
+                taken.push(analyte);
+            }
+            room
+        });
+        newest_first.sort_unstable();
+        newest_first
+    }
+
     /// The latest reading of this analyte.
-    pub fn latest(&self, analyte: &crate::tank::Analyte) -> Option<&Reading> {
+    pub fn latest(&self, analyte: &Analyte) -> Option<&Reading> {
         self.readings.iter().filter(|reading| reading.analyte == analyte).max_by_key(|reading| reading.taken_at)
     }
 }

@@ -329,3 +329,21 @@ fn a_plain_case_stands_when_one_clue_is_missing() {
         assert_eq!(case.differential().first().fault.id, "outlet-slipped", "without {missing}");
     }
 }
+
+/// A probe may log every minute; what was last read is weighed, and nothing overflows.
+#[test]
+fn hundreds_of_readings_are_weighed_by_their_latest() {
+    let mut case = Case::of(stocked()).yes("keeps-to-top");
+    for minute in 0..300 {
+        let at = MORNING - jiff::SignedDuration::from_mins(400 - minute);
+        case.observed.readings.push(Reading::usual(Analyte::OXYGEN, 8.0, at));
+        case.observed.readings.push(Reading::usual(Analyte::NITRITE, 0.0, at));
+    }
+    let good = case.differential();
+    assert!(good.suspects.iter().filter(|suspect| suspect.fault.is_misread()).count() == 5, "four of oxygen and one of nitrite");
+    for hour in [5, 6, 7, 8] {
+        case = case.read(Analyte::OXYGEN, 3.0, hour);
+    }
+    let low = case.differential().probability(&fault::oxygen::STILL_SURFACE);
+    assert!(low > 2.0 * good.probability(&fault::oxygen::STILL_SURFACE), "the latest four speak: {low}");
+}
