@@ -35,7 +35,7 @@ fn driver() -> &'static Driver {
     DRIVER.get_or_init(|| {
         let scratch = tempfile::TempDir::new().expect("a folder").keep();
         let program = std::env::var("CHROMEDRIVER").unwrap_or_else(|_| "chromedriver".to_owned());
-        let (process, port) = Watched::start(&PathBuf::from(program), &["--port=0".to_owned()], &scratch, |line| {
+        let (process, port) = Watched::start(&PathBuf::from(program), &["--port=0".to_owned()], "UTC", &scratch, |line| {
             let port = line.strip_prefix("ChromeDriver was started successfully on port ")?;
             Some(port.trim_end_matches('.').to_owned())
         });

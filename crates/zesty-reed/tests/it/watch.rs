@@ -18,11 +18,18 @@ pub(crate) struct Watched {
 
 impl Watched {
     /// Starts a program and waits for the line of its output in which `pick` finds something.
-    pub(crate) fn start(program: &Path, arguments: &[String], scratch: &Path, pick: impl Fn(&str) -> Option<String>) -> (Self, String) {
+    pub(crate) fn start(
+        program: &Path,
+        arguments: &[String],
+        time_zone: &str,
+        scratch: &Path,
+        pick: impl Fn(&str) -> Option<String>,
+    ) -> (Self, String) {
         let mut shell = Command::new("/bin/sh")
             .args(["-c", WATCH, "watch"])
             .arg(program)
             .args(arguments)
+            .env("TZ", time_zone)
             .env("ZR_SCRATCH", scratch)
             .env("TMPDIR", scratch)
             .process_group(0)

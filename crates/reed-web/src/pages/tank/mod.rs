@@ -106,7 +106,7 @@ impl TwinView {
                 .iter()
                 .map(|term| BudgetLine {
                     name: term.name,
-                    mg_per_h: format!("{:+.0} mg/h", term.mg_per_h),
+                    mg_per_h: format!("{:+.0} mg/h", term.mg_per_h).replace('-', "−"),
                     share: (100.0 * term.mg_per_h.abs() / largest).round(),
                     gains: term.mg_per_h > 0.0,
                     formula: term.formula,
