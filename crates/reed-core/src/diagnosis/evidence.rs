@@ -185,6 +185,13 @@ pub(super) fn oxygen_spread(kit_spread: f64) -> f64 {
     kit_spread.hypot(MODEL_RESIDUAL_MG_L.value)
 }
 
+/// A reading's density with a trace of "anything can be", over a scale of this width. Without it a handful of readings that
+/// contradict each other, more than the faults of one set can excuse, would leave no hypothesis at all.
+fn never_impossible(density: f64, scale: f64) -> f64 {
+    const TRACE: f64 = 1e-6;
+    (1.0 - TRACE) * density + TRACE / scale
+}
+
 fn oxygen(space: &Space, reading: &Reading, index: usize) -> Piece {
     /// A misread value may be anything a card shows, mg/L.
     const CARD_MG_L: f64 = 12.0;
@@ -195,7 +202,7 @@ fn oxygen(space: &Space, reading: &Reading, index: usize) -> Piece {
         if space.sets[set].has(misread) {
             1.0 / CARD_MG_L
         } else {
-            normal_density(reading.value, expected[space.class_of[set]][doubt], spread)
+            never_impossible(normal_density(reading.value, expected[space.class_of[set]][doubt], spread), CARD_MG_L)
         }
     });
     Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(), reading.taken_at.strftime("%H:%M")), likelihoods }
@@ -217,7 +224,7 @@ fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize) -> P
             return 1.0 / SCALE_C;
         }
         let (mean, spread) = expected_temperature(tank, warm.is_some_and(|warm| set.has(warm)));
-        normal_density(reading.value, mean, spread.hypot(reading.spread))
+        never_impossible(normal_density(reading.value, mean, spread.hypot(reading.spread)), SCALE_C)
     };
     let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
     Piece { origin: Origin::Read, says: format!("Water at {}", reading.print()), likelihoods }
