@@ -358,8 +358,8 @@ fn readings_that_contradict_each_other_leave_doubt_and_no_panic() {
     }
     let differential = case.differential();
     assert!(differential.suspects.iter().all(|suspect| suspect.probability.is_finite()));
-    let misread = differential.suspects.iter().filter(|suspect| suspect.fault.is_misread() && suspect.probability > 0.9).count();
-    assert!(misread >= 1, "some reading is certainly off");
+    let misread: f64 = differential.suspects.iter().filter(|suspect| suspect.fault.is_misread()).map(|suspect| suspect.probability).sum();
+    assert!(misread > 1.9, "at least two readings are off, whichever they are: {misread}");
     assert!(differential.believed.forecast(Tank::clone).lowest.is_finite());
 }
 
