@@ -3,7 +3,7 @@
 //! [`Store`] opens it, brings it up to date and lends connections: one writer, several readers. Each table has a module
 //! that owns its statements; functions take a connection, so that several can share a transaction.
 //!
-//! To add a table or column: the next numbered file in `migrations/`, its line in [`migrate`], and the owning module.
+//! To add a table or column: the next numbered file in `migrations/`, its line in `migrate.rs`, and the owning module.
 
 pub mod answers;
 pub mod cases;

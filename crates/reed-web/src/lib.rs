@@ -1,7 +1,7 @@
 //! The application in a browser.
 //!
-//! [`run`] serves until told to stop. [`pages`] holds a file (or folder) per page: its routes, its view, its handlers;
-//! templates mirror them. [`view`] turns numbers into words and drawings. No rule of the trade lives here: pages ask
+//! [`run`] serves until told to stop. `pages` holds a file (or folder) per page: its routes, its view, its handlers;
+//! templates mirror them. `view` turns numbers into words and drawings. No rule of the trade lives here: pages ask
 //! the core and print.
 
 mod assets;

@@ -3,7 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::kit::{self, Kit};
-use crate::units::Refusal;
+use crate::units::{Refusal, Span, Temperature};
 
 /// Something that is measured. A card; the list is [`Analyte::ALL`].
 #[derive(Debug, PartialEq)]
@@ -50,11 +50,14 @@ analytes! {
 }
 
 impl Analyte {
-    /// Reads a typed value of this analyte.
+    /// Reads a typed value of this analyte; a temperature in any unit of temperature.
     ///
     /// # Errors
     /// When it is no number or lies outside what can be.
     pub fn read(&self, text: &str) -> Result<f64, Refusal> {
+        if self == Self::TEMPERATURE {
+            return Span::<Temperature>::new("value", self.label, self.low, self.high).read(text).map(Temperature::as_celsius);
+        }
         let tidy = text.trim().replace(['−', '–'], "-").replace(',', ".");
         let number = tidy.trim_end_matches(self.unit).trim().parse::<f64>().ok();
         number.filter(|value| self.holds(*value)).ok_or_else(|| self.refuse(text.trim()))
@@ -131,6 +134,7 @@ mod tests {
     #[test]
     fn a_typed_value_is_read_or_refused_with_the_reason() {
         assert_eq!(Analyte::OXYGEN.read("5,5 mg/L"), Ok(5.5));
+        assert!((Analyte::TEMPERATURE.read("77 °F").expect("77 °F") - 25.0).abs() < 1e-9);
         for text in ["-3", "−3", "abc", "", "900", "NaN", "inf"] {
             let refusal = Analyte::OXYGEN.read(text).expect_err(text).to_string();
             assert!(refusal.contains("Oxygen") && refusal.ends_with("Give a number from 0 to 25 mg/L."), "{refusal}");

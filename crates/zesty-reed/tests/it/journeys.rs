@@ -38,7 +38,7 @@ async fn nonsense_is_refused(page: &Page) {
     for (kit, value, date, says) in [
         ("oxygen-drops", "-3", &today, "Oxygen: “-3” is not accepted. Give a number from 0 to 25 mg/L."),
         ("oxygen-drops", "abc", &today, "Oxygen: “abc” is not accepted."),
-        ("thermometer", "900", &today, "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C."),
+        ("thermometer", "900", &today, "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C"),
         ("oxygen-drops", "", &today, "Oxygen: “nothing” is not accepted."),
         ("oxygen-drops", "5.5", &tomorrow, "That is in the future"),
     ] {
