@@ -28,9 +28,12 @@ use rusqlite::{OpenFlags, TransactionBehavior};
 #[derive(Debug)]
 pub struct Store {
     path: PathBuf,
-    writer: Mutex<Connection>,
     /// Idle read-only connections; one is opened when none is idle, so there are as many as were ever needed at once.
+    ///
+    /// Before the writer, since fields are dropped in their order: the connection that is closed last folds the write-ahead
+    /// log into the file, and a read-only one cannot.
     readers: Mutex<Vec<Connection>>,
+    writer: Mutex<Connection>,
 }
 
 impl Store {

@@ -155,7 +155,9 @@ fn a_write_that_fails_leaves_nothing_behind() {
 fn everything_is_there_after_closing_and_opening_again() {
     let (folder, store) = store();
     let (id, case) = with_case(&store);
+    assert_eq!(store.read(tanks::all).expect("a reader is open").len(), 1);
     drop(store);
+    assert!(!folder.path().join("reed.db-wal").exists(), "a copy of the file alone is whole");
     let store = Store::open(&folder.path().join("reed.db")).expect("the same file");
     assert_eq!(store.read(|db| cases::find(db, case)).expect("read").tank_id, id);
 }

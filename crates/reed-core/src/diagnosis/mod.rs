@@ -2,7 +2,7 @@
 //!
 //! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its family's file and
 //! its line in that file's list. [`belief`] is the exact arithmetic over sets of faults and knows no card;
-//! [`Differential`] joins cards, twin and observations; [`explain`] and [`next_check`] read the result.
+//! [`Differential`] joins cards, twin and observations; `explain` and `next_check` read the result.
 
 pub mod belief;
 pub mod check;
