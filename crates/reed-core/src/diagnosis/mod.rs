@@ -19,4 +19,4 @@ mod space;
 pub use differential::{CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};
 pub use next_check::Proposal;
-pub use observed::{Answer, Answered, Observed};
+pub use observed::{Answer, Answered, Distress, Observed};

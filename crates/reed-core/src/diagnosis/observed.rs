@@ -2,7 +2,7 @@
 
 use jiff::civil::DateTime;
 
-use super::finding::Finding;
+use super::finding::{Finding, Kind};
 use crate::tank::{Analyte, Reading};
 
 /// An answer to a question. "Not looked" is the absence of one.
@@ -39,6 +39,36 @@ pub struct Answered {
     pub answer: Answer,
     /// When it was seen, or for an event when it happened, by the clock on the wall.
     pub at: DateTime,
+}
+
+/// How badly the fish show that they lack breath: the highest rung that was seen.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Distress {
+    rung: usize,
+    /// In the keeper's words.
+    pub says: &'static str,
+}
+
+impl Distress {
+    /// The worst of these answers, if any is a sign of distress.
+    pub fn worst_of(answers: &[Answered]) -> Option<Self> {
+        let seen = answers.iter().filter(|answered| answered.answer == Answer::Yes);
+        let rungs = seen.filter_map(|answered| match answered.finding.kind {
+            Kind::Rung(rung) => Some(Self { rung, says: answered.finding.says }),
+            _ => None,
+        });
+        rungs.max_by_key(|distress| distress.rung)
+    }
+
+    /// Gulping or losses: first aid comes before diagnosis.
+    pub const fn is_urgent(self) -> bool {
+        self.rung >= 2
+    }
+
+    /// Fish stand near the surface.
+    pub const fn at_the_top(self) -> bool {
+        self.rung >= 1
+    }
 }
 
 /// All that is known of a case at one moment.

@@ -1,8 +1,10 @@
 //! Water against independent libraries and published points. Tolerances are those the tables state.
 
-use reed_core::tank::Tank;
+use proptest::prelude::{prop_assert, prop_assume, proptest};
+use reed_core::forecast::Ensemble;
+use reed_core::tank::{Activity, Planting, Plants, StockGroup, Surface, Tank};
 use reed_core::twin::Twin;
-use reed_core::units::{Altitude, Length, Pressure, Salinity, Temperature};
+use reed_core::units::{Altitude, Length, Mass, Pressure, Salinity, Temperature, Volume};
 use reed_core::water::chemistry::un_ionised_share;
 use reed_core::water::oxygen::{Course, Outage, Reaches, atmosphere, saturation};
 use reed_fixtures::{reference, tanks};
@@ -133,4 +135,39 @@ fn the_same_density_runs_short_sooner_in_a_shallow_power_cut() {
     let (large, small) = (Twin::of(&tank), Twin::of(&tanks::crowded_hang_on_back()));
     let hours = |twin: &Twin| if let Reaches::After(hours) = twin.outage.reaches(2.0) { hours } else { f64::INFINITY };
     assert!(hours(&small) < hours(&large), "{} {}", hours(&small), hours(&large));
+}
+
+proptest! {
+    /// Whatever passes the checks of a tank has a twin: no panic, no NaN, nothing below zero, oxygen bounded by what plants
+    /// could ever add.
+    #[test]
+    fn every_tank_that_passes_its_checks_has_a_sound_twin(
+        size in (10.0..1000.0_f64, 5.0..500.0_f64, 3.0..300.0_f64), fill in 0.05..1.0_f64, celsius in 0.0..40.0_f64,
+        metres in -400.0..4000.0_f64, salt in 0.0..40.0_f64, surface in 0usize..4, planting in 0usize..5,
+        light in (0.0..23.9_f64, 0.0..=24.0_f64), fish in (1u32..300, 0.01..500.0_f64), feed in 0.0..100.0_f64,
+    ) {
+        let mut tank = Tank::plain("any", Length::cm(size.0), Length::cm(size.1), Length::cm(size.2));
+        tank.net_volume = Volume::litres((size.0 * size.1 * size.2 / 1000.0 * fill).clamp(1.0, 50_000.0));
+        tank.temperature = Temperature::celsius(celsius);
+        tank.altitude = Altitude::metres(metres);
+        tank.salinity = Salinity::g_per_kg(salt);
+        tank.surface = Surface::ALL[surface];
+        tank.plants = Plants { planting: Planting::ALL[planting], lights_on_hour: light.0, light_hours: light.1 };
+        let (mass_each, activity) = (Mass::grams(fish.1), Activity::Lively);
+        tank.stock.push(StockGroup { name: "fish".to_owned(), count: fish.0, mass_each, activity, breathes_air: false });
+        tank.feed = Mass::grams(feed);
+        prop_assume!(tank.refusals().is_empty());
+        let twin = Twin::of(&tank);
+        let held = twin.saturation.as_mg_l();
+        prop_assert!((2.0..17.0).contains(&held), "{held}");
+        let most_from_plants = 26.0 * std::f64::consts::PI;
+        for hour in 0..24 {
+            let oxygen = twin.day.at(f64::from(hour));
+            prop_assert!(oxygen >= 0.0 && oxygen <= held + most_from_plants + 1e-6, "{oxygen} at {hour}");
+        }
+        prop_assert!(twin.day.lowest().1 <= twin.day.highest().1 + 1e-9);
+        let forecast = Ensemble::of_tank(&tank).forecast(Tank::clone);
+        prop_assert!(forecast.mean.iter().chain(&forecast.spread).all(|value| value.is_finite()));
+        prop_assert!((0.0..=1.0 + 1e-6).contains(&forecast.chance_lowest_above(5.0)));
+    }
 }

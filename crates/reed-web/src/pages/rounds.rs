@@ -8,8 +8,7 @@ use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
-use reed_core::diagnosis::finding::Kind;
-use reed_core::diagnosis::{Answer, Answered};
+use reed_core::diagnosis::{Answered, Distress};
 use reed_core::forecast::{Ensemble, Grade};
 use reed_core::tank::{Analyte, Tank};
 use reed_store::readings::Stored;
@@ -114,13 +113,13 @@ impl Line {
         };
         let mut mood = Mood::AtEase;
         if let Some(case) = &case {
-            let rung = worst_sign(&case.answers);
-            (state, tone, urgency) = match rung {
-                Some((rung, says)) if rung >= 2 => (format!("{says}. Help them breathe first."), "urgent", 4),
-                Some((_, says)) => (format!("{says}. The case is open."), "case", 3),
+            let distress = Distress::worst_of(&case.answers);
+            (state, tone, urgency) = match distress {
+                Some(distress) if distress.is_urgent() => (format!("{}. Help them breathe first.", distress.says), "urgent", 4),
+                Some(distress) => (format!("{}. The case is open.", distress.says), "case", 3),
                 None => ("A case is open.".to_owned(), "case", 3),
             };
-            if rung.is_some_and(|(rung, _)| rung >= 1) {
+            if distress.is_some_and(Distress::at_the_top) {
                 mood = Mood::AtTheTop;
             }
         }
@@ -138,18 +137,6 @@ impl Line {
             urgency,
         }
     }
-}
-
-/// The highest rung of distress that was seen, with its words.
-fn worst_sign(answers: &[Answered]) -> Option<(usize, &'static str)> {
-    answers
-        .iter()
-        .filter(|answered| answered.answer == Answer::Yes)
-        .filter_map(|answered| match answered.finding.kind {
-            Kind::Rung(rung) => Some((rung, answered.finding.says)),
-            _ => None,
-        })
-        .max_by_key(|(rung, _)| *rung)
 }
 
 impl RoundsPage {

@@ -64,16 +64,6 @@ pub(super) struct ReasonView {
     pub(super) speaks_for: bool,
 }
 
-/// The highest rung of distress that was seen, with its words.
-pub(super) fn worst_rung(observed: &Observed) -> Option<(usize, &'static str)> {
-    let seen = observed.answers.iter().filter(|answered| answered.answer == Answer::Yes);
-    let rungs = seen.filter_map(|answered| match answered.finding.kind {
-        Kind::Rung(rung) => Some((rung, answered.finding.says)),
-        _ => None,
-    });
-    rungs.max_by_key(|(rung, _)| *rung)
-}
-
 pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment) -> Vec<AnswerLine> {
     file.answers
         .iter()

@@ -12,7 +12,7 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
-use reed_core::diagnosis::Differential;
+use reed_core::diagnosis::{Differential, Distress};
 use reed_core::document::Document;
 use reed_core::remedy::{Plan, plans};
 use reed_store::CaseId;
@@ -131,8 +131,8 @@ impl CasePage {
         let stage = file.stage();
         let observed = file.observed(moment.wall);
         let clear = differential.is_clear() || differential.nothing_left_to_ask();
-        let worst = evidence::worst_rung(&observed);
-        let urgent = stage == Stage::Looking && worst.is_some_and(|(rung, _)| rung >= 2);
+        let distress = Distress::worst_of(&observed.answers);
+        let urgent = stage == Stage::Looking && distress.is_some_and(Distress::is_urgent);
         let (reading, proof) = match refused {
             Some(Refused::Reading(input, refusals)) => (Some((input, refusals)), None),
             Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
@@ -144,8 +144,8 @@ impl CasePage {
             None => ReadingForm::blank("reading", action, next::kit_asked_for(differential), moment.wall),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
-        let headline = worst.map_or_else(|| "Something is wrong".to_owned(), |(_, says)| says.to_owned());
-        let mood = if worst.is_some_and(|(rung, _)| rung >= 1) && stage < Stage::Proving { Mood::AtTheTop } else { Mood::AtEase };
+        let headline = distress.map_or_else(|| "Something is wrong".to_owned(), |distress| distress.says.to_owned());
+        let mood = if distress.is_some_and(Distress::at_the_top) && stage < Stage::Proving { Mood::AtTheTop } else { Mood::AtEase };
         let choices: Vec<ChoiceView> = file.choices.iter().map(|choice| ChoiceView::of(choice, file, moment)).collect();
         let (mut earlier, mut choice) = (choices, None);
         if file.choice().is_some() {
