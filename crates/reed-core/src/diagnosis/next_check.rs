@@ -22,7 +22,7 @@ pub struct Proposal {
     pub bits: f64,
     /// Bits per minute of effort: what proposals are sorted by.
     pub bits_per_minute: f64,
-    /// For a question: the two faults it tells apart best, with the chance of a yes under each.
+    /// For the best one, if it is a question: the two faults it tells apart best, with the chance of a yes under each.
     pub tells_apart: Option<[(&'static Fault, f64); 2]>,
 }
 
@@ -55,15 +55,16 @@ pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &
                     (Some(analyte), asker.repeat_bits(analyte))
                 }
             };
-            let tells_apart = match &check.gives {
-                Gives::Answer(finding) => asker.tells_apart(finding, of_faults),
-                _ => None,
-            };
-            Some(Proposal { check, analyte, bits, bits_per_minute: bits / check.effort_minutes(), tells_apart })
+            Some(Proposal { check, analyte, bits, bits_per_minute: bits / check.effort_minutes(), tells_apart: None })
         })
         .filter(|proposal| proposal.bits >= LEAST_BITS)
         .collect();
     proposals.sort_by(|a, b| b.bits_per_minute.total_cmp(&a.bits_per_minute));
+    if let Some(best) = proposals.first_mut()
+        && let Gives::Answer(finding) = &best.check.gives
+    {
+        best.tells_apart = asker.tells_apart(finding, of_faults);
+    }
     proposals
 }
 
