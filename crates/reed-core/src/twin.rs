@@ -4,7 +4,7 @@
 //! an effect down.
 
 use crate::tank::{Running, Surface, Tank};
-use crate::units::{Concentration, Pressure};
+use crate::units::{Concentration, Pressure, Temperature};
 use crate::water::oxygen::{Course, Outage, Settled, atmosphere, demand, exchange, saturation};
 
 /// How far the figures behind exchange and demand may be off, as factors. `Doubt::NONE` takes them at their word.
@@ -72,8 +72,7 @@ impl Twin {
         let deficit_mg_l = self.saturation.as_mg_l() - self.day.lowest().1;
         let mut terms: Vec<Term> = ways_in(tank, false)
             .into_iter()
-            // m³/h times mg/L is g/h.
-            .map(|way| Term { mg_per_h: way.mg_per_h * deficit_mg_l * 1000.0, ..way })
+            .map(|way| way.term(deficit_mg_l))
             .chain(uses(tank))
             .filter(|term| term.mg_per_h.abs() > 0.05)
             .collect();
@@ -82,14 +81,11 @@ impl Twin {
     }
 }
 
-/// Temperature, salinity and height are inside the fit for every tank that passed its checks, except the one
-/// corner of a tank above about 3900 m on a low-pressure day; the nearest fitted value stands in there.
+/// A tank that passed its checks lies inside the fit. With a fault in it, or by a reading, it may be warmer than the fit
+/// goes; the warmest fitted value stands in there.
 fn held_oxygen(tank: &Tank, pressure: Pressure) -> f64 {
-    use crate::units::{Salinity, Temperature};
     let temperature = Temperature::celsius(tank.water_temperature().as_celsius().clamp(0.0, 40.0));
-    let salinity = Salinity::g_per_kg(tank.salinity.as_g_per_kg().clamp(0.0, 40.0));
-    let pressure = Pressure::kilopascals(pressure.as_kilopascals().clamp(50.0, 115.0));
-    saturation(temperature, salinity, pressure).expect("the inputs were clamped to the fit").as_mg_l()
+    saturation(temperature, tank.salinity, pressure).expect("a checked tank, and its temperature clamped to the fit").as_mg_l()
 }
 
 fn still_exchange_per_h(tank: &Tank) -> f64 {
@@ -99,7 +95,7 @@ fn still_exchange_per_h(tank: &Tank) -> f64 {
 
 fn course(tank: &Tank, saturation_mg_l: f64) -> Course {
     let litres = tank.net_volume.as_litres();
-    let exchange_per_h = |lit| ways_in(tank, lit).iter().map(|way| way.mg_per_h).sum::<f64>() * 1000.0 / litres;
+    let exchange_per_h = |lit| ways_in(tank, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres;
     let use_mg_h = -uses(tank).iter().map(|term| term.mg_per_h).sum::<f64>();
     Course::new(
         saturation_mg_l,
@@ -110,9 +106,24 @@ fn course(tank: &Tank, saturation_mg_l: f64) -> Course {
     )
 }
 
-/// What exchanges oxygen with the air, with the lights on or off. Until the deficit is known the figure in each term
-/// is the exchange flow in m³/h.
-fn ways_in(tank: &Tank, lit: bool) -> [Term; 3] {
+/// A way by which oxygen comes in.
+struct Way {
+    name: &'static str,
+    /// Water brought to saturation per hour.
+    exchange_m3_h: f64,
+    formula: &'static str,
+    source: &'static str,
+}
+
+impl Way {
+    /// What it brings at this deficit: m³/h times mg/L is g/h.
+    fn term(self, deficit_mg_l: f64) -> Term {
+        Term { name: self.name, mg_per_h: self.exchange_m3_h * deficit_mg_l * 1000.0, formula: self.formula, source: self.source }
+    }
+}
+
+/// What exchanges oxygen with the air, with the lights on or off.
+fn ways_in(tank: &Tank, lit: bool) -> [Way; 3] {
     let temperature = tank.water_temperature();
     let (mut bubbles, mut plume) = (0.0, 0.0);
     for air in &tank.air {
@@ -123,21 +134,21 @@ fn ways_in(tank: &Tank, lit: bool) -> [Term; 3] {
     }
     let fall = tank.falling_water.filter(|fall| !fall.stopped).map_or(0.0, |fall| exchange::fall_m3_h(&fall, temperature));
     [
-        Term {
+        Way {
             name: "Through the surface",
-            mg_per_h: exchange::surface_m3_h(tank.surface, tank.surface_area_m2(), plume, temperature),
+            exchange_m3_h: exchange::surface_m3_h(tank.surface, tank.surface_area_m2(), plume, temperature),
             formula: "kL · area · (saturation − level) · 1.024^(T−20)",
             source: "transfer velocities kL from memory; temperature factor ASCE 2-06",
         },
-        Term {
+        Way {
             name: "Out of air bubbles",
-            mg_per_h: bubbles,
+            exchange_m3_h: bubbles,
             formula: "uptake per metre · depth · air · 0.279 g/L · (saturation − level)/9.092 · 1.024^(T−20)",
             source: "uptake from memory; temperature factor ASCE 2-06",
         },
-        Term {
+        Way {
             name: "With falling water",
-            mg_per_h: fall,
+            exchange_m3_h: fall,
             formula: "flow · (1 − 1/r) · (saturation − level), r by Gameson's weir relation",
             source: "from memory",
         },

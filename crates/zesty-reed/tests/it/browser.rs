@@ -200,14 +200,20 @@ impl Page {
             "return [...document.querySelectorAll('main *')].filter(e => e.getBoundingClientRect().right > {wide}).map(e => e.outerHTML.slice(0, 80))"
         );
         assert_eq!(width, json!([wide, wide]), "{place} overflows: {}", self.script(&beyond).await);
+        self.is_accessible().await;
+        let complaints = self.console().await;
+        assert!(complaints.is_empty(), "{place}: {complaints:?}");
+    }
+
+    /// Axe finds nothing, in either theme.
+    pub(crate) async fn is_accessible(&self) {
+        let place = self.script("return location.pathname").await;
         for theme in ["light", "dark"] {
             self.script(&format!("document.documentElement.dataset.theme = {theme:?}")).await;
             let found = self.axe().await;
             assert_eq!(found, json!([]), "{place} in the {theme} theme");
         }
         self.script("delete document.documentElement.dataset.theme").await;
-        let complaints = self.console().await;
-        assert!(complaints.is_empty(), "{place}: {complaints:?}");
     }
 
     /// What the browser complained of since it was last asked. A refused form is answered with 422, which the browser

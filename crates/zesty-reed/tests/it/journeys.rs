@@ -181,6 +181,9 @@ async fn a_new_tank_is_entered_corrected_and_taken_ill() {
     page.go("/handbook").await;
     page.is_sound(Screen::Desk).await;
     page.picture("handbook").await;
+    page.go("/nowhere").await;
+    page.until_says("main", "There is no page at this address").await;
+    page.is_accessible().await;
     page.close().await;
 }
 
