@@ -156,9 +156,9 @@ impl Forecast {
         (between(&self.mean), between(&self.spread))
     }
 
-    /// Level below which to act: 70 % of saturation, and never less than what distresses fish.
+    /// Level below which to act, mg/L.
     pub fn act_below(&self) -> f64 {
-        (ACT_SHARE.value * self.saturation).max(DISTRESS_MG_L.value)
+        act_below(self.saturation)
     }
 
     /// Chance that the lowest point of the day is at least this high.
@@ -166,6 +166,11 @@ impl Forecast {
         let sd = MODEL_RESIDUAL_MG_L.value;
         self.lows.iter().map(|(low, weight)| weight * normal_below((low - mg_l) / sd)).sum()
     }
+}
+
+/// Level below which to act, mg/L: 70 % of saturation, and never less than what distresses fish.
+pub const fn act_below(saturation_mg_l: f64) -> f64 {
+    (ACT_SHARE.value * saturation_mg_l).max(DISTRESS_MG_L.value)
 }
 
 /// How good an oxygen level is. Percent of saturation and mg/L are judged together; limits from memory.

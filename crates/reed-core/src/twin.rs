@@ -175,7 +175,7 @@ fn uses(tank: &Tank) -> [Term; 7] {
         ),
         term("Droppings and leftovers rot", -demand::waste_mg_h(tank.feed), "0.4 g per g of feed", "from memory"),
         term("Something else rots", -demand::rotting_mg_h(tank.rotting), "1.2 g per g of dry matter", "from memory"),
-        term("Plants breathe", -plants, "half of the day's production, over 24 h", "from memory"),
+        term("Plants breathe", -plants, "half of the day's production (overgrown: three quarters), over 24 h", "from memory"),
         term("The bed breathes", -demand::bed_mg_h(tank.surface_area_m2()), "20 mg per m² and hour", "from memory"),
         term("From peroxide catalysts", demand::catalyst_mg_h(tank.peroxide_catalysts), "150 mg per device and day", "dose from memory"),
     ]

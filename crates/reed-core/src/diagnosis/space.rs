@@ -2,11 +2,11 @@
 
 use std::collections::HashMap;
 
-use super::belief::{Belief, FaultSet};
+use super::belief::{Belief, FaultSet, Likelihoods};
 use super::distress::{self, RUNGS};
 use super::fault::{self, Fault};
 use super::observed::Observed;
-use crate::forecast::{DOUBTS, Ensemble, Member, doubts};
+use crate::forecast::{self, DOUBTS, Ensemble, MODEL_RESIDUAL_MG_L, Member, doubts, normal_below};
 use crate::tank::{Analyte, Tank};
 use crate::twin::{Doubt, Twin};
 use crate::units::Temperature;
@@ -17,6 +17,9 @@ const MOST_AT_ONCE: usize = 3;
 
 /// Faults that an opened case holds on average; the rates of all cards are scaled to it, or healthy would never win.
 const FAULTS_PER_CASE: f64 = 1.1;
+
+/// Share of tanks that run short of oxygen and yet have none of the faults that this program knows. Common practice.
+const SHORT_WITHOUT_FAULT: f64 = 0.05;
 
 /// A fault that can be, in this case: for a misread, of which reading.
 #[derive(Clone, Copy, Debug)]
@@ -32,6 +35,8 @@ struct Class {
     days: [Settled; DOUBTS],
     /// Chance that lack of oxygen brings about each rung of distress or a higher one.
     distress: [[f64; RUNGS]; DOUBTS],
+    /// Chance that its oxygen falls below the level to act on.
+    short: [f64; DOUBTS],
 }
 
 /// All hypotheses with what the twin makes of each.
@@ -40,6 +45,8 @@ pub(super) struct Space {
     pub(super) sets: Vec<FaultSet>,
     /// Class of each set.
     pub(super) class_of: Vec<usize>,
+    /// The faults that the twin can tell by their oxygen.
+    oxygen_faults: FaultSet,
     classes: Vec<Class>,
     /// Chance that no fault of each set brings a rung about in another way than by lack of oxygen.
     spared: Vec<[f64; RUNGS]>,
@@ -58,7 +65,7 @@ impl Space {
             }
         }
         let sets = FaultSet::up_to(candidates.len(), MOST_AT_ONCE);
-        let in_model = candidates
+        let oxygen_faults = candidates
             .iter()
             .enumerate()
             .filter(|(_, candidate)| candidate.fault.in_the_model.is_some())
@@ -69,7 +76,7 @@ impl Space {
         let class_of = sets
             .iter()
             .map(|set| {
-                *known.entry(set.only(in_model)).or_insert_with_key(|faults| {
+                *known.entry(set.only(oxygen_faults)).or_insert_with_key(|faults| {
                     let mut faulty = tank.clone();
                     faulty.temperature_now = read_temperature.or(tank.temperature_now);
                     for fault in faults.iter() {
@@ -87,7 +94,7 @@ impl Space {
             .iter()
             .map(|set| std::array::from_fn(|rung| set.iter().map(|fault| 1.0 - candidates[fault].fault.distress[rung]).product()))
             .collect();
-        Self { candidates, sets, class_of, classes, spared, doubts }
+        Self { candidates, sets, class_of, oxygen_faults, classes, spared, doubts }
     }
 
     /// Chance of each rung of distress or a higher one under a hypothesis: lack of oxygen by the twin, and faults that
@@ -127,8 +134,18 @@ impl Space {
     }
 
     /// The belief before any evidence.
+    ///
+    /// A tank that runs short of oxygen is not a healthy one, whatever its file says: some fault has to account for it. So
+    /// the hypotheses that have it run short without one keep only [`SHORT_WITHOUT_FAULT`] of their weight.
     pub(super) fn belief(&self) -> Belief {
-        Belief::before(&self.priors(), self.sets.clone(), &self.doubts.map(|(_, weight)| weight))
+        let mut belief = Belief::before(&self.priors(), self.sets.clone(), &self.doubts.map(|(_, weight)| weight));
+        let accounted = |set: FaultSet| set.only(self.oxygen_faults) != FaultSet::NONE;
+        let kept = self.sets.iter().zip(&self.class_of).flat_map(|(set, class)| {
+            let short = if accounted(*set) { [0.0; DOUBTS] } else { self.classes[*class].short };
+            short.map(|short| 1.0 - (1.0 - SHORT_WITHOUT_FAULT) * short)
+        });
+        belief.weigh(&Likelihoods::PerDoubt(kept.collect()));
+        belief
     }
 
     /// What is believed about the tank: faults and doubts weighed by the evidence. Sets that make the same tank are one
@@ -153,6 +170,9 @@ impl Class {
     fn of(tank: Tank, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
         let course = Twin::course_of(&tank);
         let days = doubts.map(|(doubt, _)| course.scaled(doubt.exchange, doubt.demand).settled());
-        Self { tank, days, distress: days.map(|day| distress::chances(day.lowest().1)) }
+        let lowest = days.map(|day| day.lowest().1);
+        let act_below = forecast::act_below(course.saturation_mg_l);
+        let short = lowest.map(|lowest| normal_below((act_below - lowest) / MODEL_RESIDUAL_MG_L.value));
+        Self { tank, days, distress: lowest.map(distress::chances), short }
     }
 }

@@ -393,3 +393,21 @@ proptest::proptest! {
         proptest::prop_assert!(now.lowest.is_finite() && plans.iter().all(|plan| plan.safe_after.is_finite()));
     }
 }
+
+/// A tank that runs short by what its own file says is not healthy: something on the list has to account for it.
+#[test]
+fn a_crowded_cube_that_runs_short_by_itself_is_overloaded_and_not_healthy() {
+    let case = Case::of(reed_fixtures::tanks::crowded_hang_on_back())
+        .yes("keeps-to-top")
+        .answer("stock-added", Answer::Yes, 24 * 10)
+        .no("surface-flat")
+        .no("surface-film")
+        .no("air-source-stopped")
+        .read(Analyte::TEMPERATURE, 23.0, 8)
+        .read(Analyte::OXYGEN, 5.5, 8)
+        .read(Analyte::NITRITE, 0.0, 8);
+    let differential = case.differential();
+    let ranking: Vec<_> = differential.suspects.iter().take(3).map(|suspect| format!("{} {:.2}", suspect.fault.id, suspect.probability)).collect();
+    assert_eq!(differential.first().fault.id, "oxygen-demand-high", "{ranking:?}");
+    assert!(differential.healthy < 0.2, "{} {ranking:?}", differential.healthy);
+}

@@ -5,9 +5,16 @@
 //! exact solution, so a day costs a handful of exponentials instead of a thousand small steps, and the settled day,
 //! which repeats itself, follows from one pass because the day's map `C(0) → C(24)` is a straight line.
 //!
-//! The respiration does not fall as oxygen runs out, so the solution may go below zero: it is reported as 0.
+//! The respiration does not fall as oxygen runs out, so the solution may go below zero: it is reported as 0. Upwards the
+//! equation knows no bound where plants make more than is used and little leaves through the surface; water does: what
+//! it cannot hold leaves as bubbles, so each leg ends at [`CEILING`] at most.
 
 use std::f64::consts::PI;
+
+use crate::figure::Figure;
+
+/// Most oxygen that water keeps in the light, as a share of saturation: above it plants pearl.
+pub const CEILING: Figure = Figure::from_memory(1.6);
 
 /// No open water is without any exchange; at none at all the day's solution would divide by zero.
 const LEAST_EXCHANGE_PER_H: f64 = 1e-7;
@@ -77,6 +84,10 @@ impl Course {
         scaled
     }
 
+    fn ceiling_mg_l(&self) -> f64 {
+        CEILING.value * self.saturation_mg_l
+    }
+
     /// The lights are on at this hour.
     pub fn is_lit(&self, hour: f64) -> bool {
         (hour - self.lights_on_hour).rem_euclid(24.0) < self.light_hours
@@ -112,7 +123,7 @@ impl Course {
         let mut at = start;
         let solutions = self.legs.map(|leg| {
             let solution = self.solve(&leg, at);
-            at = solution.at(leg.to_hour);
+            at = solution.at(leg.to_hour).min(self.ceiling_mg_l());
             solution
         });
         (solutions, at)
@@ -127,7 +138,11 @@ impl Course {
             left -= 24.0;
         }
         let (solutions, midnight) = self.pass(at);
-        solutions.iter().find(|solution| left <= solution.leg.to_hour).map_or(midnight, |solution| solution.at(left)).max(0.0)
+        solutions
+            .iter()
+            .find(|solution| left <= solution.leg.to_hour)
+            .map_or(midnight, |solution| solution.at(left))
+            .clamp(0.0, self.ceiling_mg_l())
     }
 
     /// The day that repeats itself.
@@ -135,7 +150,17 @@ impl Course {
         let from_zero = self.pass(0.0).1;
         // Whatever the day starts with decays by this factor until the next midnight.
         let kept = (-self.legs.iter().map(|leg| leg.exchange_per_h * (leg.to_hour - leg.from_hour)).sum::<f64>()).exp();
-        Settled { course: self, solutions: self.pass(from_zero / (1.0 - kept)).0 }
+        let mut midnight = (from_zero / (1.0 - kept)).min(self.ceiling_mg_l());
+        // A day that meets the ceiling is no straight line; but it forgets there what it started with, so that the next
+        // pass or two find the day that repeats itself. A day below it comes out right at once.
+        for _ in 0..20 {
+            let (solutions, next) = self.pass(midnight);
+            if (next - midnight).abs() < 1e-9 * self.saturation_mg_l {
+                return Settled { course: self, solutions };
+            }
+            midnight = next;
+        }
+        Settled { course: self, solutions: self.pass(midnight).0 }
     }
 }
 
@@ -182,7 +207,12 @@ impl Settled {
     /// Oxygen at this hour of the day, mg/L, never below 0.
     pub fn at(&self, hour: f64) -> f64 {
         let hour = hour.rem_euclid(24.0);
-        self.solutions.iter().find(|solution| hour < solution.leg.to_hour).unwrap_or(&self.solutions[2]).at(hour).max(0.0)
+        self.solutions
+            .iter()
+            .find(|solution| hour < solution.leg.to_hour)
+            .unwrap_or(&self.solutions[2])
+            .at(hour)
+            .clamp(0.0, self.course.ceiling_mg_l())
     }
 
     /// The lowest point, to a few minutes: hour of the day and mg/L.
@@ -240,14 +270,14 @@ mod tests {
             demand in 0.0..1.0_f64, peak in 0.0..3.0_f64, at in 0.1..23.9_f64,
         ) {
             let day = Course::new(8.2, demand, peak, (on, hours), (lit, dark)).settled();
-            let (start, midnight) = (day.solutions[0].at(0.0), day.solutions[2].at(24.0));
+            let (start, midnight) = (day.solutions[0].at(0.0), day.solutions[2].at(24.0).min(day.course.ceiling_mg_l()));
             prop_assert!((midnight - start).abs() < 1e-6 * midnight.abs().max(1.0), "{midnight} after {start}");
             let scanned = (0..2400).map(|i| day.at(f64::from(i) / 100.0)).fold(f64::INFINITY, f64::min);
             prop_assert!(day.lowest().1 - scanned < 0.02, "lowest {:?} but {scanned} was seen", day.lowest());
             // The slope of the curve, by differences, against the right-hand side; not across a switch, nor where it is clipped.
             let (h, before, after) = (1e-4, day.at(at - 1e-4), day.at(at + 1e-4));
             let switch = [on, (on + hours) % 24.0].iter().any(|switch| (at - switch).abs() < 1e-2);
-            if !switch && before > 0.0 {
+            if !switch && before > 0.0 && before < day.course.ceiling_mg_l() - 1e-3 {
                 let u = (at - on).rem_euclid(24.0);
                 let sun = if day.course.is_lit(at) { peak * (std::f64::consts::PI * u / hours).sin() } else { 0.0 };
                 let k = if day.course.is_lit(at) { lit } else { dark };
@@ -269,6 +299,15 @@ mod tests {
         let (hour, low) = day.lowest();
         assert!((8.5..=9.75).contains(&hour), "{hour}");
         assert!(low < 6.4 && day.highest().1 > 8.0, "{low} {:?}", day.highest());
+    }
+
+    /// Found by a test over random tanks: plants in deep, still water were forecast at 139 mg/L.
+    #[test]
+    fn plants_in_almost_sealed_water_stop_at_the_ceiling_and_the_night_starts_there() {
+        let day = Course::new(8.0, 0.3, 3.0, (8.0, 10.0), (1e-4, 1e-4)).settled();
+        assert!((day.highest().1 - 12.8).abs() < 1e-6 && (day.at(18.0) - 12.8).abs() < 1e-6);
+        // Fourteen hours of the night at 0.3 mg/L per hour.
+        assert!((day.at(8.0) - (12.8 - 14.0 * 0.3)).abs() < 0.02, "{}", day.at(8.0));
     }
 
     #[test]

@@ -18,8 +18,11 @@ const OXYGEN_PER_FEED: Figure = Figure::from_memory(0.4);
 const OXYGEN_PER_ROTTING: Figure = Figure::from_memory(1.2);
 /// Oxygen used by a bed that is kept clean, mg per m² and hour.
 const BED_MG_PER_M2_H: Figure = Figure::from_memory(20.0);
-/// Share of the day's plant production that plants respire again, spread over 24 h.
-const PLANT_RESPIRATION_SHARE: Figure = Figure::from_memory(0.5);
+/// Share of the day's plant production that plants respire again, spread over 24 h. A stand that fills the tank shades
+/// itself: it makes little more than a thicket and breathes in full.
+const fn plant_respiration_share(planting: Planting) -> Figure {
+    Figure::from_memory(if matches!(planting, Planting::Overgrown) { 0.75 } else { 0.5 })
+}
 /// Oxygen one peroxide catalyst sets free, mg per day: 0.470 g per g of peroxide (stoichiometry), dose from memory.
 const CATALYST_MG_PER_DAY: Figure = Figure::from_memory(150.0);
 
@@ -66,13 +69,13 @@ pub const fn production_mg_l_day(planting: Planting) -> Figure {
         Planting::Sparse => 3.0,
         Planting::Moderate => 8.0,
         Planting::Dense => 16.0,
-        Planting::Overgrown => 26.0,
+        Planting::Overgrown => 19.0,
     })
 }
 
 /// Respiration of plants, day and night, mg per litre and hour.
 pub fn plant_respiration_mg_l_h(planting: Planting) -> f64 {
-    production_mg_l_day(planting).value * PLANT_RESPIRATION_SHARE.value / 24.0
+    production_mg_l_day(planting).value * plant_respiration_share(planting).value / 24.0
 }
 
 /// Peak of the half-sine of production, mg per litre and hour, for so many hours of light.

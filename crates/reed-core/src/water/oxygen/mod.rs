@@ -11,6 +11,6 @@ pub mod exchange;
 mod outage;
 mod saturation;
 
-pub use day::{Course, Leg, Settled};
+pub use day::{CEILING, Course, Leg, Settled};
 pub use outage::{Outage, Reaches};
 pub use saturation::{OutsideFit, saturation};
