@@ -33,7 +33,7 @@ const NOT_LOOKED: &str = "not-looked";
 /// Enters an answer, or with `None` withdraws the one there is.
 ///
 /// # Errors
-/// When there is no such case or the database fails.
+/// When there is no such case, it is closed, or the database fails.
 pub fn add(
     db: &Connection,
     case: CaseId,
@@ -42,7 +42,7 @@ pub fn add(
     seen_at: DateTime,
     now: Timestamp,
 ) -> Result<(), StoreError> {
-    crate::cases::find(db, case)?;
+    crate::cases::find_open(db, case)?;
     let word = answer.map_or(NOT_LOOKED, Answer::id);
     db.prepare_cached(ADD)?
         .execute(named_params! { ":case": case, ":finding": finding, ":answer": word, ":seen": seen_at, ":now": now })?;

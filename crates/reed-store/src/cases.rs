@@ -56,6 +56,15 @@ pub fn find(db: &Connection, id: CaseId) -> Result<Case, StoreError> {
     StoreError::found(db.prepare_cached(BY_ID)?.query_row(named_params! { ":case": id }, from_row), "case", id.0)
 }
 
+/// The case with this number, which must be open.
+///
+/// # Errors
+/// When there is none, it is closed, or the database fails.
+pub fn find_open(db: &Connection, id: CaseId) -> Result<Case, StoreError> {
+    let case = find(db, id)?;
+    if case.closed.is_some() { Err(StoreError::Closed { id: id.0 }) } else { Ok(case) }
+}
+
 /// The cases of a tank, newest first.
 ///
 /// # Errors

@@ -75,7 +75,7 @@ impl Choice {
 /// Chooses a change, keeping what is promised of it.
 ///
 /// # Errors
-/// When there is no such case or the database fails.
+/// When there is no such case, it is closed, or the database fails.
 pub fn choose(
     db: &Connection,
     case: CaseId,
@@ -84,7 +84,7 @@ pub fn choose(
     after: Option<&Forecast>,
     now: Timestamp,
 ) -> Result<ChoiceId, StoreError> {
-    crate::cases::find(db, case)?;
+    crate::cases::find_open(db, case)?;
     let json = |forecast: &Forecast| serde_json::to_string(forecast).map_err(|why| StoreError::unreadable("a forecast", why));
     let (without, after) = (json(without)?, after.map(json).transpose()?);
     db.prepare_cached(NEW)?

@@ -17,6 +17,12 @@ pub enum StoreError {
         /// Under which number.
         id: i64,
     },
+    /// The case is closed and takes nothing more.
+    #[error("case {id} is closed; open it again to change it")]
+    Closed {
+        /// Which case.
+        id: i64,
+    },
     /// A row holds what this program cannot read.
     #[error("{what} cannot be read: {why}")]
     Unreadable {
@@ -28,11 +34,6 @@ pub enum StoreError {
 }
 
 impl StoreError {
-    /// There is no such thing, as opposed to a failure.
-    pub fn is_not_found(&self) -> bool {
-        matches!(self, Self::NotFound { .. })
-    }
-
     /// Turns "no rows" into [`StoreError::NotFound`].
     pub(crate) fn found<T>(result: rusqlite::Result<T>, what: &'static str, id: i64) -> Result<T, Self> {
         match result {

@@ -20,7 +20,11 @@ pub(crate) enum PageError {
 
 impl From<StoreError> for PageError {
     fn from(error: StoreError) -> Self {
-        if error.is_not_found() { Self::NotFound(error.to_string()) } else { Self::Failed(error.to_string()) }
+        match error {
+            StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
+            StoreError::Closed { .. } => Self::Refused(error.to_string()),
+            StoreError::Sqlite(_) | StoreError::Migration(_) | StoreError::Unreadable { .. } => Self::Failed(error.to_string()),
+        }
     }
 }
 

@@ -407,7 +407,8 @@ fn a_crowded_cube_that_runs_short_by_itself_is_overloaded_and_not_healthy() {
         .read(Analyte::OXYGEN, 5.5, 8)
         .read(Analyte::NITRITE, 0.0, 8);
     let differential = case.differential();
-    let ranking: Vec<_> = differential.suspects.iter().take(3).map(|suspect| format!("{} {:.2}", suspect.fault.id, suspect.probability)).collect();
+    let ranking: Vec<_> =
+        differential.suspects.iter().take(3).map(|suspect| format!("{} {:.2}", suspect.fault.id, suspect.probability)).collect();
     assert_eq!(differential.first().fault.id, "oxygen-demand-high", "{ranking:?}");
     assert!(differential.healthy < 0.2, "{} {ranking:?}", differential.healthy);
 }

@@ -108,6 +108,12 @@ async fn a_closed_case_can_be_opened_again_and_a_second_one_is_not_opened_beside
     client.post("/cases/1/close", "words=It+was+the+clip").await;
     assert!(client.get("/cases/1").await.text.contains("It was the clip"));
     assert!(client.get("/").await.text.contains("No case is open."));
+    for (path, form) in [("answers", "finding=gasping&answer=yes"), ("choices", "change=feed-less"), ("readings/2/strike", "")] {
+        let refused = client.post(&format!("/cases/1/{path}"), form).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
+        assert!(refused.text.contains("case 1 is closed; open it again to change it"), "{path}");
+    }
+    assert!(!client.get("/cases/1").await.text.contains("Save the reading"), "a closed case offers nothing to enter");
     client.post("/cases/1/reopen", "").await;
     assert!(client.get("/").await.text.contains("One case is open."));
 }

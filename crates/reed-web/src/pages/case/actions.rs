@@ -66,7 +66,7 @@ pub(super) async fn add_reading(
     match input.parse(now.wall) {
         Ok(reading) => {
             app.write(move |db| {
-                let tank = cases::find(db, CaseId(case))?.tank_id;
+                let tank = cases::find_open(db, CaseId(case))?.tank_id;
                 readings::add(db, tank, &reading, now.utc)
             })
             .await?;
@@ -87,7 +87,7 @@ pub(super) async fn restore(State(app): State<App>, Numbers(case, reading): Numb
 
 async fn set_struck(app: &App, case: i64, reading: i64, struck: Option<jiff::Timestamp>) -> Result<Redirect, PageError> {
     app.write(move |db| {
-        let tank = cases::find(db, CaseId(case))?.tank_id;
+        let tank = cases::find_open(db, CaseId(case))?.tank_id;
         readings::set_struck(db, tank, ReadingId(reading), struck)
     })
     .await?;
@@ -131,20 +131,29 @@ pub(super) async fn tick(
     let now = app.clock.now().utc;
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
-        choices::tick(db, choice.id, input.step.min(choice.change.steps.len()), input.done == "yes", now)
+        if input.step >= choice.change.steps.len() {
+            return Err(StoreError::NotFound { what: "step", id: i64::try_from(input.step).unwrap_or(i64::MAX) });
+        }
+        choices::tick(db, choice.id, input.step, input.done == "yes", now)
     })
     .await?;
     Ok(back_to(case, "doing"))
 }
 
+/// A choice of a case that is open.
 fn of_case(db: &Connection, case: i64, choice: i64) -> Result<choices::Choice, StoreError> {
+    cases::find_open(db, CaseId(case))?;
     let found = choices::of_case(db, CaseId(case))?.into_iter().find(|known| known.id == ChoiceId(choice));
     found.ok_or(StoreError::NotFound { what: "chosen change", id: choice })
 }
 
 pub(super) async fn drop_choice(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
-    app.write(move |db| choices::drop_open(db, CaseId(case), ChoiceId(choice), now)).await?;
+    app.write(move |db| {
+        let choice = of_case(db, case, choice)?;
+        choices::drop_open(db, CaseId(case), choice.id, now)
+    })
+    .await?;
     Ok(back_to(case, "changes"))
 }
 
@@ -159,7 +168,7 @@ pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers)
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
         choices::done(db, CaseId(case), choice.id, to_the_minute(now.wall), now.utc)?;
-        let tank_id = cases::find(db, CaseId(case))?.tank_id;
+        let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
         let before = tanks::latest(db, tank_id)?.tank;
         let after = choice.change.apply(&before);
         if after != before {
@@ -177,7 +186,7 @@ pub(super) async fn undo_done(State(app): State<App>, Numbers(case, choice): Num
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
         choices::undo_done(db, CaseId(case), choice.id)?;
-        let tank_id = cases::find(db, CaseId(case))?.tank_id;
+        let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
         // The newest revision is the change's own, unless it changed nothing or the tank was edited since.
         if let [latest, before, ..] = tanks::revisions(db, tank_id)?.as_slice()
             && latest.why == choice.change.title
@@ -216,7 +225,7 @@ pub(super) async fn prove(
                     choice.change.proof.analyte.label, reading.analyte.label
                 )));
             }
-            let tank_id = cases::find(db, CaseId(case))?.tank_id;
+            let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
             let judgement = proof::judge(choice.change, &tank, &reading, &choice.now, choice.after.as_ref());
             let reading = readings::add(db, tank_id, &reading, now.utc)?;
