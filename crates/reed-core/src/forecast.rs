@@ -7,9 +7,9 @@ use crate::water::oxygen::Settled;
 
 /// Spread (standard deviation of the logarithm) of everything that brings oxygen in: transfer velocities are known to
 /// within half and double.
-const EXCHANGE_SPREAD: Figure = Figure::from_memory(0.35);
+pub const EXCHANGE_SPREAD: Figure = Figure::from_memory(0.35);
 /// The same for everything that uses it up.
-const DEMAND_SPREAD: Figure = Figure::from_memory(0.30);
+pub const DEMAND_SPREAD: Figure = Figure::from_memory(0.30);
 
 /// What the well-mixed, settled model leaves out: one standard deviation between model and a perfect reading, mg/L.
 pub const MODEL_RESIDUAL_MG_L: Figure = Figure::from_memory(0.3);

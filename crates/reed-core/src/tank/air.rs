@@ -12,6 +12,11 @@ pub enum Bubbles {
     Fine,
 }
 
+choices! { Bubbles:
+    Coarse = "coarse", "coarse";
+    Fine = "fine", "fine";
+}
+
 /// When the air runs.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
 #[serde(rename_all = "kebab-case")]
@@ -22,6 +27,12 @@ pub enum Running {
     Night,
     /// Not at all.
     Stopped,
+}
+
+choices! { Running:
+    Always = "always", "day and night";
+    Night = "night", "by night";
+    Stopped = "stopped", "not at present";
 }
 
 /// An air stone or an air-driven sponge filter.

@@ -3,6 +3,31 @@
 //! [`Tank`] is what the file holds, what a form fills and what a change turns into another one. Lengths, volumes
 //! and the like carry their unit in the type; the serialised names carry it in the name.
 
+/// Gives a closed set of choices its list, its ids (as in documents) and its words (as on pages).
+macro_rules! choices {
+    ($type:ident: $($variant:ident = $id:literal, $words:literal;)+) => {
+        impl $type {
+            /// All of them, in their order.
+            pub const ALL: &'static [Self] = &[$(Self::$variant),+];
+
+            /// Id as in the document.
+            pub const fn id(self) -> &'static str {
+                match self { $(Self::$variant => $id),+ }
+            }
+
+            /// In the keeper's words.
+            pub const fn words(self) -> &'static str {
+                match self { $(Self::$variant => $words),+ }
+            }
+
+            /// The choice with this id.
+            pub fn by_id(id: &str) -> Option<Self> {
+                Self::ALL.iter().copied().find(|choice| choice.id() == id)
+            }
+        }
+    };
+}
+
 mod air;
 pub mod kit;
 mod plants;
@@ -258,7 +283,7 @@ fn within(field: &'static str, label: &'static str, value: f64, low: f64, high: 
 
 #[cfg(test)]
 mod tests {
-    use super::{AirSource, Bubbles, Running, Tank};
+    use super::{Activity, AirSource, Bubbles, Planting, Running, Surface, Tank};
     use crate::units::{FlowRate, Length, Temperature, Volume};
 
     fn tank() -> Tank {
@@ -269,6 +294,22 @@ mod tests {
     fn a_plain_tank_is_sound_and_holds_the_usual_share_of_its_gross_volume() {
         assert!(tank().refusals().is_empty());
         assert!((tank().net_volume.as_litres() - 158.4).abs() < 1e-9);
+    }
+
+    /// A page sends ids back that a document must take: the two spellings are one.
+    #[test]
+    fn ids_of_choices_are_those_of_documents() {
+        fn same<T: serde::Serialize + Copy>(all: &[T], id: fn(T) -> &'static str) {
+            for choice in all {
+                assert_eq!(serde_json::to_value(choice).expect("plain"), id(*choice));
+            }
+        }
+        same(Surface::ALL, Surface::id);
+        same(Planting::ALL, Planting::id);
+        same(Bubbles::ALL, Bubbles::id);
+        same(Running::ALL, Running::id);
+        same(Activity::ALL, Activity::id);
+        assert_eq!(Planting::by_id("dense"), Some(Planting::Dense));
     }
 
     #[test]

@@ -16,21 +16,15 @@ pub enum Planting {
     Overgrown,
 }
 
+choices! { Planting:
+    None = "none", "none";
+    Sparse = "sparse", "a few";
+    Moderate = "moderate", "half of the bed";
+    Dense = "dense", "a thicket";
+    Overgrown = "overgrown", "overgrown, up to the surface";
+}
+
 impl Planting {
-    /// All of them, least first.
-    pub const ALL: [Self; 5] = [Self::None, Self::Sparse, Self::Moderate, Self::Dense, Self::Overgrown];
-
-    /// Id as in the document.
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::None => "none",
-            Self::Sparse => "sparse",
-            Self::Moderate => "moderate",
-            Self::Dense => "dense",
-            Self::Overgrown => "overgrown",
-        }
-    }
-
     /// The next denser planting.
     #[must_use]
     pub const fn denser(self) -> Self {

@@ -14,6 +14,12 @@ pub enum Activity {
     Lively,
 }
 
+choices! { Activity:
+    Calm = "calm", "rest a lot";
+    Usual = "usual", "cruise about";
+    Lively = "lively", "never stop";
+}
+
 /// Animals of one kind and size.
 #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
 #[serde(deny_unknown_fields)]

@@ -16,29 +16,11 @@ pub enum Surface {
     Broken,
 }
 
-impl Surface {
-    /// All of them, worst first.
-    pub const ALL: [Self; 4] = [Self::Filmed, Self::Still, Self::Rippled, Self::Broken];
-
-    /// Id as in the document.
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Filmed => "filmed",
-            Self::Still => "still",
-            Self::Rippled => "rippled",
-            Self::Broken => "broken",
-        }
-    }
-
-    /// In the keeper's words.
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::Filmed => "still, under an oily film",
-            Self::Still => "a still mirror",
-            Self::Rippled => "gentle ripples",
-            Self::Broken => "well broken",
-        }
-    }
+choices! { Surface:
+    Filmed = "filmed", "still, under an oily film";
+    Still = "still", "a still mirror";
+    Rippled = "rippled", "gentle ripples";
+    Broken = "broken", "well broken";
 }
 
 /// Water that falls through air into the tank.

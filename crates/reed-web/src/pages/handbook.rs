@@ -4,11 +4,12 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::routing::get;
+use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{check, fault};
 use reed_core::forecast;
 use reed_core::remedy::change;
-use reed_core::tank::{Surface, kit};
-use reed_core::water::oxygen::exchange;
+use reed_core::tank::{Bubbles, Surface, kit};
+use reed_core::water::oxygen::{CEILING, exchange};
 
 use crate::state::App;
 use crate::view::Frame;
@@ -22,6 +23,13 @@ pub(super) fn routes() -> Router<App> {
 struct HandbookPage {
     frame: Frame,
     velocities: Vec<(&'static str, f64, &'static str)>,
+    /// Share of a bubble's oxygen taken up per metre, percent: coarse, fine.
+    uptakes: (f64, f64),
+    /// Factors by which exchange and use may be off.
+    spreads: (String, String),
+    residual: f64,
+    ceiling: f64,
+    chances: Vec<(&'static str, f64)>,
     good: f64,
     act: f64,
     distress: f64,
@@ -32,6 +40,11 @@ struct HandbookPage {
     changes: usize,
 }
 
+/// One standard deviation of a logarithm, as a factor.
+fn factor(log_spread: f64) -> String {
+    format!("{:.2}", log_spread.exp())
+}
+
 async fn show() -> HandbookPage {
     let velocity = |surface: Surface| {
         let figure = exchange::transfer_velocity_m_h(surface);
@@ -39,7 +52,16 @@ async fn show() -> HandbookPage {
     };
     HandbookPage {
         frame: Frame::new("Handbook"),
-        velocities: Surface::ALL.map(velocity).to_vec(),
+        velocities: Surface::ALL.iter().copied().map(velocity).collect(),
+        uptakes: (100.0 * exchange::uptake_per_metre(Bubbles::Coarse).value, 100.0 * exchange::uptake_per_metre(Bubbles::Fine).value),
+        spreads: (factor(forecast::EXCHANGE_SPREAD.value), factor(forecast::DEMAND_SPREAD.value)),
+        residual: forecast::MODEL_RESIDUAL_MG_L.value,
+        ceiling: 100.0 * CEILING.value,
+        chances: vec![
+            ("nearly always", Strength::NearlyAlways.chance()),
+            ("usually", Strength::Usually.chance()),
+            ("often", Strength::Often.chance()),
+        ],
         good: forecast::GOOD_SHARE.value * 100.0,
         act: forecast::ACT_SHARE.value * 100.0,
         distress: forecast::DISTRESS_MG_L.value,

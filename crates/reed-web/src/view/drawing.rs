@@ -221,7 +221,7 @@ mod tests {
         let extremes =
             [(10.0, 5.0, 3.0), (1000.0, 500.0, 300.0)].map(|(l, w, d)| Tank::plain("x", Length::cm(l), Length::cm(w), Length::cm(d)));
         for mut tank in examples.chain(extremes) {
-            for (surface, planting) in Surface::ALL.into_iter().zip(Planting::ALL) {
+            for (surface, planting) in Surface::ALL.iter().copied().zip(Planting::ALL.iter().copied()) {
                 (tank.surface, tank.plants.planting) = (surface, planting);
                 for mood in [Mood::AtEase, Mood::AtTheTop] {
                     let svg = draw(&tank, mood);

@@ -85,7 +85,7 @@ mod tests {
 
     #[test]
     fn a_livelier_surface_always_exchanges_more() {
-        let flows = Surface::ALL.map(|surface| surface_m3_h(surface, 0.5, 0.0, AT_20));
+        let flows: Vec<f64> = Surface::ALL.iter().map(|surface| surface_m3_h(*surface, 0.5, 0.0, AT_20)).collect();
         assert!(flows.is_sorted() && flows[0] > 0.0, "{flows:?}");
         assert!((flows[2] - 0.04).abs() < 1e-12, "0.5 m² of ripples at 0.08 m/h");
     }

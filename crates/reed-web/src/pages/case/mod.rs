@@ -14,6 +14,7 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use reed_core::diagnosis::{Differential, Distress};
 use reed_core::document::Document;
+use reed_core::remedy::change::{FIRST_AID, Step};
 use reed_core::remedy::{Plan, plans};
 use reed_store::CaseId;
 
@@ -60,6 +61,7 @@ struct CasePage {
     drawing: String,
     drawing_note: &'static str,
     urgent: bool,
+    first_aid: &'static [Step],
     next: NextView,
     answers: Vec<AnswerLine>,
     places: Vec<PlaceView>,
@@ -169,6 +171,7 @@ impl CasePage {
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
             urgent,
+            first_aid: FIRST_AID,
             next: NextView::of(stage, differential, plans, file, moment),
             answers: evidence::answer_lines(file, &observed, moment),
             places: evidence::places(file),

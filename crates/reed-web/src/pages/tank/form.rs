@@ -3,7 +3,6 @@
 use reed_core::tank::{Activity, AirSource, Bubbles, FallingWater, Planting, Plants, Running, StockGroup, Surface, Tank, spans};
 use reed_core::units::{Length, Refusal};
 use serde::Deserialize;
-use serde::de::DeserializeOwned;
 
 use crate::forms::Refusals;
 
@@ -62,16 +61,12 @@ pub(super) struct AirRow<'a> {
 
 const YES: &str = "yes";
 
-fn id_of(value: impl serde::Serialize) -> String {
-    serde_json::to_value(value).ok().and_then(|value| value.as_str().map(str::to_owned)).unwrap_or_default()
-}
-
-/// The variant with this id, as in a document.
-fn by_id<T: DeserializeOwned>(id: &str, field: &'static str, label: &'static str) -> Result<T, Refusal> {
-    serde_json::from_value(serde_json::Value::String(id.to_owned())).map_err(|_| Refusal {
+/// What was chosen from a list, or the refusal of what is not on it.
+fn chosen<T>(choice: Option<T>, given: &str, field: &'static str, label: &'static str) -> Result<T, Refusal> {
+    choice.ok_or_else(|| Refusal {
         field,
         label,
-        given: if id.is_empty() { "nothing" } else { id }.to_owned(),
+        given: if given.is_empty() { "nothing" } else { given }.to_owned(),
         accepted: "Choose one from the list.".to_owned(),
     })
 }
@@ -121,13 +116,13 @@ impl TankForm {
             stock_name: tank.stock.iter().map(|group| group.name.clone()).collect(),
             stock_count: tank.stock.iter().map(|group| group.count.to_string()).collect(),
             stock_mass: tank.stock.iter().map(|group| plain(group.mass_each.as_grams())).collect(),
-            stock_activity: tank.stock.iter().map(|group| id_of(group.activity)).collect(),
+            stock_activity: tank.stock.iter().map(|group| group.activity.id().to_owned()).collect(),
             stock_air: tank.stock.iter().map(|group| yes(group.breathes_air)).collect(),
             air_kind: tank.air.iter().map(|air| air.kind.clone()).collect(),
             air_flow: tank.air.iter().map(|air| plain(air.flow.as_litres_per_hour())).collect(),
             air_depth: tank.air.iter().map(|air| plain(air.depth.as_cm())).collect(),
-            air_bubbles: tank.air.iter().map(|air| id_of(air.bubbles)).collect(),
-            air_running: tank.air.iter().map(|air| id_of(air.running)).collect(),
+            air_bubbles: tank.air.iter().map(|air| air.bubbles.id().to_owned()).collect(),
+            air_running: tank.air.iter().map(|air| air.running.id().to_owned()).collect(),
         }
         .with_blank_rows()
     }
@@ -194,7 +189,7 @@ impl TankForm {
         keep(spans::ALTITUDE.read(or_zero(&self.altitude)).map(|altitude| tank.altitude = altitude));
         keep(spans::SALINITY.read(or_zero(&self.salinity)).map(|salinity| tank.salinity = salinity));
         keep(spans::FEED.read(&self.feed).map(|feed| tank.feed = feed));
-        keep(by_id(&self.surface, "surface", "Surface").map(|surface: Surface| tank.surface = surface));
+        keep(chosen(Surface::by_id(&self.surface), &self.surface, "surface", "Surface").map(|surface| tank.surface = surface));
         keep(number(&self.protein, "feed_protein_percent", "Protein in the feed").map(|protein| tank.feed_protein_percent = protein));
         keep(
             whole(or_zero(&self.catalysts), "peroxide_catalysts", "Peroxide catalysts")
@@ -231,7 +226,7 @@ impl TankForm {
         };
         let at: jiff::civil::Time = self.lights_on.trim().parse().map_err(|_| refuse())?;
         Ok(Plants {
-            planting: by_id(&self.planting, "planting", "Plants")?,
+            planting: chosen(Planting::by_id(&self.planting), &self.planting, "planting", "Plants")?,
             lights_on_hour: f64::from(at.hour()) + f64::from(at.minute()) / 60.0,
             light_hours: number(&self.light_hours, "light_hours", "Hours of light")?,
         })
@@ -277,7 +272,7 @@ fn read_stock(row: &StockRow<'_>) -> Result<StockGroup, Refusal> {
         name: if row.name.is_empty() { "animals".to_owned() } else { row.name.to_owned() },
         count: whole(row.count, "stock", "Number of animals")?,
         mass_each: spans::MASS_EACH.read(row.mass).map_err(here)?,
-        activity: by_id::<Activity>(row.activity, "stock", "Activity")?,
+        activity: chosen(Activity::by_id(row.activity), row.activity, "stock", "Activity")?,
         breathes_air: row.breathes_air,
     })
 }
@@ -288,8 +283,8 @@ fn read_air(row: &AirRow<'_>) -> Result<AirSource, Refusal> {
         kind: if row.kind.is_empty() { "Air stone".to_owned() } else { row.kind.to_owned() },
         flow: spans::AIR_FLOW.read(row.flow).map_err(here)?,
         depth: spans::AIR_DEPTH.read(row.depth).map_err(here)?,
-        bubbles: by_id::<Bubbles>(row.bubbles, "air", "Bubbles")?,
-        running: by_id::<Running>(row.running, "air", "Running")?,
+        bubbles: chosen(Bubbles::by_id(row.bubbles), row.bubbles, "air", "Bubbles")?,
+        running: chosen(Running::by_id(row.running), row.running, "air", "Running")?,
     })
 }
 

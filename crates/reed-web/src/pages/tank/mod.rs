@@ -11,7 +11,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
 use reed_core::forecast::{Ensemble, Grade};
-use reed_core::tank::Tank;
+use reed_core::tank::{Activity, Bubbles, Planting, Running, Surface, Tank};
 use reed_core::twin::Twin;
 use reed_store::tanks::Revision;
 use reed_store::{CaseId, TankId, cases, tanks};
