@@ -35,6 +35,7 @@ pub(crate) enum Stage {
 #[derive(Clone, Debug)]
 pub(crate) struct CaseFile {
     pub(crate) case: Case,
+    opened_wall: DateTime,
     /// Every revision of the tank, newest first.
     revisions: Vec<Revision>,
     pub(crate) answers: Vec<Answered>,
@@ -55,6 +56,7 @@ impl CaseFile {
             readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
+            opened_wall,
             case,
         })
     }
@@ -85,6 +87,12 @@ impl CaseFile {
     /// The tank as it stands now.
     pub(crate) fn tank_now(&self) -> &Tank {
         &self.revisions[0].tank
+    }
+
+    /// Nothing was said or read since the case was opened, or since a change fell short.
+    pub(crate) fn is_silent(&self, observed: &Observed) -> bool {
+        let since = self.looks_again_since().unwrap_or(self.opened_wall);
+        observed.answers.is_empty() && observed.readings.iter().all(|reading| reading.taken_at < since)
     }
 
     /// Whether a reading counts for the suspects: not struck, and of the state that they are about.

@@ -7,9 +7,9 @@ use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
 
-use crate::case_file::{CaseFile, Stage};
+use crate::case_file::{CaseFile, Stage, proof_due};
 use crate::clock::Moment;
-use crate::view::percent;
+use crate::view::{percent, when};
 
 /// What the page asks for first.
 pub(super) enum NextView {
@@ -22,7 +22,14 @@ pub(super) enum NextView {
     /// A change is being made.
     Do { title: &'static str, left: usize },
     /// A reading is due.
-    Prove { when: &'static str, what: &'static str, verdict: Option<(&'static str, String)>, proved: bool },
+    Prove {
+        when: &'static str,
+        what: &'static str,
+        verdict: Option<(&'static str, String)>,
+        proved: bool,
+        /// From when on the proof counts, while that is still ahead.
+        due: Option<String>,
+    },
     /// Nothing: it is closed.
     Closed,
 }
@@ -65,7 +72,9 @@ impl NextView {
                 let proof = &choice.change.proof;
                 let verdict = choice.proofs.last().map(|proof| (verdict_words(proof.verdict), proof.words.clone()));
                 let proved = choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
-                Self::Prove { when: proof.when, what: proof.analyte.label, verdict, proved }
+                let due = choice.done_wall.map(|done| proof_due(choice.change, done)).filter(|due| *due > moment.wall);
+                let due = due.map(|due| when(due, moment.wall));
+                Self::Prove { when: proof.when, what: proof.analyte.label, verdict, proved, due }
             }
             _ => Self::looking(differential, plans, file, moment),
         }
@@ -73,7 +82,7 @@ impl NextView {
 
     fn looking(differential: &Differential, plans: &[Plan], file: &CaseFile, moment: &Moment) -> Self {
         let observed = file.observed(moment.wall);
-        if observed.answers.is_empty() && observed.readings.is_empty() {
+        if file.is_silent(&observed) {
             return Self::Say;
         }
         let best = differential.proposals.first();
