@@ -84,8 +84,9 @@ struct StageView {
 }
 
 impl StageView {
-    fn of(stage: Stage, clear: bool) -> Self {
+    fn of(stage: Stage, silent: bool, clear: bool) -> Self {
         let reached = match (stage, clear) {
+            (Stage::Looking, _) if silent => 0,
             (Stage::Looking, false) => 1,
             (Stage::Looking, true) => 2,
             (Stage::Doing, _) => 3,
@@ -164,7 +165,7 @@ impl CasePage {
             headline,
             opened: wall(file.case.opened_at),
             closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
-            stage: StageView::of(stage, clear),
+            stage: StageView::of(stage, file.is_silent(&observed), clear),
             drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
             drawing_note: match stage {
                 Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
