@@ -13,14 +13,14 @@ const ADD: &str = "
 const SINCE: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings
     WHERE tank_id = :tank AND taken_at >= :since ORDER BY taken_at, id";
-const BY_ID: &str = "SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings WHERE id = :reading";
-const LATEST: &str = "
+const LAST_BEFORE: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings
-    WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL ORDER BY taken_at DESC, id DESC LIMIT 1";
+    WHERE tank_id = :tank AND analyte = :analyte AND taken_at < :before AND struck_at IS NULL
+    ORDER BY taken_at DESC, id DESC LIMIT 1";
 const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, BY_ID, LATEST, SET_STRUCK];
+pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, LAST_BEFORE, SET_STRUCK];
 
 /// A reading as stored.
 #[derive(Clone, Debug, PartialEq)]
@@ -65,23 +65,21 @@ pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<Store
     db.prepare_cached(SINCE)?.query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?.collect()
 }
 
-/// One reading.
-///
-/// # Errors
-/// When there is none or the database fails.
-pub fn find(db: &Connection, id: ReadingId) -> Result<Stored, StoreError> {
-    let mut statement = db.prepare_cached(BY_ID)?;
-    let mut rows = statement.query(named_params! { ":reading": id })?;
-    rows.next()?.map_or(Err(StoreError::NotFound { what: "reading", id: id.0 }), from_row)
-}
-
 /// The latest reading of an analyte that was not struck.
 ///
 /// # Errors
 /// When the database fails.
 pub fn latest(db: &Connection, tank: TankId, analyte: &str) -> Result<Option<Stored>, StoreError> {
-    let mut statement = db.prepare_cached(LATEST)?;
-    let mut rows = statement.query(named_params! { ":tank": tank, ":analyte": analyte })?;
+    last_before(db, tank, analyte, DateTime::MAX)
+}
+
+/// The last reading of an analyte before a moment that was not struck.
+///
+/// # Errors
+/// When the database fails.
+pub fn last_before(db: &Connection, tank: TankId, analyte: &str, before: DateTime) -> Result<Option<Stored>, StoreError> {
+    let mut statement = db.prepare_cached(LAST_BEFORE)?;
+    let mut rows = statement.query(named_params! { ":tank": tank, ":analyte": analyte, ":before": before })?;
     rows.next()?.map(from_row).transpose()
 }
 

@@ -109,7 +109,7 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
     let ensemble = Ensemble::of_tank(&tank());
     let (without, after) = (ensemble.forecast(Tank::clone), ensemble.forecast(|tank| change.apply(tank)));
     let reading = Reading::usual(Analyte::OXYGEN, 7.5, WALL);
-    let judgement = proof::judge(change, &tank(), &reading, &without, Some(&after));
+    let judgement = proof::judge(change, &tank(), &reading, None, &without, Some(&after));
     let choice = store
         .write(|db| {
             let choice = choices::choose(db, case, change, &without, Some(&after), now())?;

@@ -54,13 +54,22 @@ const REAL: f64 = 1.64;
 ///
 /// `now` and `after` are the days that were forecast without and with the change when it was chosen, so that a reading
 /// at noon is compared with noon and not with the dawn reading that opened the case.
-pub fn judge(change: &Change, tank: &Tank, reading: &Reading, now: &Forecast, after: Option<&Forecast>) -> Judgement {
+/// `before` is the last reading of the same thing before the change, if there is one.
+pub fn judge(
+    change: &Change,
+    tank: &Tank,
+    reading: &Reading,
+    before: Option<&Reading>,
+    now: &Forecast,
+    after: Option<&Forecast>,
+) -> Judgement {
     match change.proof.wanted {
         Wanted::OxygenAsForecast => judge_oxygen(reading, now, after),
         Wanted::AtMost(limit) => {
             let met = reading.value <= limit + reading.spread;
             plain(met, format!("{} where at most {} was wanted.", reading.print(), reading.analyte.print(limit)))
         }
+        Wanted::RisenBy(least) => judge_rise(reading, before, least),
         Wanted::IntendedTemperature => {
             let intended = tank.temperature.as_celsius();
             let met = (reading.value - intended).abs() <= 1.5;
@@ -71,6 +80,24 @@ pub fn judge(change: &Change, tank: &Tank, reading: &Reading, now: &Forecast, af
 
 fn plain(met: bool, words: String) -> Judgement {
     Judgement { verdict: if met { Verdict::Proved } else { Verdict::NotProved }, rise: None, forecast: None, words }
+}
+
+fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64) -> Judgement {
+    let Some(before) = before else {
+        let words = format!("{}, but nothing was read before the change to compare it with.", reading.print());
+        return Judgement { verdict: Verdict::Partly, rise: None, forecast: None, words };
+    };
+    let rise = (reading.value - before.value, reading.spread.hypot(before.spread));
+    let verdict = if rise.0 < least {
+        Verdict::NotProved
+    } else if rise.0 > REAL * rise.1 {
+        Verdict::Proved
+    } else {
+        Verdict::Partly
+    };
+    let words =
+        format!("{} after {}: {:+.1} ± {:.1}, where at least {least:+.1} was wanted.", reading.print(), before.print(), rise.0, rise.1);
+    Judgement { verdict, rise: Some(rise), forecast: None, words }
 }
 
 fn judge_oxygen(reading: &Reading, now: &Forecast, after: Option<&Forecast>) -> Judgement {

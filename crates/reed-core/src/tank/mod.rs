@@ -41,11 +41,11 @@ pub use reading::{Analyte, Reading, analyte, hour_of_day};
 pub use stock::{Activity, StockGroup};
 pub use surface::{FallingWater, Surface};
 
+use crate::figure::Figure;
 use crate::units::{Altitude, Length, Mass, Refusal, Salinity, Span, Temperature, Volume};
 
 /// Net water as a share of length × width × depth when the keeper has not measured it: bed and rocks take the rest.
-/// Common practice, no source.
-pub const NET_SHARE_OF_GROSS: f64 = 0.88;
+pub const NET_SHARE_OF_GROSS: Figure = Figure::common_practice(0.88);
 
 /// A tank as it stands.
 ///
@@ -181,7 +181,7 @@ impl Tank {
     /// Net water to expect from the inside size alone.
     pub fn net_from_size(length: Length, width: Length, water_depth: Length) -> Volume {
         let gross = length.as_cm() * width.as_cm() * water_depth.as_cm() / 1000.0;
-        Volume::litres((gross * NET_SHARE_OF_GROSS * 10.0).round() / 10.0)
+        Volume::litres((gross * NET_SHARE_OF_GROSS.value * 10.0).round() / 10.0)
     }
 
     /// Area of the water surface in m².

@@ -156,7 +156,7 @@ proptest! {
         let believed = Ensemble::of_tank(&tank);
         let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
         let at = MORNING.with().hour(hour).build().expect("an hour");
-        let rank = |value: f64| match judge(change, &tank, &Reading::usual(Analyte::OXYGEN, value, at), &now, Some(&after)).verdict {
+        let rank = |value: f64| match judge(change, &tank, &Reading::usual(Analyte::OXYGEN, value, at), None, &now, Some(&after)).verdict {
             Verdict::NotProved => 0,
             Verdict::Partly => 1,
             Verdict::Proved => 2,
@@ -172,8 +172,15 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
     let verdict = |id: &str, value: f64| {
         let change = change::by_id(id).expect("listed");
         assert!(change.proof.wanted != Wanted::OxygenAsForecast, "{id}");
-        judge(change, &tank, &Reading::usual(change.proof.analyte, value, MORNING), &now, None).verdict
+        judge(change, &tank, &Reading::usual(change.proof.analyte, value, MORNING), None, &now, None).verdict
     };
     assert_eq!((verdict("fix-heater-or-room", 25.5), verdict("fix-heater-or-room", 29.0)), (Verdict::Proved, Verdict::NotProved));
+    let co2 = change::by_id("reduce-co2").expect("listed");
+    let ph = |value| Reading::usual(Analyte::PH, value, MORNING);
+    let risen = |from: Option<f64>, to| judge(co2, &tank, &ph(to), from.map(ph).as_ref(), &now, None).verdict;
+    assert_eq!(
+        [risen(Some(6.2), 6.3), risen(Some(6.2), 6.6), risen(Some(6.2), 7.0), risen(None, 7.0)],
+        [Verdict::NotProved, Verdict::Partly, Verdict::Proved, Verdict::Partly],
+    );
     assert_eq!((verdict("water-change", 0.05), verdict("water-change", 0.4)), (Verdict::Proved, Verdict::NotProved));
 }

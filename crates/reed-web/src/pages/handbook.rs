@@ -30,6 +30,7 @@ struct HandbookPage {
     residual: f64,
     ceiling: f64,
     chances: Vec<(&'static str, f64)>,
+    chances_source: &'static str,
     good: f64,
     act: f64,
     distress: f64,
@@ -52,6 +53,7 @@ async fn show() -> HandbookPage {
     };
     HandbookPage {
         frame: Frame::new("Handbook"),
+        chances_source: Strength::Usually.figure().source.words(),
         velocities: Surface::ALL.iter().copied().map(velocity).collect(),
         uptakes: (100.0 * exchange::uptake_per_metre(Bubbles::Coarse).value, 100.0 * exchange::uptake_per_metre(Bubbles::Fine).value),
         spreads: (factor(forecast::EXCHANGE_SPREAD.value), factor(forecast::DEMAND_SPREAD.value)),

@@ -9,6 +9,7 @@ pub mod oxygen;
 
 use super::check::Check;
 use super::finding::Finding;
+use crate::figure::Figure;
 use crate::tank::Tank;
 
 /// How reliably a fault shows a finding.
@@ -23,13 +24,18 @@ pub enum Strength {
 }
 
 impl Strength {
-    /// As a chance.
-    pub const fn chance(self) -> f64 {
-        match self {
+    /// As a chance, with where it comes from.
+    pub const fn figure(self) -> Figure {
+        Figure::common_practice(match self {
             Self::NearlyAlways => 0.9,
             Self::Usually => 0.7,
             Self::Often => 0.4,
-        }
+        })
+    }
+
+    /// As a chance.
+    pub const fn chance(self) -> f64 {
+        self.figure().value
     }
 }
 

@@ -26,6 +26,8 @@ pub enum Wanted {
     OxygenAsForecast,
     /// At most this much.
     AtMost(f64),
+    /// At least this much more than was read last before the change.
+    RisenBy(f64),
     /// The temperature the keeper means the tank to have, within 1.5 °C.
     IntendedTemperature,
 }

@@ -353,7 +353,12 @@ pub(super) static REDUCE_CO2: Change = Change {
         step("From tomorrow dose half, from an hour after lights-on, and stop an hour before lights-off."),
     ],
     look_after: "Watch the pH: it rises as the gas leaves; keep the rise slow where ammonia was read.",
-    proof: Proof { analyte: Analyte::PH, wanted: Wanted::AtMost(9.0), when: "In two hours: the pH should have risen.", after_hours: 2.0 },
+    proof: Proof {
+        analyte: Analyte::PH,
+        wanted: Wanted::RisenBy(0.3),
+        when: "Two hours later: as the gas leaves, the pH rises by 0.3 or more. Read it before you start, too.",
+        after_hours: 2.0,
+    },
     ..Change::BLANK
 };
 

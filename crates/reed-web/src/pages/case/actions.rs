@@ -214,11 +214,11 @@ pub(super) async fn prove(
     let outcome = app
         .write(move |db| {
             let choice = of_case(db, case, choice)?;
-            if choice.done_wall.is_none_or(|done| reading.taken_at < done) {
+            let Some(done) = choice.done_wall.filter(|done| reading.taken_at >= *done) else {
                 return Ok(Err(
                     "This reading was taken before the change was done; enter it under “Noticed”, or take a new one.".to_owned()
                 ));
-            }
+            };
             if reading.analyte != choice.change.proof.analyte {
                 return Ok(Err(format!(
                     "This change is proved by {}, not by {}.",
@@ -227,7 +227,8 @@ pub(super) async fn prove(
             }
             let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
-            let judgement = proof::judge(choice.change, &tank, &reading, &choice.now, choice.after.as_ref());
+            let before = readings::last_before(db, tank_id, reading.analyte.id, done)?.map(|stored| stored.reading);
+            let judgement = proof::judge(choice.change, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref());
             let reading = readings::add(db, tank_id, &reading, now.utc)?;
             choices::prove(db, choice.id, reading, &judgement, now.utc)?;
             Ok(Ok(()))
