@@ -202,5 +202,11 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
     page.click("#log-2-save").await;
     page.until_says("#tank-2 .facts", "Oxygen read 7.4 ± 0.5 mg/L, just now").await;
     page.is_sound(Screen::Phone).await;
+    for path in ["/tanks/2", "/tanks/new", "/handbook"] {
+        page.go(path).await;
+        page.is_sound(Screen::Phone).await;
+    }
+    page.go("/tanks/2").await;
+    page.picture("tank-phone").await;
     page.close().await;
 }
