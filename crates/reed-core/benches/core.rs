@@ -16,7 +16,7 @@ fn main() {
 }
 
 fn demo_case() -> (Tank, Observed) {
-    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
     let observed = document.observed(MORNING).expect("an example");
     (document.tank, observed)
 }

@@ -1,7 +1,7 @@
 //! Forecasts with their uncertainty: many twins, each weighed by how well it fits what is known.
 
 use crate::figure::Figure;
-use crate::tank::Tank;
+use crate::tank::{Purpose, Tank};
 use crate::twin::{Doubt, Twin};
 use crate::water::oxygen::Settled;
 
@@ -68,6 +68,14 @@ pub struct Forecast {
     pub hours_to_settle: f64,
     /// Lowest points with their weights, for chances.
     lows: Vec<(f64, f64)>,
+    /// Share of saturation below which to act in a tank of this purpose.
+    #[serde(default = "display_share")]
+    pub act_share: f64,
+}
+
+/// Forecasts that were kept before tanks had a purpose were of displays.
+fn display_share() -> f64 {
+    Purpose::Display.limits().oxygen_act.value
 }
 
 /// Half-width of the band that is drawn, in standard deviations: four in five readings should fall inside.
@@ -118,12 +126,12 @@ impl Ensemble {
                 (course.scaled(member.doubt.exchange, member.doubt.demand).settled(), member.weight)
             })
             .collect();
-        Forecast::of(&days)
+        Forecast::of(&days, self.likeliest().purpose.limits().oxygen_act.value)
     }
 }
 
 impl Forecast {
-    fn of(days: &[(Settled, f64)]) -> Self {
+    fn of(days: &[(Settled, f64)], act_share: f64) -> Self {
         let total: f64 = days.iter().map(|(_, weight)| weight).sum();
         let moments = |value: &dyn Fn(&Settled) -> f64| {
             let mean = days.iter().map(|(day, weight)| value(day) * weight).sum::<f64>() / total;
@@ -143,6 +151,7 @@ impl Forecast {
             saturation: days.iter().map(|(day, weight)| day.course.saturation_mg_l * weight).sum::<f64>() / total,
             hours_to_settle: days[0].0.hours_to_settle(),
             lows,
+            act_share,
         }
     }
 
@@ -158,7 +167,17 @@ impl Forecast {
 
     /// Level below which to act, mg/L.
     pub fn act_below(&self) -> f64 {
-        act_below(self.saturation)
+        act_below(self.saturation, self.act_share)
+    }
+
+    /// How good this level is here.
+    pub fn grade_of(&self, mg_l: f64) -> Grade {
+        Grade::of(mg_l, self.saturation, self.act_share)
+    }
+
+    /// How good the lowest point of the day is.
+    pub fn grade(&self) -> Grade {
+        self.grade_of(self.lowest)
     }
 
     /// Chance that the lowest point of the day is at least this high.
@@ -168,9 +187,9 @@ impl Forecast {
     }
 }
 
-/// Level below which to act, mg/L: 70 % of saturation, and never less than what distresses fish.
-pub const fn act_below(saturation_mg_l: f64) -> f64 {
-    (ACT_SHARE.value * saturation_mg_l).max(DISTRESS_MG_L.value)
+/// Level below which to act, mg/L: the purpose's share of saturation, and never less than what distresses fish.
+pub const fn act_below(saturation_mg_l: f64, act_share: f64) -> f64 {
+    (act_share * saturation_mg_l).max(DISTRESS_MG_L.value)
 }
 
 /// How good an oxygen level is. Percent of saturation and mg/L are judged together; limits from memory.
@@ -178,9 +197,9 @@ pub const fn act_below(saturation_mg_l: f64) -> f64 {
 pub enum Grade {
     /// Below 4 mg/L: most fish are in distress.
     Distress,
-    /// Below 70 % of saturation: act.
+    /// Below the share of saturation at which tanks of this purpose need help, 70 % for a display: act.
     Act,
-    /// 70 to 90 %: watch.
+    /// From there to 90 %: watch.
     Watch,
     /// 90 % and more: good.
     Good,
@@ -188,18 +207,16 @@ pub enum Grade {
 
 /// Below this, in mg/L, most fish are in distress.
 pub const DISTRESS_MG_L: Figure = Figure::from_memory(4.0);
-/// Below this share of saturation: act.
-pub const ACT_SHARE: Figure = Figure::from_memory(0.70);
 /// From this share of saturation on: good.
 pub const GOOD_SHARE: Figure = Figure::from_memory(0.90);
 
 impl Grade {
     /// Grades a level against the saturation of the place.
-    pub fn of(mg_l: f64, saturation_mg_l: f64) -> Self {
+    pub fn of(mg_l: f64, saturation_mg_l: f64, act_share: f64) -> Self {
         let share = mg_l / saturation_mg_l;
         if mg_l < DISTRESS_MG_L.value {
             Self::Distress
-        } else if share < ACT_SHARE.value {
+        } else if share < act_share {
             Self::Act
         } else if share < GOOD_SHARE.value {
             Self::Watch
@@ -243,8 +260,7 @@ mod tests {
 
     fn tank() -> Tank {
         let mut tank = Tank::plain("Test", Length::cm(80.0), Length::cm(35.0), Length::cm(40.0));
-        let (mass_each, activity) = (Mass::grams(3.0), Activity::Usual);
-        tank.stock.push(StockGroup { name: "fish".to_owned(), count: 12, mass_each, activity, breathes_air: false });
+        tank.stock.push(StockGroup::weighing("fish", 12, Mass::grams(3.0), Activity::Usual));
         tank
     }
 
@@ -274,10 +290,10 @@ mod tests {
 
     #[test]
     fn grades_judge_share_and_mg_together() {
-        assert_eq!(Grade::of(7.6, 8.26), Grade::Good);
-        assert_eq!(Grade::of(6.6, 8.26), Grade::Watch);
-        assert_eq!(Grade::of(5.0, 8.26), Grade::Act);
-        assert_eq!(Grade::of(3.9, 4.2), Grade::Distress, "93 % of very little is still too little");
+        assert_eq!(Grade::of(7.6, 8.26, 0.7), Grade::Good);
+        assert_eq!(Grade::of(6.6, 8.26, 0.7), Grade::Watch);
+        assert_eq!(Grade::of(5.0, 8.26, 0.7), Grade::Act);
+        assert_eq!(Grade::of(3.9, 4.2, 0.7), Grade::Distress, "93 % of very little is still too little");
     }
 
     /// Quantiles as in any table of the normal distribution.

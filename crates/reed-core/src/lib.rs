@@ -6,10 +6,15 @@
 //!
 //! There is no clock, file, database or markup in this crate: the hour and the date are arguments.
 
+#[macro_use]
+mod macros;
+
 pub mod diagnosis;
 pub mod document;
+pub mod field;
 pub mod figure;
 pub mod forecast;
+pub mod numbers;
 pub mod remedy;
 pub mod tank;
 pub mod twin;

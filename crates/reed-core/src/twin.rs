@@ -3,7 +3,7 @@
 //! A pure function of the tank. A fault or a change is tried by altering the tank and asking again, never by writing
 //! an effect down.
 
-use crate::tank::{Running, Surface, Tank};
+use crate::tank::{Surface, Tank};
 use crate::units::{Concentration, Pressure, Temperature};
 use crate::water::oxygen::{Course, Outage, Settled, atmosphere, demand, exchange, saturation};
 
@@ -90,18 +90,18 @@ fn held_oxygen(tank: &Tank, pressure: Pressure) -> f64 {
 
 fn still_exchange_per_h(tank: &Tank) -> f64 {
     let surface = tank.surface.min(Surface::Still);
-    exchange::surface_m3_h(surface, tank.surface_area_m2(), 0.0, tank.water_temperature()) * 1000.0 / tank.net_volume.as_litres()
+    exchange::surface_m3_h(surface, tank.surface_area_m2(), 0.0, tank.water_temperature()) * 1000.0 / tank.net_volume().as_litres()
 }
 
 fn course(tank: &Tank, saturation_mg_l: f64) -> Course {
-    let litres = tank.net_volume.as_litres();
+    let litres = tank.net_volume().as_litres();
     let exchange_per_h = |lit| ways_in(tank, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres;
     let use_mg_h = -uses(tank).iter().map(|term| term.mg_per_h).sum::<f64>();
     Course::new(
         saturation_mg_l,
         use_mg_h / litres,
-        demand::production_peak_mg_l_h(tank.plants.planting, tank.plants.light_hours),
-        (tank.plants.lights_on_hour, tank.plants.light_hours),
+        demand::production_peak_mg_l_h(tank.plants.planting, tank.plants.light.as_hours()),
+        (tank.plants.lights_on.as_hours(), tank.plants.light.as_hours()),
         (exchange_per_h(true), exchange_per_h(false)),
     )
 }
@@ -126,13 +126,11 @@ impl Way {
 fn ways_in(tank: &Tank, lit: bool) -> [Way; 3] {
     let temperature = tank.water_temperature();
     let (mut bubbles, mut plume) = (0.0, 0.0);
-    for air in &tank.air {
-        if air.running == Running::Always || (air.running == Running::Night && !lit) {
-            bubbles += exchange::bubbles_m3_h(air, temperature);
-            plume += exchange::plume_area_m2(air);
-        }
+    for air in tank.air_sources().filter(|air| air.running.now(lit)) {
+        bubbles += exchange::bubbles_m3_h(&air, temperature);
+        plume += exchange::plume_area_m2(&air);
     }
-    let fall = tank.falling_water.filter(|fall| !fall.stopped).map_or(0.0, |fall| exchange::fall_m3_h(&fall, temperature));
+    let fall = tank.falls().filter(|fall| fall.running.now(lit)).map(|fall| exchange::fall_m3_h(&fall, temperature)).sum();
     [
         Way {
             name: "Through the surface",
@@ -158,7 +156,7 @@ fn ways_in(tank: &Tank, lit: bool) -> [Way; 3] {
 /// What uses oxygen day and night, in mg/h, negative; peroxide catalysts give.
 fn uses(tank: &Tank) -> [Term; 7] {
     let animals: f64 = tank.stock.iter().map(|group| demand::respiration_mg_h(group, tank.water_temperature())).sum();
-    let plants = demand::plant_respiration_mg_l_h(tank.plants.planting) * tank.net_volume.as_litres();
+    let plants = demand::plant_respiration_mg_l_h(tank.plants.planting) * tank.net_volume().as_litres();
     let term = |name, mg_per_h, formula, source| Term { name, mg_per_h, formula, source };
     [
         term(
@@ -169,14 +167,14 @@ fn uses(tank: &Tank) -> [Term; 7] {
         ),
         term(
             "Bacteria turn ammonia into nitrate",
-            -demand::nitrification_mg_h(tank.feed, tank.feed_protein_percent),
+            -demand::nitrification_mg_h(tank.feed, tank.feed_protein),
             "feed · protein · 0.092 · 4.57",
             "Timmons & Ebeling; stoichiometry of nitrification",
         ),
-        term("Droppings and leftovers rot", -demand::waste_mg_h(tank.feed), "0.4 g per g of feed", "from memory"),
+        term("Droppings and leftovers rot", -demand::waste_mg_h(tank.feed, tank.feed_protein), "0.4 g per g of dry feed; wet feed by its protein", "from memory"),
         term("Something else rots", -demand::rotting_mg_h(tank.rotting), "1.2 g per g of dry matter", "from memory"),
         term("Plants breathe", -plants, "half of the day's production (overgrown: three quarters), over 24 h", "from memory"),
-        term("The bed breathes", -demand::bed_mg_h(tank.surface_area_m2()), "20 mg per m² and hour", "from memory"),
+        term("The bed breathes", -demand::bed_mg_h(tank.surface_area_m2(), tank.practice.bed), "20 mg per m² and hour, half as much again where it is not siphoned", "from memory"),
         term("From peroxide catalysts", demand::catalyst_mg_h(tank.peroxide_catalysts), "150 mg per device and day", "dose from memory"),
     ]
 }

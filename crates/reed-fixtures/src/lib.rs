@@ -12,9 +12,20 @@ use std::path::PathBuf;
 /// # Panics
 /// When the folder cannot be read.
 pub fn examples() -> Vec<(String, String)> {
-    let folder = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../../examples");
-    let mut files: Vec<_> = std::fs::read_dir(folder)
-        .expect("examples/ is part of the project")
+    documents_in("../../examples")
+}
+
+/// Files as version 1 of the format had them: what released programs wrote must be read for ever.
+///
+/// # Panics
+/// When the folder cannot be read.
+pub fn version_1() -> Vec<(String, String)> {
+    documents_in("released/zesty-reed-1")
+}
+
+fn documents_in(folder: &str) -> Vec<(String, String)> {
+    let mut files: Vec<_> = std::fs::read_dir(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(folder))
+        .expect("the folder is part of the project")
         .map(|entry| entry.expect("readable").path())
         .filter(|path| path.to_string_lossy().ends_with(".reed.json"))
         .map(|path| (path.file_name().expect("a file").to_string_lossy().into_owned(), std::fs::read_to_string(&path).expect("readable")))

@@ -8,10 +8,12 @@
 pub mod answers;
 pub mod cases;
 pub mod choices;
+pub mod documents;
 mod error;
 mod ids;
 mod migrate;
 pub mod readings;
+pub mod settings;
 pub mod tanks;
 
 use std::path::{Path, PathBuf};

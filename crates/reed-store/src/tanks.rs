@@ -19,11 +19,19 @@ const ALL_LATEST: &str = "
 const REVISIONS: &str = "
     SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t JOIN tank_revisions r ON r.tank_id = t.id
     WHERE t.id = :tank ORDER BY r.id DESC";
+const ONE_REVISION: &str = "
+    SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t JOIN tank_revisions r ON r.tank_id = t.id
+    WHERE t.id = :tank AND r.id = :revision";
+const BEFORE: &str = "
+    SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t
+    JOIN tank_revisions r ON r.id = (SELECT max(id) FROM tank_revisions WHERE tank_id = t.id AND id < :revision)
+    WHERE t.id = :tank";
+const HISTORY: &str = "SELECT id, made_at, why FROM tank_revisions WHERE tank_id = :tank ORDER BY id DESC";
 const SET_REMOVED: &str = "UPDATE tanks SET removed_at = :removed WHERE id = :tank";
 const LOCK_EXISTS: &str = "SELECT id FROM tanks WHERE id = :tank";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[NEW, NEW_REVISION, LATEST, ALL_LATEST, REVISIONS, SET_REMOVED, LOCK_EXISTS];
+pub(crate) const STATEMENTS: &[&str] = &[NEW, NEW_REVISION, LATEST, ALL_LATEST, REVISIONS, ONE_REVISION, BEFORE, HISTORY, SET_REMOVED, LOCK_EXISTS];
 
 /// A tank as of one revision.
 #[derive(Clone, Debug, PartialEq)]
@@ -45,7 +53,7 @@ pub struct Revision {
 fn from_row(row: &Row<'_>) -> Result<Revision, StoreError> {
     let tank_id: TankId = row.get(0)?;
     let body: String = row.get(4)?;
-    let tank = serde_json::from_str(&body).map_err(|why| StoreError::unreadable(format!("tank {tank_id}"), why))?;
+    let tank = reed_core::document::stored_tank(&body).map_err(|why| StoreError::unreadable(format!("tank {tank_id}"), why))?;
     let removed: Option<String> = row.get(5)?;
     Ok(Revision { tank_id, id: row.get(1)?, made_at: row.get(2)?, why: row.get(3)?, tank, removed: removed.is_some() })
 }
@@ -54,10 +62,10 @@ fn from_row(row: &Row<'_>) -> Result<Revision, StoreError> {
 ///
 /// # Errors
 /// When the database fails.
-pub fn create(db: &Connection, tank: &Tank, now: Timestamp) -> Result<TankId, StoreError> {
+pub fn create(db: &Connection, tank: &Tank, why: &str, now: Timestamp) -> Result<TankId, StoreError> {
     db.prepare_cached(NEW)?.execute(named_params! { ":now": now })?;
     let id = TankId(db.last_insert_rowid());
-    revise(db, id, tank, "First entry", now)?;
+    revise(db, id, tank, why, now)?;
     Ok(id)
 }
 
@@ -96,6 +104,46 @@ pub fn all(db: &Connection) -> Result<Vec<Revision>, StoreError> {
 /// When the database fails.
 pub fn revisions(db: &Connection, id: TankId) -> Result<Vec<Revision>, StoreError> {
     db.prepare_cached(REVISIONS)?.query_and_then(named_params! { ":tank": id }, from_row)?.collect()
+}
+
+/// One revision of a tank.
+///
+/// # Errors
+/// When there is no such revision of this tank or the database fails.
+pub fn revision(db: &Connection, id: TankId, revision: RevisionId) -> Result<Revision, StoreError> {
+    let mut statement = db.prepare_cached(ONE_REVISION)?;
+    let mut rows = statement.query(named_params! { ":tank": id, ":revision": revision })?;
+    rows.next()?.map_or(Err(StoreError::NotFound { what: "revision", id: revision.0 }), from_row)
+}
+
+/// The revision before this one, if it is not the first.
+///
+/// # Errors
+/// When the database fails.
+pub fn before(db: &Connection, id: TankId, revision: RevisionId) -> Result<Option<Revision>, StoreError> {
+    let mut statement = db.prepare_cached(BEFORE)?;
+    let mut rows = statement.query(named_params! { ":tank": id, ":revision": revision })?;
+    rows.next()?.map(from_row).transpose()
+}
+
+/// A line of a tank's history.
+#[derive(Clone, Debug, PartialEq)]
+pub struct HistoryLine {
+    /// The revision.
+    pub id: RevisionId,
+    /// When it was saved.
+    pub made_at: Timestamp,
+    /// Why.
+    pub why: String,
+}
+
+/// When and why a tank was changed, newest first, without the tanks themselves.
+///
+/// # Errors
+/// When the database fails.
+pub fn history(db: &Connection, id: TankId) -> Result<Vec<HistoryLine>, StoreError> {
+    let line = |row: &Row<'_>| Ok(HistoryLine { id: row.get(0)?, made_at: row.get(1)?, why: row.get(2)? });
+    Ok(db.prepare_cached(HISTORY)?.query_map(named_params! { ":tank": id }, line)?.collect::<Result<_, _>>()?)
 }
 
 /// Puts a tank away, or takes it back with `None`.

@@ -31,7 +31,7 @@ fn store() -> (TempDir, Store) {
 fn with_case(store: &Store) -> (TankId, CaseId) {
     store
         .write(|db| {
-            let tank = tanks::create(db, &tank(), now())?;
+            let tank = tanks::create(db, &tank(), "First entry", now())?;
             Ok::<_, StoreError>((tank, cases::open(db, tank, now())?))
         })
         .expect("written")
@@ -40,7 +40,7 @@ fn with_case(store: &Store) -> (TankId, CaseId) {
 #[test]
 fn every_statement_prepares_against_the_migrated_schema() {
     let (_folder, store) = store();
-    let all = [tanks::STATEMENTS, cases::STATEMENTS, answers::STATEMENTS, readings::STATEMENTS, choices::STATEMENTS];
+    let all = [tanks::STATEMENTS, cases::STATEMENTS, answers::STATEMENTS, readings::STATEMENTS, choices::STATEMENTS, settings::STATEMENTS];
     store
         .write(|db| {
             for statement in all.into_iter().flatten() {
@@ -144,7 +144,7 @@ fn closing_and_reopening_leave_their_marks() {
 fn a_write_that_fails_leaves_nothing_behind() {
     let (_folder, store) = store();
     let result = store.write(|db| {
-        tanks::create(db, &tank(), now())?;
+        tanks::create(db, &tank(), "First entry", now())?;
         cases::open(db, TankId(999), now())
     });
     assert!(matches!(result, Err(StoreError::NotFound { .. })), "no such tank");
@@ -169,7 +169,7 @@ fn pages_can_be_read_during_a_write() {
     with_case(&store);
     store
         .write(|db| {
-            tanks::create(db, &tank(), now())?;
+            tanks::create(db, &tank(), "First entry", now())?;
             assert_eq!(store.read(tanks::all)?.len(), 1, "not committed yet");
             Ok::<_, StoreError>(())
         })

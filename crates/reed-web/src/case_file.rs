@@ -7,11 +7,12 @@ use reed_core::diagnosis::{Answered, Observed};
 use reed_core::remedy::Change;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::Tank;
+use reed_core::units::Units;
 use reed_store::cases::Case;
 use reed_store::choices::Choice;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
-use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, readings, tanks};
+use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, readings, settings, tanks};
 
 use crate::clock::Clock;
 
@@ -43,6 +44,8 @@ pub(crate) struct CaseFile {
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<Choice>,
     pub(crate) answer_history: Vec<answers::Entry>,
+    /// The units the keeper reads.
+    pub(crate) units: Units,
 }
 
 impl CaseFile {
@@ -56,6 +59,7 @@ impl CaseFile {
             readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
+            units: settings::units(db)?,
             opened_wall,
             case,
         })
@@ -113,6 +117,7 @@ impl CaseFile {
             now: self.choice().and_then(|choice| choice.done_wall).unwrap_or(now),
             answers: self.answers.iter().filter(answer_counts).cloned().collect(),
             readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
+            units: self.units,
         }
     }
 

@@ -27,7 +27,8 @@ const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src
 /// The whole application.
 pub fn router(app: App) -> Router {
     let pages = Router::new()
-        .merge(pages::routes())
+        .merge(pages::routes().layer(RequestBodyLimitLayer::new(LARGEST_BODY)))
+        .merge(pages::uploads().layer(RequestBodyLimitLayer::new(pages::import::LARGEST_UPLOAD)))
         .fallback(no_such_page)
         .with_state(app)
         // Innermost first: a panic becomes a page before it is compressed or timed.
@@ -35,7 +36,6 @@ pub fn router(app: App) -> Router {
             axum::response::IntoResponse::into_response(PageError::Failed("a handler stopped unexpectedly".to_owned()))
         }))
         .layer(DefaultBodyLimit::disable())
-        .layer(RequestBodyLimitLayer::new(LARGEST_BODY))
         .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, Duration::from_secs(10)))
         // Writes only from our own pages.
         .layer(CsrfLayer::new())

@@ -2,7 +2,8 @@
 
 use std::sync::Arc;
 
-use reed_store::{Connection, Store, StoreError, Transaction};
+use reed_core::units::Units;
+use reed_store::{Connection, Store, StoreError, Transaction, settings};
 
 use crate::clock::Clock;
 use crate::error::PageError;
@@ -27,6 +28,11 @@ impl App {
     ) -> Result<T, PageError> {
         let store = Arc::clone(&self.store);
         blocking(move || store.read(read)).await
+    }
+
+    /// The units the keeper chose.
+    pub(crate) async fn units(&self) -> Result<Units, PageError> {
+        self.read(settings::units).await
     }
 
     /// Writes, all or nothing, off the async threads.

@@ -5,9 +5,10 @@ use std::sync::Arc;
 
 use anyhow::Context;
 use jiff::civil::DateTime;
-use jiff::{SignedDuration, Timestamp, Zoned};
-use reed_core::document::Document;
-use reed_store::{Store, StoreError, Transaction, answers, cases, readings, tanks};
+use jiff::{SignedDuration, Zoned};
+use reed_core::diagnosis::Observed;
+use reed_core::document::{Document, NotADocument};
+use reed_store::{Store, StoreError, documents, tanks};
 
 use crate::serve;
 
@@ -40,34 +41,24 @@ fn forget(folder: &Path) -> anyhow::Result<()> {
 }
 
 fn fill(store: &Store, now: &Zoned) -> anyhow::Result<()> {
-    let documents = [(Document::read(READING_ROOM)?, true), (Document::read(WAITING_ROOM)?, false)];
+    let documents = [Document::read(READING_ROOM)?.document, Document::read(WAITING_ROOM)?.document];
+    let observed = documents.iter().map(|document| moved_to_now(document, now)).collect::<Result<Vec<_>, _>>()?;
     store.write(|db| {
-        for (document, with_case) in &documents {
-            enter(db, document, *with_case, now)?;
+        for (document, observed) in documents.iter().zip(&observed) {
+            documents::add(db, &document.tank, observed, "First entry", now.timestamp())?;
         }
         Ok::<_, StoreError>(())
     })?;
     Ok(())
 }
 
-fn enter(db: &Transaction<'_>, document: &Document, with_case: bool, now: &Zoned) -> Result<(), StoreError> {
+fn moved_to_now(document: &Document, now: &Zoned) -> Result<Observed, NotADocument> {
     let as_of = document.as_of.unwrap_or_else(|| now.datetime());
-    let observed =
-        document.observed(as_of).map_err(|error| StoreError::Unreadable { what: "demo data".to_owned(), why: error.to_string() })?;
+    let mut observed = document.observed(as_of)?;
     let shift = whole_days_between(as_of, now.datetime());
-    let utc: Timestamp = now.timestamp();
-    let tank = tanks::create(db, &document.tank, utc)?;
-    for mut reading in observed.readings {
-        reading.taken_at += shift;
-        readings::add(db, tank, &reading, utc)?;
-    }
-    if with_case {
-        let case = cases::open(db, tank, utc)?;
-        for answered in observed.answers {
-            answers::add(db, case, answered.finding.id, Some(answered.answer), answered.at + shift, utc)?;
-        }
-    }
-    Ok(())
+    observed.readings.iter_mut().for_each(|reading| reading.taken_at += shift);
+    observed.answers.iter_mut().for_each(|answered| answered.at += shift);
+    Ok(observed)
 }
 
 /// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since oxygen depends on it.

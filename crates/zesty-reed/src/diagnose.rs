@@ -6,7 +6,7 @@ use std::path::Path;
 use anyhow::Context;
 use jiff::Zoned;
 use reed_core::diagnosis::{Differential, Suspect};
-use reed_core::document::Document;
+use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, plans};
 use serde_json::{Value, json};
@@ -17,7 +17,10 @@ const SHOWN: usize = 5;
 /// Reads the file and prints suspects with reasons, the next check, and changes with forecasts.
 pub(crate) fn run(file: &Path, as_json: bool) -> anyhow::Result<()> {
     let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
-    let document = Document::read(&text).with_context(|| format!("{} was not taken", file.display()))?;
+    let Opened { document, unknown } = Document::read(&text).with_context(|| format!("{} was not taken", file.display()))?;
+    if !unknown.is_empty() {
+        eprintln!("Not known to this program and left aside: {}", unknown.join(", "));
+    }
     let observed = document.observed(Zoned::now().datetime())?;
     let differential = Differential::of(&document.tank, &observed);
     let (now, plans) = plans(&differential, &observed);

@@ -8,7 +8,7 @@ use super::observed::{Answer, Answered, Observed};
 use super::space::{Candidate, Space};
 use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
 use crate::tank::{Analyte, Reading, Tank};
-use crate::units::Temperature;
+use crate::units::{Temperature, Units};
 use crate::water::chemistry;
 
 /// Where a piece of evidence comes from.
@@ -74,9 +74,9 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     for index in observed.weighed() {
         let reading = &observed.readings[index];
         if reading.analyte == Analyte::OXYGEN {
-            pieces.push(oxygen(space, reading, index));
+            pieces.push(oxygen(space, reading, index, &observed.units));
         } else if reading.analyte == Analyte::TEMPERATURE {
-            pieces.push(temperature(space, tank, reading, index));
+            pieces.push(temperature(space, tank, reading, index, &observed.units));
         }
     }
     pieces.extend(toxic_nitrogen(space, tank, observed));
@@ -192,7 +192,7 @@ fn never_impossible(density: f64, scale: f64) -> f64 {
     (1.0 - TRACE) * density + TRACE / scale
 }
 
-fn oxygen(space: &Space, reading: &Reading, index: usize) -> Piece {
+fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Units) -> Piece {
     /// A misread value may be anything a card shows, mg/L.
     const CARD_MG_L: f64 = 12.0;
     let misread = space.misread_of(index);
@@ -205,7 +205,7 @@ fn oxygen(space: &Space, reading: &Reading, index: usize) -> Piece {
             never_impossible(normal_density(reading.value, expected[space.class_of[set]][doubt], spread), CARD_MG_L)
         }
     });
-    Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(), reading.taken_at.strftime("%H:%M")), likelihoods }
+    Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(units), reading.taken_at.strftime("%H:%M")), likelihoods }
 }
 
 /// Mean and spread of the temperature to read, with and without the fault.
@@ -214,7 +214,7 @@ pub(super) fn expected_temperature(tank: &Tank, too_warm: bool) -> (f64, f64) {
     if too_warm { (usual + TOO_WARM_BY_C, 2.0) } else { (usual, 0.8) }
 }
 
-fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize) -> Piece {
+fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize, units: &Units) -> Piece {
     /// A misread thermometer may show anything from a cold to a hot room, °C.
     const SCALE_C: f64 = 20.0;
     let misread = space.misread_of(index);
@@ -227,7 +227,7 @@ fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize) -> P
         never_impossible(normal_density(reading.value, mean, spread.hypot(reading.spread)), SCALE_C)
     };
     let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
-    Piece { origin: Origin::Read, says: format!("Water at {}", reading.print()), likelihoods }
+    Piece { origin: Origin::Read, says: format!("Water at {}", reading.print(units)), likelihoods }
 }
 
 /// A threshold judged with its spread, never quite sure.

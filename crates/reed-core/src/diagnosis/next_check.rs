@@ -128,8 +128,8 @@ impl Asker<'_> {
     fn reading_bits(&self, analyte: &Analyte) -> Option<f64> {
         let taken = self.observed.readings.iter().filter(|reading| reading.analyte == analyte).count();
         if analyte == Analyte::OXYGEN {
-            let dawn = self.tank.plants.lights_on_hour;
-            let dusk = dawn + self.tank.plants.light_hours;
+            let dawn = self.tank.plants.lights_on.as_hours();
+            let dusk = dawn + self.tank.plants.light.as_hours();
             let near = |hour: f64| {
                 self.observed.readings.iter().filter(|reading| reading.analyte == analyte).any(|reading| {
                     let apart = (reading.hour_of_day() - hour).rem_euclid(24.0);

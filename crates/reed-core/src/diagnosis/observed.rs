@@ -4,6 +4,7 @@ use jiff::civil::DateTime;
 
 use super::finding::{Finding, Kind};
 use crate::tank::{Analyte, Reading};
+use crate::units::Units;
 
 /// An answer to a question. "Not looked" is the absence of one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
@@ -80,12 +81,14 @@ pub struct Observed {
     pub answers: Vec<Answered>,
     /// Readings, oldest first.
     pub readings: Vec<Reading>,
+    /// Units in which sentences about them are written.
+    pub units: Units,
 }
 
 impl Observed {
     /// Nothing seen yet.
     pub const fn nothing(now: DateTime) -> Self {
-        Self { now, answers: Vec::new(), readings: Vec::new() }
+        Self { now, answers: Vec::new(), readings: Vec::new(), units: Units::BASE }
     }
 
     /// The answer to this finding, if there is one.

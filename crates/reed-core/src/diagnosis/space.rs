@@ -171,7 +171,7 @@ impl Class {
         let course = Twin::course_of(&tank);
         let days = doubts.map(|(doubt, _)| course.scaled(doubt.exchange, doubt.demand).settled());
         let lowest = days.map(|day| day.lowest().1);
-        let act_below = forecast::act_below(course.saturation_mg_l);
+        let act_below = forecast::act_below(course.saturation_mg_l, tank.purpose.limits().oxygen_act.value);
         let short = lowest.map(|lowest| normal_below((act_below - lowest) / MODEL_RESIDUAL_MG_L.value));
         Self { tank, days, distress: lowest.map(distress::chances), short }
     }

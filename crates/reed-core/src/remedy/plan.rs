@@ -39,7 +39,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
     let now = believed.forecast(Tank::clone);
     let safe_now = now.chance_lowest_above(now.act_below());
     let mut plans: Vec<Plan> = change::all()
-        .filter(|change| (change.fits)(believed.likeliest()).is_ok())
+        .filter(|change| change.suits(believed.likeliest()).is_ok())
         .map(|change| {
             let after = change.in_the_model.map(|alter| believed.forecast(alter));
             let gain_mg_l = after.as_ref().map_or(0.0, |after| after.lowest - now.lowest);

@@ -3,6 +3,7 @@
 use super::change::{Change, Wanted};
 use crate::forecast::{Forecast, Grade};
 use crate::tank::{Reading, Tank};
+use crate::units::Units;
 
 /// What the proof reading says.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -62,18 +63,19 @@ pub fn judge(
     before: Option<&Reading>,
     now: &Forecast,
     after: Option<&Forecast>,
+    units: &Units,
 ) -> Judgement {
     match change.proof.wanted {
-        Wanted::OxygenAsForecast => judge_oxygen(reading, now, after),
+        Wanted::OxygenAsForecast => judge_oxygen(reading, now, after, units),
         Wanted::AtMost(limit) => {
             let met = reading.value <= limit + reading.spread;
-            plain(met, format!("{} where at most {} was wanted.", reading.print(), reading.analyte.print(limit)))
+            plain(met, format!("{} where at most {} was wanted.", reading.print(units), reading.analyte.print(limit, units)))
         }
-        Wanted::RisenBy(least) => judge_rise(reading, before, least),
+        Wanted::RisenBy(least) => judge_rise(reading, before, least, units),
         Wanted::IntendedTemperature => {
             let intended = tank.temperature.as_celsius();
             let met = (reading.value - intended).abs() <= 1.5;
-            plain(met, format!("{} where {} was intended.", reading.print(), reading.analyte.print(intended)))
+            plain(met, format!("{} where {} was intended.", reading.print(units), reading.analyte.print(intended, units)))
         }
     }
 }
@@ -82,9 +84,9 @@ fn plain(met: bool, words: String) -> Judgement {
     Judgement { verdict: if met { Verdict::Proved } else { Verdict::NotProved }, rise: None, forecast: None, words }
 }
 
-fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64) -> Judgement {
+fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64, units: &Units) -> Judgement {
     let Some(before) = before else {
-        let words = format!("{}, but nothing was read before the change to compare it with.", reading.print());
+        let words = format!("{}, but nothing was read before the change to compare it with.", reading.print(units));
         return Judgement { verdict: Verdict::Partly, rise: None, forecast: None, words };
     };
     let rise = (reading.value - before.value, reading.spread.hypot(before.spread));
@@ -96,16 +98,16 @@ fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64) -> Judgem
         Verdict::Partly
     };
     let words =
-        format!("{} after {}: {:+.1} ± {:.1}, where at least {least:+.1} was wanted.", reading.print(), before.print(), rise.0, rise.1);
+        format!("{} after {}: {:+.1} ± {:.1}, where at least {least:+.1} was wanted.", reading.print(units), before.print(units), rise.0, rise.1);
     Judgement { verdict, rise: Some(rise), forecast: None, words }
 }
 
-fn judge_oxygen(reading: &Reading, now: &Forecast, after: Option<&Forecast>) -> Judgement {
+fn judge_oxygen(reading: &Reading, now: &Forecast, after: Option<&Forecast>, units: &Units) -> Judgement {
     let hour = reading.hour_of_day();
     let (without, without_spread) = now.at(hour);
     let rise = (reading.value - without, reading.spread.hypot(without_spread));
     let risen = rise.0 > REAL * rise.1;
-    let grade = Grade::of(reading.value, after.unwrap_or(now).saturation);
+    let grade = after.unwrap_or(now).grade_of(reading.value);
     let good_enough = grade >= Grade::Watch;
     let was_good = now.lowest >= now.act_below();
     let verdict = match (risen || was_good, good_enough) {
@@ -128,7 +130,7 @@ fn judge_oxygen(reading: &Reading, now: &Forecast, after: Option<&Forecast>) -> 
     });
     let words = format!(
         "{} is {} ({:.0} % of saturation), {:+.1} ± {:.1} mg/L against what this hour would have been without the change.{expected}",
-        reading.print(),
+        reading.print(units),
         grade.words(),
         100.0 * reading.value / after.unwrap_or(now).saturation,
         rise.0,

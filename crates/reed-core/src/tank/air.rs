@@ -1,54 +1,53 @@
-//! Things that blow air through the water.
+//! Air through the water, as the relations of exchange take it.
 
 use crate::units::{FlowRate, Length};
 
-/// Size of the bubbles.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Bubbles {
+choice_set! {
+    /// Size of the bubbles.
+    Bubbles:
     /// A few millimetres: open tubes, sponge filters, worn stones.
-    Coarse,
-    /// About a millimetre or less: a good stone.
-    Fine,
-}
-
-choices! { Bubbles:
+    #[default]
     Coarse = "coarse", "coarse";
+    /// About a millimetre or less: a good stone.
     Fine = "fine", "fine";
 }
 
-/// When the air runs.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Running {
-    /// Day and night.
-    Always,
-    /// Only while the lights are off.
-    Night,
-    /// Not at all.
-    Stopped,
-}
-
-choices! { Running:
+choice_set! {
+    /// When something runs.
+    Running:
+    #[default]
     Always = "always", "day and night";
-    Night = "night", "by night";
+    Night = "night", "while the lights are off";
     Stopped = "stopped", "not at present";
 }
 
-/// An air stone or an air-driven sponge filter.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
+impl Running {
+    /// It runs now, with the lights on or off.
+    pub const fn now(self, lit: bool) -> bool {
+        matches!((self, lit), (Self::Always, _) | (Self::Night, false))
+    }
+}
+
+/// Air that leaves at some depth: from an air stone or an air-driven sponge filter.
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct AirSource {
-    /// What it is, in the keeper's words.
-    pub kind: String,
     /// Air pumped.
-    #[serde(rename = "air_l_per_h")]
     pub flow: FlowRate,
-    /// Depth at which the air leaves.
-    #[serde(rename = "depth_cm")]
+    /// Depth at which it leaves.
     pub depth: Length,
     /// Size of its bubbles.
     pub bubbles: Bubbles,
     /// When it runs.
+    pub running: Running,
+}
+
+/// Water that falls through air into the tank or into an overflow box.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct FallingWater {
+    /// How much falls.
+    pub flow: FlowRate,
+    /// How far.
+    pub height: Length,
+    /// When it falls.
     pub running: Running,
 }

@@ -1,26 +1,17 @@
 //! Plants and the light they live by.
 
-/// How much plant there is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum Planting {
-    /// None.
-    None,
-    /// A few.
-    Sparse,
-    /// Half of the bed.
-    Moderate,
-    /// A thicket with open water left.
-    Dense,
-    /// No open water left: stems lie along the surface.
-    Overgrown,
-}
+use crate::units::{ClockHour, Hours};
 
-choices! { Planting:
+choice_set! {
+    /// How much plant there is.
+    Planting:
+    #[default]
     None = "none", "none";
     Sparse = "sparse", "a few";
     Moderate = "moderate", "half of the bed";
+    /// Open water is left.
     Dense = "dense", "a thicket";
+    /// No open water left: stems lie along the surface.
     Overgrown = "overgrown", "overgrown, up to the surface";
 }
 
@@ -48,14 +39,22 @@ impl Planting {
     }
 }
 
-/// Plants and their photoperiod; the light counts for fish and night aeration too.
-#[derive(Clone, Copy, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Plants {
-    /// How many.
-    pub planting: Planting,
-    /// Hour of the day at which the lights go on, 0 to 24.
-    pub lights_on_hour: f64,
-    /// Hours of light.
-    pub light_hours: f64,
+described! {
+    /// Plants and their photoperiod; the light counts for fish and night aeration too.
+    #[derive(Copy)]
+    Plants {
+        /// They give oxygen in the light and take it in the dark.
+        #[serde(default)]
+        planting: Planting = "planting", "Plants";
+        /// By the clock on the wall beside the tank.
+        lights_on: ClockHour = "lights_on_hour", "Lights go on at";
+        /// Each day.
+        light: Hours = "light_hours", "Hours of light", 0.0..=24.0;
+    }
+}
+
+impl Default for Plants {
+    fn default() -> Self {
+        Self { planting: Planting::None, lights_on: ClockHour::hours(9.0), light: Hours::hours(10.0) }
+    }
 }

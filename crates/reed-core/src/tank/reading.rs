@@ -3,7 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::kit::{self, Kit};
-use crate::units::{Refusal, Span, Temperature};
+use crate::units::{Quantity, Refusal, Temperature, Unit, Units, accepted_amount, read_amount};
 
 /// Something that is measured. A card; the list is [`Analyte::ALL`].
 #[derive(Debug, PartialEq)]
@@ -12,8 +12,8 @@ pub struct Analyte {
     pub id: &'static str,
     /// In the keeper's words.
     pub label: &'static str,
-    /// Unit of the stored value.
-    pub unit: &'static str,
+    /// Units it can be given in; the first is that of the stored value.
+    pub units: &'static [Unit],
     /// Smallest value that can be.
     pub low: f64,
     /// Largest value that is believed.
@@ -23,10 +23,10 @@ pub struct Analyte {
 }
 
 macro_rules! analytes {
-    ($($(#[$doc:meta])* $name:ident = ($id:literal, $label:literal, $unit:literal, $low:expr, $high:expr, $decimals:expr);)+) => {
+    ($($(#[$doc:meta])* $name:ident = ($id:literal, $label:literal, $units:expr, $low:expr, $high:expr, $decimals:expr);)+) => {
         impl Analyte {
             $($(#[$doc])* pub const $name: &'static Analyte = &Analyte {
-                id: $id, label: $label, unit: $unit, low: $low, high: $high, decimals: $decimals,
+                id: $id, label: $label, units: $units, low: $low, high: $high, decimals: $decimals,
             };)+
             /// Everything that can be entered.
             pub const ALL: &'static [&'static Analyte] = &[$(Self::$name),+];
@@ -34,33 +34,43 @@ macro_rules! analytes {
     };
 }
 
+const fn unit(symbol: &'static str, factor: f64) -> Unit {
+    Unit { symbol, also: &[], factor, offset: 0.0 }
+}
+
+const MG_PER_L: &[Unit] = &[Unit { also: &["ppm", "mgl"], ..unit("mg/L", 1.0) }];
+/// The ion holds 1.288 times the mass of its nitrogen.
+const AMMONIA: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NH₄", 1.0 / 1.288)];
+/// The ion holds 3.284 times the mass of its nitrogen.
+const NITRITE: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NO₂", 1.0 / 3.284)];
+/// 1 dKH is 17.848 mg/L of calcium carbonate, 1 meq/L is 50.04 mg/L of it.
+const HARDNESS: &[Unit] =
+    &[Unit { also: &["dh", "°dh", "kh"], ..unit("dKH", 1.0) }, unit("mg/L CaCO₃", 1.0 / 17.848), unit("meq/L", 50.04 / 17.848)];
+
 analytes! {
     /// Dissolved oxygen.
-    OXYGEN = ("do", "Oxygen", "mg/L", 0.0, 25.0, 1);
+    OXYGEN = ("do", "Oxygen", MG_PER_L, 0.0, 25.0, 1);
     /// Water temperature.
-    TEMPERATURE = ("temperature", "Water temperature", "°C", 0.0, 45.0, 1);
+    TEMPERATURE = ("temperature", "Water temperature", Temperature::UNITS, 0.0, 45.0, 1);
     /// Total ammonia, as N.
-    AMMONIA = ("tan", "Ammonia (as N)", "mg/L", 0.0, 20.0, 2);
+    AMMONIA = ("tan", "Ammonia", AMMONIA, 0.0, 20.0, 2);
     /// Nitrite, as N.
-    NITRITE = ("nitrite", "Nitrite (as N)", "mg/L", 0.0, 20.0, 2);
+    NITRITE = ("nitrite", "Nitrite", NITRITE, 0.0, 20.0, 2);
     /// pH.
-    PH = ("ph", "pH", "", 4.0, 10.0, 1);
+    PH = ("ph", "pH", &[unit("", 1.0)], 4.0, 10.0, 1);
     /// Carbonate hardness.
-    KH = ("kh", "Carbonate hardness", "dKH", 0.0, 40.0, 1);
+    KH = ("kh", "Carbonate hardness", HARDNESS, 0.0, 40.0, 1);
 }
 
 impl Analyte {
-    /// Reads a typed value of this analyte; a temperature in any unit of temperature.
+    /// Reads a typed value of this analyte, in any of its units; without one, in the keeper's.
     ///
     /// # Errors
     /// When it is no number or lies outside what can be.
-    pub fn read(&self, text: &str) -> Result<f64, Refusal> {
-        if self == Self::TEMPERATURE {
-            return Span::<Temperature>::new("value", self.label, self.low, self.high).read(text).map(Temperature::as_celsius);
-        }
-        let tidy = text.trim().replace(['−', '–'], "-").replace(',', ".");
-        let number = tidy.trim_end_matches(self.unit).trim().parse::<f64>().ok();
-        number.filter(|value| self.holds(*value)).ok_or_else(|| self.refuse(text.trim()))
+    pub fn read(&self, text: &str, units: &Units) -> Result<f64, Refusal> {
+        let usual = units.of(self.units);
+        let value = read_amount(text, self.units, usual).filter(|value| self.holds(*value));
+        value.ok_or_else(|| Refusal::new("value", self.label, text, accepted_amount(self.low, self.high, self.units, usual)))
     }
 
     /// Whether a value can be.
@@ -68,18 +78,9 @@ impl Analyte {
         value.is_finite() && value >= self.low && value <= self.high
     }
 
-    fn refuse(&self, given: &str) -> Refusal {
-        Refusal {
-            field: "value",
-            label: self.label,
-            given: if given.is_empty() { "nothing" } else { given }.to_owned(),
-            accepted: format!("Give a number from {} to {} {}", self.low, self.high, self.unit).trim().to_owned() + ".",
-        }
-    }
-
     /// A value as it is printed, with its unit.
-    pub fn print(&self, value: f64) -> String {
-        format!("{value:.*} {}", self.decimals, self.unit).trim().to_owned()
+    pub fn print(&self, value: f64, units: &Units) -> String {
+        units.print(value, self.units, self.decimals)
     }
 }
 
@@ -116,9 +117,11 @@ impl Reading {
     }
 
     /// Value and spread as printed: "4.8 ± 0.5 mg/L".
-    pub fn print(&self) -> String {
+    pub fn print(&self, units: &Units) -> String {
+        let unit = units.of(self.analyte.units);
+        let (value, spread) = (unit.from_base(self.value), self.spread / unit.factor);
         let decimals = self.analyte.decimals;
-        format!("{:.decimals$} ± {:.decimals$} {}", self.value, self.spread, self.analyte.unit).trim().to_owned()
+        format!("{value:.decimals$} ± {spread:.decimals$} {}", unit.symbol).trim().to_owned()
     }
 }
 
@@ -129,15 +132,29 @@ pub fn hour_of_day(at: DateTime) -> f64 {
 
 #[cfg(test)]
 mod tests {
-    use super::Analyte;
+    use super::{Analyte, Reading};
+    use crate::units::{NitrogenForm, Units};
+
+    const AS_STORED: Units = Units::BASE;
 
     #[test]
     fn a_typed_value_is_read_or_refused_with_the_reason() {
-        assert_eq!(Analyte::OXYGEN.read("5,5 mg/L"), Ok(5.5));
-        assert!((Analyte::TEMPERATURE.read("77 °F").expect("77 °F") - 25.0).abs() < 1e-9);
+        assert_eq!(Analyte::OXYGEN.read("5,5 mg/L", &AS_STORED), Ok(5.5));
+        assert!((Analyte::TEMPERATURE.read("77 °F", &AS_STORED).expect("77 °F") - 25.0).abs() < 1e-9);
         for text in ["-3", "−3", "abc", "", "900", "NaN", "inf"] {
-            let refusal = Analyte::OXYGEN.read(text).expect_err(text).to_string();
+            let refusal = Analyte::OXYGEN.read(text, &AS_STORED).expect_err(text).to_string();
             assert!(refusal.contains("Oxygen") && refusal.ends_with("Give a number from 0 to 25 mg/L."), "{refusal}");
         }
+    }
+
+    /// A kit that reports the ion: 1.0 mg/L of nitrite is 0.3045 mg/L of its nitrogen.
+    #[test]
+    fn a_kit_that_reports_the_ion_is_stored_as_nitrogen_and_printed_as_the_ion() {
+        let ion = Units { nitrogen: NitrogenForm::Ion, ..AS_STORED };
+        let stored = Analyte::NITRITE.read("1.0", &ion).expect("sound");
+        assert!((stored - 0.3045).abs() < 1e-4);
+        assert!((Analyte::NITRITE.read("1 mg/L N", &ion).expect("says its unit") - 1.0).abs() < 1e-12);
+        let reading = Reading { spread: 0.1 / 3.284, ..Reading::usual(Analyte::NITRITE, stored, jiff::civil::date(2026, 3, 1).at(9, 0, 0, 0)) };
+        assert_eq!(reading.print(&ion), "1.00 ± 0.10 mg/L NO₂");
     }
 }

@@ -6,4 +6,5 @@ quantity! {
     "L/h" | "lph" | "l/hr" = 1.0;
     "L/min" | "lpm" = 60.0;
     "US gal/h" | "gph" = 3.785_411_784;
+    "imp gal/h" = 4.546_09;
 }

@@ -4,9 +4,9 @@
 //! A unit is one row in its quantity's file, and everything else (conversion, parsing of typed text, the tests)
 //! walks the rows. To add a unit, add a row; to add a quantity, add a file and its line here.
 
-mod span;
+mod typed;
 
-pub use span::{Refusal, Span};
+pub use typed::{Refusal, accepted_amount, plain, read_amount};
 
 /// One way to write a quantity.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -66,32 +66,48 @@ macro_rules! quantity {
             fn from_base(base: f64) -> Self { Self(base) }
             fn base(self) -> f64 { self.0 }
         }
+
+        impl $crate::field::FieldValue for $name {
+            const WHAT: $crate::field::What = $crate::field::What::Amount(<Self as $crate::units::Quantity>::UNITS);
+        }
     };
 }
 
 mod altitude;
+mod angle;
 mod concentration;
 mod flow_rate;
+mod hours;
+mod keeper;
 mod length;
 mod mass;
+mod percent;
+mod power;
 mod pressure;
 mod salinity;
+mod small_length;
 mod temperature;
 mod volume;
 
 pub use altitude::Altitude;
+pub use angle::Angle;
 pub use concentration::Concentration;
 pub use flow_rate::FlowRate;
+pub use hours::{ClockHour, Hours};
+pub use keeper::{HardnessUnit, LengthUnit, NitrogenForm, TemperatureUnit, Units, VolumeUnit};
 pub use length::Length;
 pub use mass::Mass;
+pub use percent::Percent;
+pub use power::Power;
 pub use pressure::Pressure;
 pub use salinity::Salinity;
+pub use small_length::SmallLength;
 pub use temperature::Temperature;
 pub use volume::Volume;
 
 #[cfg(test)]
 mod tests {
-    use super::{Altitude, Concentration, FlowRate, Length, Mass, Pressure, Quantity, Salinity, Temperature, Volume};
+    use super::{Altitude, Concentration, FlowRate, Length, Mass, Pressure, Quantity, Salinity, SmallLength, Temperature, Volume};
     use proptest::prelude::{any, prop_assert, proptest};
 
     fn round_trips<Q: Quantity>(base: f64) -> Result<(), proptest::test_runner::TestCaseError> {
@@ -113,6 +129,7 @@ mod tests {
             round_trips::<Mass>(base)?;
             round_trips::<Pressure>(base)?;
             round_trips::<Salinity>(base)?;
+            round_trips::<SmallLength>(base)?;
             round_trips::<Temperature>(base)?;
             round_trips::<Volume>(base)?;
         }
@@ -126,6 +143,7 @@ mod tests {
         assert_eq!(factor(Volume::UNITS, "US gal"), 3.785_411_784);
         assert_eq!(factor(Volume::UNITS, "imp gal"), 4.546_09);
         assert_eq!(factor(Length::UNITS, "in"), 2.54);
+        assert_eq!(factor(SmallLength::UNITS, "in"), 25.4);
         assert_eq!(factor(Altitude::UNITS, "ft"), 0.3048);
         assert_eq!(factor(Mass::UNITS, "oz"), 28.349_523_125);
         assert!((Temperature::UNITS[1].to_base(77.0) - 25.0).abs() < 1e-12, "77 °F is 25 °C");

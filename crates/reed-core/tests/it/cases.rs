@@ -4,14 +4,14 @@ use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{plans, proof};
-use reed_core::tank::{Activity, AirSource, Analyte, Bubbles, Planting, Reading, Running, StockGroup, Tank};
-use reed_core::units::{FlowRate, Length, Mass};
+use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Tank};
+use reed_core::units::{Mass, Units};
 use reed_fixtures::example;
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
 fn reading_room() -> (Tank, Observed) {
-    let document = Document::read(&example("reading-room")).expect("an example");
+    let document = Document::read(&example("reading-room")).expect("an example").document;
     let observed = document.observed(MORNING).expect("an example");
     (document.tank, observed)
 }
@@ -69,10 +69,8 @@ fn stocked() -> Tank {
 }
 
 fn with_air(mut tank: Tank) -> Tank {
-    let (flow, depth) = (FlowRate::litres_per_hour(150.0), Length::cm(40.0));
     tank.surface = reed_core::tank::Surface::Still;
-    tank.air.push(AirSource { kind: "stone".to_owned(), flow, depth, bubbles: Bubbles::Coarse, running: Running::Always });
-    tank
+    tank.with_air_stone("Stone", 150.0, Running::Always)
 }
 
 #[test]
@@ -184,8 +182,8 @@ fn gulping_within_hours_of_unconditioned_tap_water_is_chlorine() {
 #[test]
 fn labyrinth_fish_at_the_top_are_at_home_there() {
     let mut tank = stocked();
-    let (mass_each, activity) = (Mass::grams(3.0), Activity::Calm);
-    tank.stock.push(StockGroup { name: "labyrinth fish".to_owned(), count: 2, mass_each, activity, breathes_air: true });
+    let labyrinth = StockGroup::weighing("labyrinth fish", 2, Mass::grams(3.0), Activity::Calm);
+    tank.stock.push(StockGroup { breathes_air: true, ..labyrinth });
     Case::of(tank)
         .yes("keeps-to-top")
         .no("gasping")
@@ -235,7 +233,7 @@ fn a_repeat_that_agrees_acquits_the_first_reading() {
 
 #[test]
 fn with_nothing_wrong_seen_and_good_readings_the_tank_is_healthy() {
-    let document = Document::read(&example("waiting-room")).expect("an example");
+    let document = Document::read(&example("waiting-room")).expect("an example").document;
     let observed = document.observed(MORNING).expect("an example");
     let mut case = Case { tank: document.tank, observed };
     for id in ["pumping-gills", "surface-flat", "surface-film", "irritated", "smell-musty"] {
@@ -305,7 +303,7 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
         plan.safe_now
     );
     let after = plan.after.as_ref();
-    let read = |value| proof::judge(plan.change, &tank, &Reading::usual(Analyte::OXYGEN, value, MORNING), None, &now, after).verdict;
+    let read = |value| proof::judge(plan.change, &tank, &Reading::usual(Analyte::OXYGEN, value, MORNING), None, &now, after, &Units::BASE).verdict;
     assert_eq!(read(7.4), proof::Verdict::Proved);
     assert_eq!(read(5.0), proof::Verdict::NotProved);
     let (low, high) = (now.at(8.3).0 - 4.5, after.expect("computed").at(8.3).0 - 7.4);

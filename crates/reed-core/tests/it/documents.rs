@@ -1,66 +1,182 @@
-//! The open file: examples, schema, round trips, and files that must be refused with a reason.
+//! The open file: examples, schema, older versions, what is unknown, and files that must be refused with a reason.
+
+#[path = "../../fuzz/property.rs"]
+mod property;
 
 use jiff::civil::date;
-use reed_core::document::Document;
-use reed_fixtures::{example, examples};
+use proptest::prelude::{Just, Strategy, proptest};
+use proptest::test_runner::Config;
+use reed_core::document::{Document, LARGEST_FILE, Opened, stored_tank};
+use reed_core::tank::{Tank, start};
+use reed_core::twin::Twin;
+use reed_fixtures::{example, examples, version_1};
+use serde_json::{Value, json};
 
 const NOON: jiff::civil::DateTime = date(2026, 3, 10).at(12, 0, 0, 0);
+
+fn open(text: &str) -> Opened {
+    Document::read(text).unwrap_or_else(|error| panic!("{error}"))
+}
+
+fn altered(pointer: &str, value: Value) -> String {
+    let mut json: Value = serde_json::from_str(&example("reading-room")).expect("JSON");
+    let (parent, key) = pointer.rsplit_once('/').expect("a path");
+    match json.pointer_mut(parent).expect("there") {
+        Value::Array(entries) => entries[key.parse::<usize>().expect("an index")] = value,
+        other => other[key] = value,
+    }
+    json.to_string()
+}
 
 #[test]
 fn every_example_is_read_and_written_back_without_loss() {
     assert!(examples().len() >= 3);
     for (file, text) in examples() {
-        let document = Document::read(&text).unwrap_or_else(|error| panic!("{file}: {error}"));
+        let Opened { document, unknown } = open(&text);
+        assert_eq!(unknown, Vec::<String>::new(), "{file}");
         let observed = document.observed(NOON).expect("checked by read");
         let again = Document::of(&document.tank, &observed);
         assert_eq!(again.observed(NOON).expect("own document"), observed, "{file}");
-        assert_eq!(Document::read(&again.write()).expect("own document"), again, "{file}");
+        assert_eq!(open(&again.write()).document, again, "{file}");
     }
 }
 
 /// `jsonschema` is a general validator that knows nothing of this program.
 #[test]
-fn the_published_schema_accepts_the_examples_and_all_we_write_and_rejects_broken_files() {
+fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
     let published =
         std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/case-document.schema.json")).expect("published");
     assert!(published == Document::schema(), "out of date; run: cargo run -- schema > docs/case-document.schema.json");
     let schema = serde_json::from_str(&published).expect("JSON");
     let validator = jsonschema::validator_for(&schema).expect("a schema");
+    let valid = |text: &str| validator.is_valid(&serde_json::from_str(text).expect("JSON"));
     for (file, text) in examples() {
-        assert!(validator.is_valid(&serde_json::from_str(&text).expect("JSON")), "{file}");
-        let written = Document::read(&text).expect("an example").write();
-        assert!(validator.is_valid(&serde_json::from_str(&written).expect("JSON")), "{file} as written");
+        assert!(valid(&text), "{file}");
+        assert!(valid(&open(&text).document.write()), "{file} as written");
     }
-    for (field, broken) in
-        [("/tank/surface", "\"choppy\""), ("/tank/stock", "3"), ("/findings", "[{\"finding\": \"gasping\"}]"), ("/tank/length", "1")]
-    {
-        let mut json: serde_json::Value = serde_json::from_str(&example("reading-room")).expect("JSON");
-        let (parent, name) = field.rsplit_once('/').expect("a path");
-        json.pointer_mut(parent).expect("there")[name] = serde_json::from_str(broken).expect("JSON");
-        assert!(!validator.is_valid(&json), "{field}");
+    for start in start::ALL {
+        let nothing = reed_core::diagnosis::Observed::nothing(NOON);
+        assert!(valid(&Document::of(&start.tank(), &nothing).write()), "{}", start.id);
+    }
+    for (pointer, broken) in [
+        ("/format", json!("zesty-reed/9")),
+        ("/tank/surface", json!("choppy")),
+        ("/tank/name", json!("")),
+        ("/tank/stock", json!(3)),
+        ("/tank/stock/0/count", json!(0)),
+        ("/tank/stock/0/count", json!(1.5)),
+        ("/tank/stock/0/build", json!("round")),
+        ("/tank/glass/length_cm", json!(-100)),
+        ("/tank/glass/length_cm", json!("100 cm")),
+        ("/tank/water_level_cm", Value::Null),
+        ("/tank/temperature_c", json!(900)),
+        ("/tank/bed/porosity_percent", json!(140)),
+        ("/tank/things/0/is", json!({ "teapot": {} })),
+        ("/tank/things/0/is/outlet/bore_mm", json!(0)),
+        ("/tank/things/0/is/outlet/up_deg", json!(100)),
+        ("/tank/things/0/x_cm", json!(1e9)),
+        ("/tank/filters/0/kind", json!("bucket")),
+        ("/tank/filters/0/trays/0/media/0/litres", json!(-1)),
+        ("/tank/filters/0/opened", json!("last week")),
+        ("/tank/plants/lights_on_hour", json!(24)),
+        ("/tank/practice/bed", json!("raked")),
+        ("/findings", json!([{ "finding": "gasping" }])),
+    ] {
+        let text = altered(pointer, broken);
+        assert!(!valid(&text), "{pointer}");
+        assert!(Document::read(&text).is_err(), "{pointer}: the program and its schema must agree");
     }
 }
 
 #[test]
-fn a_broken_file_is_refused_with_every_reason_and_its_place() {
-    let change = |from: &str, to: &str| {
-        let text = example("reading-room");
-        assert!(text.contains(from), "{from}");
-        Document::read(&text.replace(from, to)).expect_err(to).to_string()
-    };
-    for (from, to, says) in [
-        ("zesty-reed/1", "zesty-reed/9", "format: “zesty-reed/9” is not known"),
-        ("\"temperature_c\": 25.0", "\"temperature_c\": 900.0", "tank.temperature_c: Water temperature: “900 °C” is not accepted."),
-        ("pumping-gills", "pumping-gils", "findings[0].finding: “pumping-gils” is not known"),
-        ("\"pumping-gills\"", "\"equipment-moved\"", "findings[0].finding: “equipment-moved” is not known here"),
-        ("keeps-to-top", "pumping-gills", "findings[1].finding: “pumping-gills” is answered twice"),
-        ("\"value\": 4.5", "\"value\": -3", "readings[1].value: -3 is not accepted; Oxygen goes from 0 to 25 mg/L."),
-        ("oxygen-drops", "thermometer", "readings[1].kit: “thermometer” does not measure Oxygen."),
-        ("\"surface\": \"broken\"", "\"surface\": \"choppy\"", "unknown variant `choppy`"),
-        ("\"stock\"", "\"stork\"", "unknown field `stork`"),
+fn a_broken_file_is_refused_with_its_place_and_what_is_accepted() {
+    for (pointer, broken, says) in [
+        ("/format", json!("zesty-reed/9"), "/format: “zesty-reed/9” is not known; this program reads “zesty-reed/2”"),
+        ("/tank/temperature_c", json!(900.0), "/tank/temperature_c: Water temperature: “900 °C” is not accepted. Give a number from 0 to 40 °C"),
+        ("/tank/things/0/is/outlet/bore_mm", json!(900), "/tank/things/0/is/outlet/bore_mm: Outlet, bore: “900 mm” is not accepted."),
+        ("/tank/things/1/number", json!(1), "/tank/things/1/number: Number: “1” is not accepted. Another one has that number"),
+        ("/tank/water_level_cm", json!(60), "/tank/water_level_cm: Water level: “60.0 cm” is not accepted. The glass is 52.0 cm high"),
+        ("/tank/surface", json!("choppy"), "/tank/surface: unknown variant `choppy`, expected one of `filmed`"),
+        ("/tank/things/0/is", json!({ "teapot": {} }), "/tank/things/0/is: unknown variant `teapot`"),
+        ("/tank/glass", json!({ "width_cm": 3 }), "/tank/glass: missing field `length_cm`"),
+        ("/findings/0/finding", json!("pumping-gils"), "/findings/0/finding: “pumping-gils” is not known"),
+        ("/findings/0/finding", json!("equipment-moved"), "/findings/0/finding: “equipment-moved” is not known here"),
+        ("/findings/1/finding", json!("pumping-gills"), "/findings/1/finding: “pumping-gills” is answered twice"),
+        ("/readings/1/value", json!(-3), "/readings/1/value: -3 is not accepted; Oxygen goes from 0 to 25 mg/L."),
+        ("/readings/1/kit", json!("thermometer"), "/readings/1/kit: “thermometer” does not measure Oxygen."),
     ] {
-        let said = change(from, to);
-        assert!(said.contains(says), "{to}: {said}");
+        let said = Document::read(&altered(pointer, broken)).expect_err(pointer).to_string();
+        assert!(said.contains(says), "{said}");
     }
-    assert!(Document::read("not json").expect_err("no JSON").to_string().contains("not a zesty-reed/1 document"));
+    let said = |text: &str| Document::read(text).expect_err("broken").to_string();
+    assert!(said(&example("reading-room")[..700]).contains("This is no whole JSON file: EOF while parsing"), "cut off");
+    assert!(said("{}").contains("/format: nothing is given"));
+    assert!(said(&" ".repeat(LARGEST_FILE + 1)).starts_with("The file has 4096 kB; at most 4096 kB are read."));
+}
+
+#[test]
+fn what_is_unknown_is_reported_kept_and_written_back_to_its_place() {
+    let mut json: Value = serde_json::from_str(&example("reading-room")).expect("JSON");
+    json["author"] = json!("somebody");
+    json["tank"]["glass"]["colour/tint"] = json!("green");
+    json["tank"]["things"][2]["moss"] = json!({ "kind": "java", "patches": [1, 2] });
+    json["tank"]["altitude_m"] = json!(35);
+    let mut opened = open(&json.to_string());
+    assert_eq!(opened.unknown, ["/author", "/tank/glass/colour~1tint", "/tank/things/#3/moss"]);
+    // The root keeps its moss when the things before it are gone; the outlet never had any.
+    opened.document.tank.things.drain(..2);
+    let written: Value = serde_json::from_str(&opened.document.write()).expect("JSON");
+    assert_eq!(written["author"], "somebody");
+    assert_eq!(written["tank"]["glass"]["colour/tint"], "green");
+    assert_eq!(written["tank"]["things"][0]["moss"]["patches"], json!([1, 2]));
+    assert!(written["tank"].get("unknown").is_none());
+    assert_eq!(open(&written.to_string()).document, opened.document);
+}
+
+/// Files of the first version, as the program of that time wrote them: the numbers that count for oxygen stay the same.
+#[test]
+fn files_of_version_1_are_read_and_their_tanks_breathe_as_before() {
+    let lowest_then = [("air-pump-silent", 7.7313), ("reading-room", 7.4770), ("waiting-room", 6.9907)];
+    let files = version_1();
+    assert_eq!(files.len(), lowest_then.len());
+    for ((file, text), (name, lowest)) in files.into_iter().zip(lowest_then) {
+        assert!(file.starts_with(name));
+        let Opened { document, unknown } = open(&text);
+        assert_eq!(unknown, Vec::<String>::new(), "{file}");
+        let now = Twin::of(&document.tank).day.lowest().1;
+        assert!((now - lowest).abs() < 1e-4, "{file}: {now}");
+        let old: Value = serde_json::from_str(&text).expect("JSON");
+        let stored: Tank = stored_tank(&old["tank"].to_string()).expect("as stored");
+        assert_eq!(stored, document.tank);
+    }
+}
+
+fn corpus() -> Vec<String> {
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/fuzz/corpus/read_document");
+    let mut files: Vec<_> = std::fs::read_dir(folder).expect("the corpus").map(|entry| entry.expect("readable").path()).collect();
+    files.sort();
+    files.into_iter().map(|path| std::fs::read_to_string(path).expect("readable")).collect()
+}
+
+#[test]
+fn nothing_in_the_corpus_makes_reading_panic() {
+    assert!(corpus().len() > 15);
+    corpus().iter().for_each(|text| property::holds(text));
+}
+
+proptest! {
+    #![proptest_config(Config { cases: 400, ..Config::default() })]
+
+    /// Changed copies of the corpus: a piece cut out, doubled, or replaced by what often breaks readers.
+    #[test]
+    fn no_damage_to_a_file_makes_reading_panic(
+        text in proptest::sample::select(corpus()), from in 0.0..1.0_f64, share in 0.0..0.3_f64,
+        piece in proptest::sample::select(vec!["", "\"", "}", "null", "-1e999", "[[[[", "\\u0000", "{\"number\":1}", "true"]).prop_flat_map(Just),
+    ) {
+        let letters: Vec<char> = text.chars().collect();
+        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "shares of a length")]
+        let at = |share: f64| ((letters.len() as f64) * share) as usize;
+        let (start, end) = (at(from), (at(from) + at(share)).min(letters.len()));
+        property::holds(&letters[..start].iter().copied().chain(piece.chars()).chain(letters[end..].iter().copied()).collect::<String>());
+    }
 }

@@ -8,25 +8,22 @@ use reed_core::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{Verdict, judge};
 use reed_core::remedy::{Change, plans};
-use reed_core::tank::{Activity, AirSource, Analyte, Bubbles, FallingWater, Planting, Reading, Running, StockGroup, Surface, Tank};
+use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Surface, Tank};
 use reed_core::twin::Twin;
-use reed_core::units::{FlowRate, Length, Mass, Temperature};
-use reed_fixtures::{example, examples};
+use reed_core::units::{Mass, Temperature, Units};
+use reed_fixtures::{example, examples, tanks};
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
 /// Everything that any fault or change needs.
 fn full_tank() -> Tank {
-    let mut tank = Document::read(&example("reading-room")).expect("an example").tank;
-    let (flow, depth) = (FlowRate::litres_per_hour(120.0), Length::cm(40.0));
-    tank.air.push(AirSource { kind: "stone".to_owned(), flow, depth, bubbles: Bubbles::Coarse, running: Running::Always });
-    tank.falling_water = Some(FallingWater { flow: FlowRate::litres_per_hour(300.0), height: Length::cm(3.0), stopped: false });
-    tank.has_wave_maker = true;
+    let mut tank = Document::read(&example("reading-room")).expect("an example").document.tank;
+    tank = tanks::with_hang_on(tank.with_air_stone("Stone", 120.0, Running::Always), 300.0, 3.0).with_surface_powerhead();
     tank.surface = Surface::Rippled;
     tank.plants.planting = Planting::Moderate;
     tank.co2_dosed = true;
-    let (mass_each, activity) = (Mass::grams(2.0), Activity::Calm);
-    tank.stock.push(StockGroup { name: "surface kind".to_owned(), count: 2, mass_each, activity, breathes_air: true });
+    let surface_kind = StockGroup::weighing("surface kind", 2, Mass::grams(2.0), Activity::Calm);
+    tank.stock.push(StockGroup { breathes_air: true, ..surface_kind });
     tank
 }
 
@@ -36,16 +33,16 @@ fn yes(id: &str) -> Answered {
 
 #[test]
 fn every_change_makes_a_sound_tank_of_every_tank_it_fits_faulty_or_not() {
-    let tanks = examples().into_iter().map(|(_, text)| Document::read(&text).expect("an example").tank).chain([full_tank()]);
+    let tanks = examples().into_iter().map(|(_, text)| Document::read(&text).expect("an example").document.tank).chain([full_tank()]);
     let mut made = 0;
     for tank in tanks {
         let faulty =
             fault::all().filter(|fault| fault.needs.as_ref().is_none_or(|need| (need.met)(&tank))).map(|fault| fault.put_into(&tank));
         for tank in faulty.chain([tank.clone()]) {
-            assert!(tank.refusals().is_empty(), "{:?}", tank.refusals());
-            for change in change::all().filter(|change| (change.fits)(&tank).is_ok()) {
+            assert!(tank.refusals(&Units::BASE).is_empty(), "{:?}", tank.refusals(&Units::BASE));
+            for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
                 let after = change.apply(&tank);
-                assert!(after.refusals().is_empty(), "{}: {:?}", change.id, after.refusals());
+                assert!(after.refusals(&Units::BASE).is_empty(), "{}: {:?}", change.id, after.refusals(&Units::BASE));
                 made += 1;
             }
         }
@@ -60,7 +57,7 @@ fn no_change_that_is_meant_for_oxygen_lowers_its_lowest_point() {
     warm.temperature_now = Some(Temperature::celsius(29.0));
     for tank in [full_tank(), warm, fault::oxygen::AERATION_STOPPED.put_into(&full_tank())] {
         let before = Twin::of(&tank).day.lowest().1;
-        let meant = |change: &&Change| change.in_the_model.is_some() && !change.id.ends_with("-plants") && (change.fits)(&tank).is_ok();
+        let meant = |change: &&Change| change.in_the_model.is_some() && !change.id.ends_with("-plants") && change.suits(&tank).is_ok();
         for change in change::all().filter(meant) {
             let after = Twin::of(&change.apply(&tank)).day.lowest().1;
             assert!(after >= before - 1e-9, "{}: {before:.2} → {after:.2}", change.id);
@@ -156,7 +153,7 @@ proptest! {
         let believed = Ensemble::of_tank(&tank);
         let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
         let at = MORNING.with().hour(hour).build().expect("an hour");
-        let rank = |value: f64| match judge(change, &tank, &Reading::usual(Analyte::OXYGEN, value, at), None, &now, Some(&after)).verdict {
+        let rank = |value: f64| match judge(change, &tank, &Reading::usual(Analyte::OXYGEN, value, at), None, &now, Some(&after), &Units::BASE).verdict {
             Verdict::NotProved => 0,
             Verdict::Partly => 1,
             Verdict::Proved => 2,
@@ -172,12 +169,12 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
     let verdict = |id: &str, value: f64| {
         let change = change::by_id(id).expect("listed");
         assert!(change.proof.wanted != Wanted::OxygenAsForecast, "{id}");
-        judge(change, &tank, &Reading::usual(change.proof.analyte, value, MORNING), None, &now, None).verdict
+        judge(change, &tank, &Reading::usual(change.proof.analyte, value, MORNING), None, &now, None, &Units::BASE).verdict
     };
     assert_eq!((verdict("fix-heater-or-room", 25.5), verdict("fix-heater-or-room", 29.0)), (Verdict::Proved, Verdict::NotProved));
     let co2 = change::by_id("reduce-co2").expect("listed");
     let ph = |value| Reading::usual(Analyte::PH, value, MORNING);
-    let risen = |from: Option<f64>, to| judge(co2, &tank, &ph(to), from.map(ph).as_ref(), &now, None).verdict;
+    let risen = |from: Option<f64>, to| judge(co2, &tank, &ph(to), from.map(ph).as_ref(), &now, None, &Units::BASE).verdict;
     assert_eq!(
         [risen(Some(6.2), 6.3), risen(Some(6.2), 6.6), risen(Some(6.2), 7.0), risen(None, 7.0)],
         [Verdict::NotProved, Verdict::Partly, Verdict::Proved, Verdict::Partly],

@@ -4,7 +4,7 @@ use proptest::prelude::{prop_assert, prop_assume, proptest};
 use reed_core::forecast::Ensemble;
 use reed_core::tank::{Activity, Planting, Plants, StockGroup, Surface, Tank};
 use reed_core::twin::Twin;
-use reed_core::units::{Altitude, Length, Mass, Pressure, Salinity, Temperature, Volume};
+use reed_core::units::{Altitude, ClockHour, Hours, Length, Mass, Pressure, Salinity, Temperature, Units, Volume};
 use reed_core::water::chemistry::un_ionised_share;
 use reed_core::water::oxygen::{CEILING, Course, Outage, Reaches, atmosphere, saturation};
 use reed_fixtures::{reference, tanks};
@@ -147,16 +147,15 @@ proptest! {
         light in (0.0..23.9_f64, 0.0..=24.0_f64), fish in (1u32..300, 0.01..500.0_f64), feed in 0.0..100.0_f64,
     ) {
         let mut tank = Tank::plain("any", Length::cm(size.0), Length::cm(size.1), Length::cm(size.2));
-        tank.net_volume = Volume::litres((size.0 * size.1 * size.2 / 1000.0 * fill).clamp(1.0, 50_000.0));
+        tank.measured_volume = Some(Volume::litres((size.0 * size.1 * size.2 / 1000.0 * fill).clamp(1.0, 50_000.0)));
         tank.temperature = Temperature::celsius(celsius);
         tank.altitude = Altitude::metres(metres);
         tank.salinity = Salinity::g_per_kg(salt);
         tank.surface = Surface::ALL[surface];
-        tank.plants = Plants { planting: Planting::ALL[planting], lights_on_hour: light.0, light_hours: light.1 };
-        let (mass_each, activity) = (Mass::grams(fish.1), Activity::Lively);
-        tank.stock.push(StockGroup { name: "fish".to_owned(), count: fish.0, mass_each, activity, breathes_air: false });
+        tank.plants = Plants { planting: Planting::ALL[planting], lights_on: ClockHour::hours(light.0), light: Hours::hours(light.1) };
+        tank.stock.push(StockGroup::weighing("fish", fish.0, Mass::grams(fish.1), Activity::Lively));
         tank.feed = Mass::grams(feed);
-        prop_assume!(tank.refusals().is_empty());
+        prop_assume!(tank.refusals(&Units::BASE).is_empty());
         let twin = Twin::of(&tank);
         let held = twin.saturation.as_mg_l();
         prop_assert!((2.0..17.0).contains(&held), "{held}");

@@ -2,4 +2,4 @@
 
 mod cubes;
 
-pub use cubes::{crowded_hang_on_back, sponge_filtered};
+pub use cubes::{crowded_hang_on_back, sponge_filtered, with_hang_on};

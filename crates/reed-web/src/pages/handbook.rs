@@ -8,7 +8,7 @@ use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{check, fault};
 use reed_core::forecast;
 use reed_core::remedy::change;
-use reed_core::tank::{Bubbles, Surface, kit};
+use reed_core::tank::{Bubbles, Purpose, Surface, kit};
 use reed_core::water::oxygen::{CEILING, exchange};
 
 use crate::state::App;
@@ -33,6 +33,7 @@ struct HandbookPage {
     chances_source: &'static str,
     good: f64,
     act: f64,
+    act_young: f64,
     distress: f64,
     limits_source: &'static str,
     faults: Vec<&'static fault::Fault>,
@@ -65,7 +66,8 @@ async fn show() -> HandbookPage {
             ("often", Strength::Often.chance()),
         ],
         good: forecast::GOOD_SHARE.value * 100.0,
-        act: forecast::ACT_SHARE.value * 100.0,
+        act: Purpose::Display.limits().oxygen_act.value * 100.0,
+        act_young: Purpose::Breeding.limits().oxygen_act.value * 100.0,
         distress: forecast::DISTRESS_MG_L.value,
         limits_source: forecast::GOOD_SHARE.source.words(),
         faults: fault::all().collect(),

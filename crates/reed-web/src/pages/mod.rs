@@ -2,15 +2,22 @@
 
 mod case;
 mod handbook;
+pub(crate) mod import;
 mod number;
 mod rounds;
+mod settings;
 mod tank;
 
 use axum::Router;
 
 use crate::state::App;
 
-/// Every page.
+/// Pages that take files, and so larger requests than the others.
+pub(crate) fn uploads() -> Router<App> {
+    import::routes()
+}
+
+/// Every other page.
 pub(crate) fn routes() -> Router<App> {
-    Router::new().merge(rounds::routes()).merge(tank::routes()).merge(case::routes()).merge(handbook::routes())
+    Router::new().merge(rounds::routes()).merge(tank::routes()).merge(case::routes()).merge(handbook::routes()).merge(settings::routes())
 }

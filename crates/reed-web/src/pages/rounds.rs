@@ -11,9 +11,10 @@ use axum_extra::extract::Form;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::forecast::{Ensemble, Grade};
 use reed_core::tank::{Analyte, Tank};
+use reed_core::units::Units;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
-use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, tanks};
+use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, settings, tanks};
 
 use crate::clock::Moment;
 use crate::error::PageError;
@@ -89,11 +90,11 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
 }
 
 impl Line {
-    fn of(standing: Standing, now: &Moment) -> Self {
+    fn of(standing: Standing, now: &Moment, units: &Units) -> Self {
         let Standing { revision: Revision { tank_id, tank, .. }, case, oxygen } = standing;
         let ensemble = Ensemble::of_tank(&tank);
         let forecast = ensemble.forecast(Tank::clone);
-        let grade = Grade::of(forecast.lowest, forecast.saturation);
+        let grade = forecast.grade();
         let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };
         let mut facts = vec![format!(
             "{expected} {:.1} ± {:.1} mg/L ({} of saturation)",
@@ -103,7 +104,7 @@ impl Line {
         )];
         facts.push(oxygen.as_ref().map_or_else(
             || "Oxygen never read".to_owned(),
-            |stored| format!("Oxygen read {}, {}", stored.reading.print(), since(stored.reading.taken_at, now.wall)),
+            |stored| format!("Oxygen read {}, {}", stored.reading.print(units), since(stored.reading.taken_at, now.wall)),
         ));
         let (mut state, mut tone, mut urgency) = match grade {
             Grade::Good | Grade::Watch => (format!("Nothing reported. Oxygen should be {} tonight.", grade.words()), "fine", 1),
@@ -124,7 +125,7 @@ impl Line {
             }
         }
         Self {
-            log: ReadingForm::blank(format!("log-{tank_id}"), format!("/tanks/{tank_id}/readings"), "oxygen-drops", now.wall),
+            log: ReadingForm::blank(format!("log-{tank_id}"), format!("/tanks/{tank_id}/readings"), "oxygen-drops", now.wall, units),
             log_open: false,
             tank: tank_id,
             drawing: draw(&tank, mood),
@@ -142,8 +143,12 @@ impl Line {
 impl RoundsPage {
     async fn load(app: &App) -> Result<Self, PageError> {
         let now = app.clock.now();
-        let mut lines: Vec<Line> =
-            app.read(move |db| Ok(standing(db)?.into_iter().map(|standing| Line::of(standing, &now)).collect())).await?;
+        let mut lines: Vec<Line> = app
+            .read(move |db| {
+                let units = settings::units(db)?;
+                Ok(standing(db)?.into_iter().map(|standing| Line::of(standing, &now, &units)).collect())
+            })
+            .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
         Ok(Self { frame: Frame::new("Rounds"), lines, open_cases })
@@ -157,7 +162,8 @@ async fn show(State(app): State<App>) -> Result<RoundsPage, PageError> {
 async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): Form<ReadingInput>) -> Result<Response, PageError> {
     let now = app.clock.now();
     let tank = TankId(tank);
-    match input.parse(now.wall) {
+    let units = app.units().await?;
+    match input.parse(now.wall, &units) {
         Ok(reading) => {
             app.write(move |db| readings::add(db, tank, &reading, now.utc)).await?;
             Ok(axum::response::Redirect::to(&format!("/#tank-{tank}")).into_response())
@@ -166,7 +172,7 @@ async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): 
             let mut page = RoundsPage::load(&app).await?;
             let line = page.lines.iter_mut().find(|line| line.tank == tank);
             let line = line.ok_or_else(|| PageError::NotFound(format!("there is no tank {tank}")))?;
-            line.log = ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, now.wall);
+            line.log = ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, now.wall, &units);
             line.log_open = true;
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }

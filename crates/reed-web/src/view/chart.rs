@@ -115,8 +115,8 @@ impl Chart<'_> {
 
     /// Shades the hours without light.
     fn night(&self, svg: &mut String, scale: &Scale) {
-        let on = self.plants.lights_on_hour;
-        let off = on + self.plants.light_hours;
+        let on = self.plants.lights_on.as_hours();
+        let off = on + self.plants.light.as_hours();
         let dark = if off <= 24.0 { [(0.0, on), (off, 24.0)] } else { [(off - 24.0, on), (24.0, 24.0)] };
         for (from, to) in dark {
             let (x, width) = (scale.x(from), scale.x(to) - scale.x(from));

@@ -6,7 +6,7 @@ mod number;
 mod reading_form;
 
 pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
-pub(crate) use drawing::{Mood, draw};
+pub(crate) use drawing::{Mood, Use, draw, sheet};
 pub(crate) use number::{hours, percent, since, when};
 pub(crate) use reading_form::ReadingForm;
 
@@ -17,6 +17,8 @@ pub(crate) struct Frame {
     pub(crate) title: String,
     pub(crate) bulma: String,
     pub(crate) style: String,
+    pub(crate) drawing: String,
+    pub(crate) tank: String,
     pub(crate) early: String,
     pub(crate) app: String,
     pub(crate) alpine: String,
@@ -30,6 +32,8 @@ impl Frame {
             title: title.into(),
             bulma: assets::url("vendor/bulma-1.0.4-no-helpers.min.css"),
             style: assets::url("css/reed.css"),
+            drawing: assets::url("css/drawing.css"),
+            tank: assets::url("js/tank.js"),
             early: assets::url("js/theme.js"),
             app: assets::url("js/app.js"),
             alpine: assets::url("vendor/alpine-csp-3.17.4.min.js"),

@@ -2,6 +2,7 @@
 
 use jiff::civil::DateTime;
 use reed_core::tank::kit;
+use reed_core::units::{Units, plain};
 
 use crate::forms::{ReadingInput, Refusals};
 
@@ -10,7 +11,7 @@ pub(crate) struct KitOption {
     pub(crate) id: &'static str,
     pub(crate) title: &'static str,
     pub(crate) unit: &'static str,
-    pub(crate) spread: f64,
+    pub(crate) spread: String,
     pub(crate) chosen: bool,
 }
 
@@ -32,17 +33,24 @@ pub(crate) struct ReadingForm {
 
 impl ReadingForm {
     /// An empty form that starts with this kit.
-    pub(crate) fn blank(id: impl Into<String>, action: String, kit: &str, now: DateTime) -> Self {
-        Self::typed(id, action, ReadingInput::blank(kit, now), Refusals::default(), now)
+    pub(crate) fn blank(id: impl Into<String>, action: String, kit: &str, now: DateTime, units: &Units) -> Self {
+        Self::typed(id, action, ReadingInput::blank(kit, now), Refusals::default(), now, units)
     }
 
     /// A form with what was typed.
-    pub(crate) fn typed(id: impl Into<String>, action: String, input: ReadingInput, refusals: Refusals, now: DateTime) -> Self {
+    pub(crate) fn typed(
+        id: impl Into<String>,
+        action: String,
+        input: ReadingInput,
+        refusals: Refusals,
+        now: DateTime,
+        units: &Units,
+    ) -> Self {
         let kits = kit::ALL.iter().map(|kit| KitOption {
             id: kit.id,
             title: kit.title,
-            unit: kit.analyte.unit,
-            spread: kit.spread,
+            unit: units.of(kit.analyte.units).symbol,
+            spread: plain(kit.spread / units.of(kit.analyte.units).factor),
             chosen: kit.id == input.kit,
         });
         Self {
@@ -70,8 +78,8 @@ impl ReadingForm {
     }
 
     /// The chosen kit's usual spread.
-    pub(crate) fn spread(&self) -> f64 {
-        self.chosen().map_or(0.5, |kit| kit.spread)
+    pub(crate) fn spread(&self) -> &str {
+        self.chosen().map_or("", |kit| &kit.spread)
     }
 
     fn chosen(&self) -> Option<&KitOption> {

@@ -99,20 +99,15 @@ pub static AERATION_STOPPED: Fault = Fault {
     rate: Rate::Common,
     needs: Some(Need {
         else_out: "The tank has no air stone, sponge filter, falling water or wave maker that could stop.",
-        met: |tank| !tank.air.is_empty() || tank.falling_water.is_some() || tank.has_wave_maker,
+        met: |tank| tank.air_sources().next().is_some() || tank.falls().next().is_some() || tank.has_wave_maker(),
     }),
     signs: &[(&places::SUDDEN_ONSET, Usually), (&places::SURFACE_FLAT, Often), (&fish::PALE_LISTLESS, Often), (&fish::BULLIED, Often)],
     events: &[Precedes { event: &events::AIR_SOURCE_STOPPED, strength: NearlyAlways, window_days: 3.0 }],
     settled_by: &[&looks::AIR_RUNNING],
     in_the_model: Some(|tank| {
         let mut stopped = tank.clone();
-        for air in &mut stopped.air {
-            air.running = Running::Stopped;
-        }
-        if let Some(fall) = &mut stopped.falling_water {
-            fall.stopped = true;
-        }
-        if tank.has_wave_maker {
+        stopped.set_running(|_| Running::Stopped);
+        if tank.has_wave_maker() {
             stopped.surface = tank.surface.min(Surface::Still);
         }
         stopped
@@ -155,7 +150,7 @@ fn with_surface(tank: &Tank, at_best: Surface) -> Tank {
 
 /// Rotting matter that uses as much oxygen as everything else in the tank together, and what rots there already.
 fn rotting_that_doubles_demand(tank: &Tank) -> Mass {
-    let demand_mg_h = Twin::course_of(tank).demand_mg_l_h.max(0.0) * tank.net_volume.as_litres();
+    let demand_mg_h = Twin::course_of(tank).demand_mg_l_h.max(0.0) * tank.net_volume().as_litres();
     let one_gram_mg_h = crate::water::oxygen::demand::rotting_mg_h(Mass::grams(1.0));
     Mass::grams(tank.rotting.as_grams() + demand_mg_h / one_gram_mg_h)
 }
@@ -163,19 +158,17 @@ fn rotting_that_doubles_demand(tank: &Tank) -> Mass {
 #[cfg(test)]
 mod tests {
     use super::{ALL, OXYGEN_DEMAND_HIGH};
-    use crate::tank::{Activity, AirSource, Bubbles, Planting, Running, StockGroup, Surface, Tank};
+    use crate::tank::{Activity, Planting, Running, StockGroup, Surface, Tank};
     use crate::twin::Twin;
-    use crate::units::{FlowRate, Length, Mass};
+    use crate::units::{Length, Mass};
 
     /// Everything in it that any fault of the family needs.
     fn full() -> Tank {
         let mut tank = Tank::plain("Full", Length::cm(80.0), Length::cm(35.0), Length::cm(40.0));
         tank.surface = Surface::Broken;
         tank.plants.planting = Planting::Sparse;
-        let (flow, depth) = (FlowRate::litres_per_hour(100.0), Length::cm(30.0));
-        tank.air.push(AirSource { kind: "stone".to_owned(), flow, depth, bubbles: Bubbles::Coarse, running: Running::Always });
-        let (mass_each, activity) = (Mass::grams(2.0), Activity::Usual);
-        tank.stock.push(StockGroup { name: "small fish".to_owned(), count: 20, mass_each, activity, breathes_air: false });
+        tank = tank.with_air_stone("Stone", 100.0, Running::Always);
+        tank.stock.push(StockGroup::weighing("small fish", 20, Mass::grams(2.0), Activity::Usual));
         tank.feed = Mass::grams(0.8);
         tank
     }

@@ -8,7 +8,7 @@ mod oxygen;
 
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::finding::Finding;
-use crate::tank::{Analyte, Tank};
+use crate::tank::{Analyte, Purpose, Tank};
 
 /// One step, with what to mind while doing it.
 #[derive(Debug)]
@@ -62,6 +62,8 @@ pub struct Change {
     pub when_healthy: bool,
     /// What the tank must have; otherwise why it does not fit, as a sentence.
     pub fits: fn(&Tank) -> Result<(), &'static str>,
+    /// Purposes for which it does harm, and why.
+    pub blocked_in: &'static [(Purpose, &'static str)],
     /// Findings during which it must not be relied on, and why.
     pub not_while: Option<(&'static Finding, &'static str)>,
     /// Makes the change to the tank; `None` if the twin cannot compute what it does yet.
@@ -96,6 +98,7 @@ impl Change {
         eases: &[],
         when_healthy: false,
         fits: |_| Ok(()),
+        blocked_in: &[],
         not_while: None,
         in_the_model: None,
         euros: 0.0,
@@ -110,6 +113,17 @@ impl Change {
         },
         if_not: "Keep the change, log the reading, and look at the suspects again: the new reading is evidence too.",
     };
+
+    /// Whether it makes sense in this tank.
+    ///
+    /// # Errors
+    /// Why it does not: the tank lacks what it works on, or its purpose forbids it.
+    pub fn suits(&self, tank: &Tank) -> Result<(), &'static str> {
+        match self.blocked_in.iter().find(|(purpose, _)| *purpose == tank.purpose) {
+            Some((_, why)) => Err(why),
+            None => (self.fits)(tank),
+        }
+    }
 
     /// The tank after the change. One that the twin cannot compute yet leaves it as it is.
     #[must_use]

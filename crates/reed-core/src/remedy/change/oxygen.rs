@@ -3,8 +3,9 @@
 use super::{Change, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{bystander, oxygen};
 use crate::diagnosis::finding::fish;
-use crate::tank::{AirSource, Analyte, Bubbles, Planting, Running, Surface, Tank};
-use crate::units::{FlowRate, Length};
+use crate::tank::thing::ThingKind;
+use crate::tank::{Analyte, Bubbles, Planting, Purpose, Running, Surface, Tank};
+use crate::units::Length;
 
 /// Every change of this file.
 pub(super) const ALL: &[&Change] = &[
@@ -29,29 +30,8 @@ pub(super) const ALL: &[&Change] = &[
 const LOOK_AT_MUCK: &str = "Look at the bed again after two days: a stream turned up no longer sweeps it.";
 const DRIP_LOOP: &str = "Leads hang in a drip loop below the socket; use a residual-current device. Damaged lead: stop.";
 
-fn broken(tank: &Tank) -> Tank {
-    Tank { surface: Surface::Broken, ..tank.clone() }
-}
-
-fn with_air(tank: &Tank, kind: &str, litres_per_hour: f64, running: Running) -> Tank {
-    let mut aired = tank.clone();
-    aired.air.push(AirSource {
-        kind: kind.to_owned(),
-        flow: FlowRate::litres_per_hour(litres_per_hour),
-        depth: near_the_bed(tank),
-        bubbles: Bubbles::Coarse,
-        running,
-    });
-    aired
-}
-
-/// A hand's breadth above the bed, never deeper than 40 cm: small pumps blow no deeper.
-fn near_the_bed(tank: &Tank) -> Length {
-    Length::cm((tank.water_depth.as_cm() - 5.0).clamp(2.0, 40.0))
-}
-
 fn has_air(tank: &Tank) -> Result<(), &'static str> {
-    if tank.air.is_empty() { Err("There is no air stone or sponge filter in the tank.") } else { Ok(()) }
+    if tank.air_sources().next().is_none() { Err("There is no air stone or sponge filter in the tank.") } else { Ok(()) }
 }
 
 fn is_warm(tank: &Tank) -> Result<(), &'static str> {
@@ -64,9 +44,7 @@ fn is_warm(tank: &Tank) -> Result<(), &'static str> {
 /// Air runs again as it was meant to.
 fn running_again(tank: &Tank) -> Tank {
     let mut running = tank.clone();
-    for air in running.air.iter_mut().filter(|air| air.running == Running::Stopped) {
-        air.running = Running::Always;
-    }
+    running.set_running(|now| if now == Running::Stopped { Running::Always } else { now });
     running
 }
 
@@ -77,7 +55,7 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
     what: "The stream you already have breaks the surface, and a broken surface lets in several times as much oxygen as a still one.",
     cures: &[&oxygen::STILL_SURFACE, &oxygen::OUTLET_SLIPPED],
     eases: &[&oxygen::TOO_WARM, &oxygen::OXYGEN_DEMAND_HIGH, &bystander::CO2_HIGH],
-    in_the_model: Some(broken),
+    in_the_model: Some(Tank::with_outlets_raised),
     minutes: 5.0,
     steps: &[
         careful(
@@ -99,7 +77,7 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     what: "A pump of its own keeps the surface broken, whatever the filter does.",
     cures: &[&oxygen::STILL_SURFACE],
     eases: &[&oxygen::SURFACE_FILM, &oxygen::OUTLET_SLIPPED],
-    in_the_model: Some(|tank| Tank { has_wave_maker: true, ..broken(tank) }),
+    in_the_model: Some(Tank::with_surface_powerhead),
     euros: 30.0,
     minutes: 20.0,
     steps: &[
@@ -117,8 +95,8 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     what: "The pump that moves the water moves the surface too once it points slightly up.",
     cures: &[&oxygen::STILL_SURFACE],
     eases: &[&oxygen::AERATION_STOPPED],
-    fits: |tank| if tank.has_wave_maker { Ok(()) } else { Err("There is no powerhead or wave maker in the tank.") },
-    in_the_model: Some(broken),
+    fits: |tank| if tank.has_wave_maker() { Ok(()) } else { Err("There is no powerhead or wave maker in the tank.") },
+    in_the_model: Some(Tank::with_powerheads_up),
     minutes: 3.0,
     steps: &[
         careful("Unplug it, tilt it some 10° upwards, plug in.", "Unplug before hands get wet."),
@@ -141,7 +119,7 @@ pub(super) static ADD_AIR_STONE: Change = Change {
         &bystander::CO2_HIGH,
         &bystander::CHLORINE_EXPOSURE,
     ],
-    in_the_model: Some(|tank| with_air(tank, "Air stone", 150.0, Running::Always)),
+    in_the_model: Some(|tank| tank.with_air_stone("Air stone", 150.0, Running::Always)),
     euros: 25.0,
     minutes: 15.0,
     steps: &[
@@ -165,8 +143,10 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
     fits: has_air,
     in_the_model: Some(|tank| {
         let mut clean = running_again(tank);
-        for air in &mut clean.air {
-            air.bubbles = Bubbles::Fine;
+        for thing in &mut clean.things {
+            if let ThingKind::AirStone(stone) = &mut thing.what {
+                stone.bubbles = Bubbles::Fine;
+            }
         }
         clean
     }),
@@ -192,9 +172,8 @@ pub(super) static FIX_AIR_STONES: Change = Change {
     fits: has_air,
     in_the_model: Some(|tank| {
         let mut fixed = running_again(tank);
-        let depth = near_the_bed(tank);
-        for air in &mut fixed.air {
-            air.depth = depth;
+        for thing in fixed.things.iter_mut().filter(|thing| matches!(thing.what, ThingKind::AirStone(_))) {
+            thing.z = Length::cm(tank.stone_height());
         }
         fixed
     }),
@@ -217,7 +196,7 @@ pub(super) static RESTORE_AIR: Change = Change {
     what: "Air pump, falling water or wave maker do again what they did before.",
     cures: &[&oxygen::AERATION_STOPPED],
     fits: |tank| {
-        if tank.air.is_empty() && tank.falling_water.is_none() && !tank.has_wave_maker {
+        if tank.air_sources().next().is_none() && tank.falls().next().is_none() && !tank.has_wave_maker() {
             Err("There is no air source, falling water or wave maker in the tank.")
         } else {
             Ok(())
@@ -225,10 +204,7 @@ pub(super) static RESTORE_AIR: Change = Change {
     },
     in_the_model: Some(|tank| {
         let mut restored = running_again(tank);
-        if let Some(fall) = &mut restored.falling_water {
-            fall.stopped = false;
-        }
-        if restored.has_wave_maker {
+        if restored.has_wave_maker() {
             restored.surface = restored.surface.max(Surface::Rippled);
         }
         restored
@@ -255,7 +231,11 @@ pub(super) static NIGHT_AERATION: Change = Change {
     cures: &[&oxygen::NIGHT_PLANT_DEMAND],
     fits: |tank| if tank.plants.planting == Planting::None { Err("There are no plants.") } else { Ok(()) },
     in_the_model: Some(|tank| {
-        if tank.air.is_empty() { with_air(tank, "Air stone, by night", 150.0, Running::Night) } else { running_again(tank) }
+        if tank.air_sources().next().is_none() {
+            tank.with_air_stone("Air stone, by night", 150.0, Running::Night)
+        } else {
+            running_again(tank)
+        }
     }),
     euros: 30.0,
     minutes: 20.0,
@@ -294,7 +274,7 @@ pub(super) static ADD_SPONGE_FILTER: Change = Change {
     title: "Add an air-driven sponge filter",
     what: "Its bubbles work like an air stone's, and the sponge becomes a second home for the filter's bacteria.",
     eases: &[&oxygen::STILL_SURFACE, &oxygen::OXYGEN_DEMAND_HIGH],
-    in_the_model: Some(|tank| with_air(tank, "Air-driven sponge filter", 100.0, Running::Always)),
+    in_the_model: Some(|tank| tank.with_sponge_filter(100.0)),
     euros: 30.0,
     minutes: 20.0,
     steps: &[
@@ -311,10 +291,14 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
     title: "Add a peroxide catalyst",
     what: "Peroxide breaks down into water and oxygen on a catalyst. A standing help for small tanks that takes days.",
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
+    blocked_in: &[
+        (Purpose::Treatment, "Peroxide is a medicine itself: never on top of another one."),
+        (Purpose::Transport, "It takes days to work."),
+    ],
     not_while: Some((&fish::GASPING, "It takes days to work: never an answer to gulping fish.")),
     in_the_model: Some(|tank| {
         let mut helped = tank.clone();
-        let by_volume = (tank.net_volume.as_litres() / 30.0).ceil().clamp(1.0, 4.0);
+        let by_volume = (tank.net_volume().as_litres() / 30.0).ceil().clamp(1.0, 4.0);
         #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "1 to 4 by the line above")]
         let added = by_volume as u32;
         helped.peroxide_catalysts = (tank.peroxide_catalysts + added).min(20);
@@ -367,6 +351,11 @@ pub(super) static ADD_PLANTS: Change = Change {
     id: "add-plants",
     title: "Add plants",
     what: "Plants give oxygen in the light and take some back in the dark: the night shows whether that pays.",
+    blocked_in: &[
+        (Purpose::Quarantine, "A quarantine tank stays bare: it must be seen through and disinfected."),
+        (Purpose::Treatment, "Medicines kill plants, and rotting plants use oxygen."),
+        (Purpose::Transport, "There is neither light nor time for plants."),
+    ],
     fits: |tank| if tank.plants.planting >= Planting::Dense { Err("The tank is densely planted already.") } else { Ok(()) },
     in_the_model: Some(|tank| {
         let mut planted = tank.clone();

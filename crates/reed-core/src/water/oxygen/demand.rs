@@ -1,8 +1,8 @@
 //! What uses oxygen up, and what plants give. All terms in mg of oxygen per hour for the whole tank.
 
 use crate::figure::Figure;
-use crate::tank::{Activity, Planting, StockGroup};
-use crate::units::{Mass, Temperature};
+use crate::tank::{Activity, BedSchool, Planting, StockGroup};
+use crate::units::{Mass, Percent, Temperature};
 
 /// Milligrams in a millilitre of oxygen at 0 °C and one atmosphere, in which Winberg wrote.
 const MG_PER_ML: f64 = 1.429;
@@ -12,7 +12,9 @@ const RESPIRATION_Q10: Figure = Figure::from_memory(2.3);
 pub const NITROGEN_PER_PROTEIN: Figure = Figure::published(0.092, "Timmons & Ebeling, Recirculating Aquaculture");
 /// Grams of oxygen per gram of ammonia nitrogen turned into nitrate (2 O₂ per NH₃, by stoichiometry).
 const OXYGEN_PER_NITROGEN: Figure = Figure::published(4.57, "stoichiometry of nitrification");
-/// Grams of oxygen per gram of feed for what rots of droppings and leftovers.
+/// Protein of a usual dry feed, percent.
+const DRY_FEED_PROTEIN_PERCENT: Figure = Figure::from_memory(40.0);
+/// Grams of oxygen per gram of dry feed for what rots of droppings and leftovers.
 const OXYGEN_PER_FEED: Figure = Figure::from_memory(0.4);
 /// Grams of oxygen per gram of dry matter that rots whole.
 const OXYGEN_PER_ROTTING: Figure = Figure::from_memory(1.2);
@@ -36,20 +38,21 @@ pub fn respiration_mg_h(group: &StockGroup, temperature: Temperature) -> f64 {
         Activity::Usual => 1.5,
         Activity::Lively => 2.0,
     };
-    let each = 0.3 * group.mass_each.as_grams().powf(0.8) * MG_PER_ML;
+    let each = 0.3 * group.mass_each().as_grams().powf(0.8) * MG_PER_ML;
     let warmth = RESPIRATION_Q10.value.powf((temperature.as_celsius() - 20.0) / 10.0);
-    f64::from(group.count) * each * warmth * activity
+    f64::from(group.count) * each * warmth * activity * group.build.from_water().value
 }
 
 /// Nitrifying bacteria that keep up with the feed.
-pub fn nitrification_mg_h(feed_per_day: Mass, protein_percent: f64) -> f64 {
-    let nitrogen_g = feed_per_day.as_grams() * protein_percent / 100.0 * NITROGEN_PER_PROTEIN.value;
+pub fn nitrification_mg_h(feed_per_day: Mass, protein: Percent) -> f64 {
+    let nitrogen_g = feed_per_day.as_grams() * protein.as_percent() / 100.0 * NITROGEN_PER_PROTEIN.value;
     nitrogen_g * OXYGEN_PER_NITROGEN.value * 1000.0 / 24.0
 }
 
-/// Droppings and leftovers of the daily feed.
-pub fn waste_mg_h(feed_per_day: Mass) -> f64 {
-    feed_per_day.as_grams() * OXYGEN_PER_FEED.value * 1000.0 / 24.0
+/// Droppings and leftovers of the daily feed. Worms and frozen feed are mostly water: they count by their protein.
+pub fn waste_mg_h(feed_per_day: Mass, protein: Percent) -> f64 {
+    let dry_share = (protein.as_percent() / DRY_FEED_PROTEIN_PERCENT.value).min(1.0);
+    feed_per_day.as_grams() * dry_share * OXYGEN_PER_FEED.value * 1000.0 / 24.0
 }
 
 /// Matter that rots besides the daily feed.
@@ -57,9 +60,17 @@ pub fn rotting_mg_h(rotting_per_day: Mass) -> f64 {
     rotting_per_day.as_grams() * OXYGEN_PER_ROTTING.value * 1000.0 / 24.0
 }
 
-/// The bed.
-pub fn bed_mg_h(area_m2: f64) -> f64 {
-    area_m2 * BED_MG_PER_M2_H.value
+/// The bed: half as much again where dirt stays for the stream to carry off.
+pub fn bed_mg_h(area_m2: f64, school: BedSchool) -> f64 {
+    area_m2 * BED_MG_PER_M2_H.value * dirt_left(school).value
+}
+
+/// How much more the bed uses than a siphoned one.
+const fn dirt_left(school: BedSchool) -> Figure {
+    Figure::from_memory(match school {
+        BedSchool::Siphoned => 1.0,
+        BedSchool::CarriedAway => 1.5,
+    })
 }
 
 /// Oxygen that plants make over a day of light, mg per litre of tank.
@@ -95,11 +106,10 @@ pub fn catalyst_mg_h(catalysts: u32) -> f64 {
 mod tests {
     use super::{nitrification_mg_h, production_mg_l_day, production_peak_mg_l_h, respiration_mg_h};
     use crate::tank::{Activity, Planting, StockGroup};
-    use crate::units::{Mass, Temperature};
+    use crate::units::{Mass, Percent, Temperature};
 
     fn one_fish(grams: f64) -> StockGroup {
-        let mass_each = Mass::grams(grams);
-        StockGroup { name: "fish".to_owned(), count: 1, mass_each, activity: Activity::Calm, breathes_air: false }
+        StockGroup::weighing("fish", 1, Mass::grams(grams), Activity::Calm)
     }
 
     #[test]
@@ -113,7 +123,7 @@ mod tests {
     /// 1 kg of feed with 35 % protein sets 32.2 g of ammonia nitrogen free (Timmons & Ebeling).
     #[test]
     fn a_kilogram_of_feed_gives_the_published_ammonia() {
-        let per_hour = nitrification_mg_h(Mass::grams(1000.0), 35.0);
+        let per_hour = nitrification_mg_h(Mass::grams(1000.0), Percent::percent(35.0));
         assert!((per_hour * 24.0 / 1000.0 / 4.57 - 32.2).abs() < 1e-9);
     }
 

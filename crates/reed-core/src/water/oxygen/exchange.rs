@@ -101,7 +101,6 @@ mod tests {
     #[test]
     fn finer_and_deeper_bubbles_give_up_more_oxygen() {
         let air = |bubbles, cm| AirSource {
-            kind: "stone".to_owned(),
             flow: FlowRate::litres_per_hour(100.0),
             depth: Length::cm(cm),
             bubbles,
@@ -116,7 +115,7 @@ mod tests {
 
     #[test]
     fn a_higher_fall_brings_more_and_never_more_than_all() {
-        let fall = |cm| fall_m3_h(&FallingWater { flow: FlowRate::litres_per_hour(1000.0), height: Length::cm(cm), stopped: false }, AT_20);
+        let fall = |cm| fall_m3_h(&FallingWater { flow: FlowRate::litres_per_hour(1000.0), height: Length::cm(cm), running: Running::Always }, AT_20);
         assert!(fall(2.0) < fall(20.0) && fall(100.0) < 1.0);
     }
 }

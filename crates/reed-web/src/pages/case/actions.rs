@@ -63,7 +63,7 @@ pub(super) async fn add_reading(
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
-    match input.parse(now.wall) {
+    match input.parse(now.wall, &app.units().await?) {
         Ok(reading) => {
             app.write(move |db| {
                 let tank = cases::find_open(db, CaseId(case))?.tank_id;
@@ -207,7 +207,8 @@ pub(super) async fn prove(
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
-    let reading = match input.parse(now.wall) {
+    let units = app.units().await?;
+    let reading = match input.parse(now.wall, &units) {
         Ok(reading) => reading,
         Err(refusals) => return page(&app, case, Some(Refused::Proof(input, refusals))).await,
     };
@@ -228,7 +229,7 @@ pub(super) async fn prove(
             let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
             let before = readings::last_before(db, tank_id, reading.analyte.id, done)?.map(|stored| stored.reading);
-            let judgement = proof::judge(choice.change, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref());
+            let judgement = proof::judge(choice.change, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);
             let reading = readings::add(db, tank_id, &reading, now.utc)?;
             choices::prove(db, choice.id, reading, &judgement, now.utc)?;
             Ok(Ok(()))

@@ -1,9 +1,10 @@
 //! Changes side by side, the one that was chosen, and its proof, ready to print.
 
 use reed_core::diagnosis::Observed;
-use reed_core::forecast::{Forecast, Grade};
+use reed_core::forecast::Forecast;
 use reed_core::remedy::Plan;
 use reed_core::tank::{Analyte, Tank, kit};
+use reed_core::units::Units;
 use reed_store::choices::Choice;
 use reed_store::{CaseId, ChoiceId};
 
@@ -57,7 +58,7 @@ impl PlansView {
             table: chart_table(now, after),
             first: best.map_or("", |plan| plan.change.title),
             now: format!("{:.1} ± {:.1} mg/L", now.lowest, now.lowest_spread),
-            now_grade: Grade::of(now.lowest, now.saturation).words(),
+            now_grade: now.grade().words(),
             plans: shown.iter().map(|plan| PlanView { chart: small_chart(plan, now, tank), ..PlanView::of(plan) }).collect(),
             others: others.iter().map(PlanView::of).collect(),
         }
@@ -185,14 +186,14 @@ impl ChoiceView {
     }
 
     /// Adds the form for the proof reading, once it is due.
-    pub(super) fn form(&mut self, case: CaseId, refused: Option<(ReadingInput, Refusals)>, moment: &Moment) {
+    pub(super) fn form(&mut self, case: CaseId, refused: Option<(ReadingInput, Refusals)>, moment: &Moment, units: &Units) {
         if self.done.is_none() {
             return;
         }
         let action = format!("/cases/{case}/choices/{}/proof", self.id);
         let form = match refused {
-            Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall),
-            None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall),
+            Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall, units),
+            None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall, units),
         };
         self.proof_form = Some(form.due_next("Judge this reading"));
     }

@@ -103,7 +103,7 @@ pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine
         .map(|stored| ReadingLine {
             id: stored.id,
             label: stored.reading.analyte.label,
-            value: stored.reading.print(),
+            value: stored.reading.print(&file.units),
             when: when(stored.reading.taken_at, moment.wall),
             kit: stored.reading.kit.map_or("", |kit| kit.title),
             struck: stored.struck,
@@ -126,7 +126,7 @@ pub(super) fn suspects(differential: &Differential, observed: &Observed) -> Vec<
             title: suspect.about.map_or_else(
                 || suspect.fault.title.to_owned(),
                 |reading| {
-                    format!("The reading “{} {}” is off", observed.readings[reading].analyte.label, observed.readings[reading].print())
+                    format!("The reading “{} {}” is off", observed.readings[reading].analyte.label, observed.readings[reading].print(&observed.units))
                 },
             ),
             what: suspect.fault.what,

@@ -143,8 +143,8 @@ impl CasePage {
         };
         let action = format!("/cases/{case}/readings");
         let reading_form = match reading {
-            Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, moment.wall),
-            None => ReadingForm::blank("reading", action, next::kit_asked_for(differential), moment.wall),
+            Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, moment.wall, &file.units),
+            None => ReadingForm::blank("reading", action, next::kit_asked_for(differential), moment.wall, &file.units),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
         let headline = distress.map_or_else(|| "Something is wrong".to_owned(), |distress| distress.says.to_owned());
@@ -155,7 +155,7 @@ impl CasePage {
             choice = earlier.pop();
         }
         if let Some(choice) = &mut choice {
-            choice.form(case, proof, moment);
+            choice.form(case, proof, moment, &file.units);
         }
         Self {
             frame: Frame::new(format!("{}: {headline}", tank.name)),

@@ -1,22 +1,44 @@
 //! The open file: a tank with what was seen, what happened and what was read. `*.reed.json`.
 //!
-//! The types here are the format: the JSON Schema in `docs/` is derived from them. Ids are those of the catalogues;
-//! times are those of the clock on the wall beside the tank.
+//! The types here are the format: the JSON Schema in `docs/` is derived from them and from the ranges of their fields. Ids
+//! are those of the catalogues; times are those of the clock on the wall beside the tank. Reading is tolerant: what is not
+//! known is kept and reported. What cannot be is refused with its place as a JSON pointer.
+
+mod unknown;
+mod upgrade;
 
 use jiff::civil::DateTime;
+use serde_json::Value;
 
 use crate::diagnosis::finding::{self, Kind};
 use crate::diagnosis::{Answer, Answered, Observed};
+use crate::field::Described;
 use crate::tank::{self, Analyte, Reading, Tank, kit};
+use crate::units::Units;
 
-/// The first and so far only version of the format.
-pub const FORMAT: &str = "zesty-reed/1";
+/// The present version of the format.
+pub const FORMAT: &str = "zesty-reed/2";
+
+/// Version 1, whose tanks had no things in them.
+const FORMAT_1: &str = "zesty-reed/1";
+
+/// Largest file that is read, in bytes: hundreds of times what a tank of 500 things takes.
+pub const LARGEST_FILE: usize = 4 * 1024 * 1024;
+
+/// A file that was read.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Opened {
+    /// What it says.
+    pub document: Document,
+    /// JSON pointers of what this program does not know. Kept with the tank, except for what belongs to findings, events
+    /// and readings.
+    pub unknown: Vec<String>,
+}
 
 /// A tank and a case.
 #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
 pub struct Document {
-    /// Always `zesty-reed/1`.
+    /// Always `zesty-reed/2`; files of version 1 are read too.
     pub format: String,
     /// The moment the case is looked at, which gives events their age; left out: when it is read.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -36,7 +58,6 @@ pub struct Document {
 
 /// A sign with its answer. Not looked: leave it out.
 #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
 pub struct FindingEntry {
     /// Id of the finding, such as `surface-flat`.
     pub finding: String,
@@ -48,7 +69,6 @@ pub struct FindingEntry {
 
 /// An event with its answer.
 #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
 pub struct EventEntry {
     /// Id of the event, such as `equipment-moved`.
     pub event: String,
@@ -60,7 +80,6 @@ pub struct EventEntry {
 
 /// A measurement.
 #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
-#[serde(deny_unknown_fields)]
 pub struct ReadingEntry {
     /// Id of what was measured, such as `do`.
     pub analyte: String,
@@ -85,16 +104,37 @@ impl Document {
     /// Reads and checks a file.
     ///
     /// # Errors
-    /// When it is not JSON of this format, names unknown ids, or holds a value that cannot be.
-    pub fn read(text: &str) -> Result<Self, NotADocument> {
-        let document: Self =
-            serde_json::from_str(text).map_err(|error| NotADocument(vec![format!("This is not a {FORMAT} document: {error}.")]))?;
-        let mut faults: Vec<String> = document.tank.refusals().iter().map(|refusal| format!("tank.{}: {refusal}", refusal.field)).collect();
-        if document.format != FORMAT {
-            faults.push(format!("format: “{}” is not known; this program reads “{FORMAT}”.", document.format));
+    /// When it is not JSON of this format, is larger than [`LARGEST_FILE`], names unknown ids, or holds a value that
+    /// cannot be.
+    pub fn read(text: &str) -> Result<Opened, NotADocument> {
+        let refuse = |why: String| NotADocument(vec![why]);
+        if text.len() > LARGEST_FILE {
+            let (size, most) = (text.len() / 1024, LARGEST_FILE / 1024);
+            return Err(refuse(format!("The file has {size} kB; at most {most} kB are read.")));
         }
+        let mut given: Value =
+            serde_json::from_str(text).map_err(|error| refuse(format!("This is no whole JSON file: {error}. Is it cut off?")))?;
+        match given.get("format").and_then(Value::as_str) {
+            Some(FORMAT) => {}
+            Some(FORMAT_1) => given.get_mut("tank").into_iter().for_each(upgrade::tank_from_1),
+            Some(other) => {
+                return Err(refuse(format!("/format: “{}” is not known; this program reads “{FORMAT}” and “{FORMAT_1}”.", shown(other))));
+            }
+            None => return Err(refuse(format!("/format: nothing is given; a file of this program begins with \"format\": \"{FORMAT}\"."))),
+        }
+        let mut document: Self = serde_path_to_error::deserialize(&given)
+            .map_err(|error| refuse(format!("{}: {}.", pointer(error.path()), shown(&error.inner().to_string()))))?;
+        FORMAT.clone_into(&mut document.format);
+        let mut unknown = unknown::lost(&given, &document.to_value());
+        unknown.0.remove("/format");
+        let names = unknown.0.keys().cloned().collect();
+        unknown.0.retain(|place, _| !["/findings/", "/events/", "/readings/"].iter().any(|list| place.starts_with(list)));
+        document.tank.unknown.0.extend(unknown.0);
+        let units = Units::default();
+        let mut faults: Vec<String> =
+            document.tank.refusals(&units).iter().map(|refusal| format!("/tank{}: {refusal}", refusal.field)).collect();
         faults.extend(document.observed(DateTime::MAX).err().into_iter().flat_map(|error| error.0));
-        if faults.is_empty() { Ok(document) } else { Err(NotADocument(faults)) }
+        if faults.is_empty() { Ok(Opened { document, unknown: names }) } else { Err(NotADocument(faults)) }
     }
 
     /// The document of a tank and a case.
@@ -138,9 +178,9 @@ impl Document {
             .findings
             .iter()
             .enumerate()
-            .map(|(i, entry)| (format!("findings[{i}].finding"), &entry.finding, entry.answer, entry.at, false));
+            .map(|(i, entry)| (format!("/findings/{i}/finding"), &entry.finding, entry.answer, entry.at, false));
         let events =
-            self.events.iter().enumerate().map(|(i, entry)| (format!("events[{i}].event"), &entry.event, entry.answer, entry.at, true));
+            self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/event"), &entry.event, entry.answer, entry.at, true));
         for (place, id, answer, at, is_event) in findings.chain(events) {
             match finding::by_id(id).filter(|finding| !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event) {
                 Some(finding) if observed.answer(finding).is_none() => observed.answers.push(Answered { finding, answer, at }),
@@ -151,19 +191,28 @@ impl Document {
         for (i, entry) in self.readings.iter().enumerate() {
             match entry.reading() {
                 Ok(reading) => observed.readings.push(reading),
-                Err(why) => faults.push(format!("readings[{i}].{why}")),
+                Err(why) => faults.push(format!("/readings/{i}/{why}")),
             }
         }
         observed.readings.sort_by_key(|reading| reading.taken_at);
         if faults.is_empty() { Ok(observed) } else { Err(NotADocument(faults)) }
     }
 
-    /// As text.
+    /// As text; what was unknown in the file it came from is back in its place.
     ///
     /// # Panics
     /// Never: every field is plain data.
     pub fn write(&self) -> String {
-        serde_json::to_string_pretty(self).expect("plain data can be written as JSON") + "\n"
+        let mut document = self.to_value();
+        if let Some(tank) = document["tank"].as_object_mut() {
+            tank.remove("unknown");
+        }
+        unknown::restore(&mut document, &self.tank.unknown);
+        serde_json::to_string_pretty(&document).expect("a value can be written as JSON") + "\n"
+    }
+
+    fn to_value(&self) -> Value {
+        serde_json::to_value(self).expect("plain data can be written as JSON")
     }
 
     /// The JSON Schema of the format, as text.
@@ -171,8 +220,43 @@ impl Document {
     /// # Panics
     /// Never: a schema is plain data.
     pub fn schema() -> String {
-        serde_json::to_string_pretty(&schemars::schema_for!(Self)).expect("a schema can be written as JSON") + "\n"
+        let mut schema = schemars::schema_for!(Self).to_value();
+        schema["properties"]["format"]["enum"] = serde_json::json!([FORMAT]);
+        crate::field::narrow(&mut schema, "/$defs/Tank", Tank::FIELDS);
+        serde_json::to_string_pretty(&schema).expect("a schema can be written as JSON") + "\n"
     }
+}
+
+/// Reads a tank as the program stored it, of this or an older version.
+///
+/// # Errors
+/// When it is no tank.
+pub fn stored_tank(text: &str) -> Result<Tank, serde_json::Error> {
+    let mut tank: Value = serde_json::from_str(text)?;
+    if upgrade::is_tank_of_1(&tank) {
+        upgrade::tank_from_1(&mut tank);
+    }
+    serde_json::from_value(tank)
+}
+
+/// The place of an error as a JSON pointer.
+fn pointer(path: &serde_path_to_error::Path) -> String {
+    use serde_path_to_error::Segment;
+    path.iter()
+        .map(|segment| match segment {
+            Segment::Seq { index } => format!("/{index}"),
+            Segment::Map { key } => format!("/{key}"),
+            Segment::Enum { variant } => format!("/{variant}"),
+            Segment::Unknown => "/?".to_owned(),
+        })
+        .collect()
+}
+
+/// Words of a file, short enough to repeat.
+fn shown(words: &str) -> String {
+    const MOST: usize = 300;
+    let short: String = words.chars().filter(|letter| !letter.is_control()).take(MOST).collect();
+    if words.chars().count() > MOST { short + "…" } else { short }
 }
 
 impl ReadingEntry {
@@ -183,7 +267,7 @@ impl ReadingEntry {
         if !analyte.holds(self.value) {
             return Err(format!(
                 "value: {} is not accepted; {} goes from {} to {} {}.",
-                self.value, analyte.label, analyte.low, analyte.high, analyte.unit
+                self.value, analyte.label, analyte.low, analyte.high, analyte.units[0].symbol
             ));
         }
         let kit = match &self.kit {

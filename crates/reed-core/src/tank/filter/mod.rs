@@ -1,0 +1,132 @@
+//! Filters: how they are built, what is in them in the order the water meets it, how they are plumbed.
+
+mod medium;
+mod sump;
+mod tray;
+
+pub use medium::{Medium, Stage};
+pub use sump::{Sump, SumpChamber, SumpRole};
+pub use tray::{Portion, Tray, TrayPlace};
+
+use super::Serial;
+use crate::figure::Figure;
+use crate::units::{FlowRate, Hours, Length, SmallLength};
+
+choice_set! {
+    /// How a filter is built, which sets the way the water takes through it.
+    FilterKind:
+    #[default]
+    RisingBasketCanister = "rising-basket-canister", "canister, water rises through the baskets";
+    FallingBasketCanister = "falling-basket-canister", "canister, water falls through the baskets";
+    RingAndCoreCanister = "ring-and-core-canister", "canister, up an outer ring and down the core";
+    CartridgeSlotCanister = "cartridge-slot-canister", "canister with foam cartridges in the inlet";
+    HangOnBack = "hang-on-back", "hang-on-back";
+    InternalTopDown = "internal-top-down", "internal, from the top down";
+    InternalSideIn = "internal-side-in", "internal, in at the side";
+    SpongeOnAir = "sponge-on-air", "sponge filter on air";
+    SpongeWithPowerhead = "sponge-with-powerhead", "sponge filter with a powerhead";
+    Sump = "sump", "sump";
+    WetDryTower = "wet-dry-tower", "wet/dry tower";
+    Mat = "mat", "mat across the tank";
+    MovingBed = "moving-bed", "moving bed";
+}
+
+impl FilterKind {
+    /// It stands outside and is joined to the tank by outlets and intakes of its own.
+    pub const fn is_plumbed(self) -> bool {
+        matches!(
+            self,
+            Self::RisingBasketCanister
+                | Self::FallingBasketCanister
+                | Self::RingAndCoreCanister
+                | Self::CartridgeSlotCanister
+                | Self::Sump
+                | Self::WetDryTower
+        )
+    }
+}
+
+/// What is left of the rated flow with media and hose: 50 to 70 %.
+pub const REAL_SHARE_OF_RATED: Figure = Figure::common_practice(0.6);
+
+described! {
+    /// A filter.
+    Filter {
+        /// Given by the program.
+        number: Serial = "number", "Number";
+        /// What you call it.
+        name: String = "name", "Name", 1..=40;
+        /// Sets the way the water takes.
+        kind: FilterKind = "kind", "Built as";
+        /// As its label says, without media; of a sponge on air, the water it lifts.
+        rated: FlowRate = "rated_l_per_h", "Rated flow", 10.0..=100000.0;
+        /// With a bucket and a watch; the label's figure is half as much again or more.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        measured: Option<FlowRate> = "measured_l_per_h", "Measured flow", 1.0..=100000.0;
+        /// Highest that its pump can lift, as its label says.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        head: Option<Length> = "head_cm", "Greatest head", 5.0..=2000.0;
+        /// How deep its pump sits under the water surface; a canister in the cabinet is about a metre down.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        pump_depth: Option<Length> = "pump_below_surface_cm", "Pump below the surface", -100.0..=400.0;
+        /// Inside width of its hoses.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        hose_bore: Option<SmallLength> = "hose_bore_mm", "Hose bore", 2.0..=150.0;
+        /// From the intake to the filter.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        suction_hose: Option<Length> = "suction_hose_cm", "Suction hose", 5.0..=3000.0;
+        /// From the filter to the outlet.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        return_hose: Option<Length> = "return_hose_cm", "Return hose", 5.0..=3000.0;
+        /// Some canisters stop and restart by themselves to shed air.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        purges_every: Option<Hours> = "purges_every_h", "Purges itself every", 0.5..=336.0;
+        /// The day it was last opened.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        opened: Option<jiff::civil::Date> = "opened", "Last opened";
+        /// The day its seals were last replaced.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        seals_renewed: Option<jiff::civil::Date> = "seals_renewed", "Seals renewed";
+        /// In the order in which the water meets them, in-line chambers too.
+        #[serde(default)]
+        trays: Vec<Tray> = "trays", "Tray", 0..=30;
+        /// Of a sump.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        sump: Option<Sump> = "sump", "Sump";
+    }
+}
+
+impl Default for Filter {
+    fn default() -> Self {
+        Self {
+            number: Serial::default(),
+            name: String::new(),
+            kind: FilterKind::default(),
+            rated: FlowRate::litres_per_hour(700.0),
+            measured: None,
+            head: None,
+            pump_depth: None,
+            hose_bore: None,
+            suction_hose: None,
+            return_hose: None,
+            purges_every: None,
+            opened: None,
+            seals_renewed: None,
+            trays: vec![Tray::default()],
+            sump: None,
+        }
+    }
+}
+
+impl Filter {
+    /// Flow to reckon with: as measured, or the usual share of what the label says.
+    pub fn flow(&self) -> FlowRate {
+        self.measured.unwrap_or_else(|| FlowRate::litres_per_hour(self.rated.as_litres_per_hour() * REAL_SHARE_OF_RATED.value))
+    }
+
+    /// Every portion of medium, in the order in which the water meets it.
+    pub fn media(&self) -> impl Iterator<Item = &Portion> {
+        let chambers = self.sump.iter().flat_map(|sump| &sump.chambers).flat_map(|chamber| &chamber.media);
+        self.trays.iter().flat_map(|tray| &tray.media).chain(chambers)
+    }
+}

@@ -1,0 +1,69 @@
+//! Sumps and their chambers.
+
+use super::Portion;
+use crate::units::{Length, Volume};
+
+choice_set! {
+    /// What a chamber is for.
+    SumpRole:
+    #[default]
+    Media = "media", "media";
+    Sock = "sock", "sock or floss";
+    Settling = "settling", "settling";
+    Refugium = "refugium", "plants or algae";
+    Return = "return", "return pump";
+}
+
+described! {
+    /// A chamber of a sump, in water-path order.
+    SumpChamber {
+        /// What it is for.
+        #[serde(default)]
+        role: SumpRole = "role", "For";
+        /// Along the sump, inside.
+        length: Length = "length_cm", "Length", 1.0..=500.0;
+        /// While the pump runs.
+        level: Length = "level_cm", "Running level", 0.0..=200.0;
+        /// What is in it, in the order in which the water meets it.
+        #[serde(default)]
+        media: Vec<Portion> = "media", "Medium", 0..=12;
+    }
+}
+
+impl Default for SumpChamber {
+    fn default() -> Self {
+        Self { role: SumpRole::Media, length: Length::cm(25.0), level: Length::cm(22.0), media: Vec::new() }
+    }
+}
+
+described! {
+    /// A sump.
+    Sump {
+        /// Inside, front to back.
+        width: Length = "width_cm", "Width", 5.0..=300.0;
+        /// Inside, floor to rim.
+        height: Length = "height_cm", "Height", 5.0..=200.0;
+        /// In the order in which the water passes them.
+        #[serde(default)]
+        chambers: Vec<SumpChamber> = "chambers", "Chamber", 0..=12;
+    }
+}
+
+impl Default for Sump {
+    fn default() -> Self {
+        let chamber = |role| SumpChamber { role, ..SumpChamber::default() };
+        Self {
+            width: Length::cm(35.0),
+            height: Length::cm(35.0),
+            chambers: vec![chamber(SumpRole::Sock), chamber(SumpRole::Media), chamber(SumpRole::Return)],
+        }
+    }
+}
+
+impl Sump {
+    /// Water in it while the pump runs.
+    pub fn running_volume(&self) -> Volume {
+        let litres = |chamber: &SumpChamber| chamber.length.as_cm() * self.width.as_cm() * chamber.level.as_cm() / 1000.0;
+        Volume::litres(self.chambers.iter().map(litres).sum())
+    }
+}

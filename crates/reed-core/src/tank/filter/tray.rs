@@ -1,0 +1,56 @@
+//! Trays, baskets and in-line chambers.
+
+use super::Medium;
+use crate::units::{SmallLength, Volume};
+
+choice_set! {
+    /// Where a tray is.
+    TrayPlace:
+    #[default]
+    Inside = "inside", "in the housing";
+    Before = "before", "in-line chamber before it";
+    After = "after", "in-line chamber after it";
+}
+
+described! {
+    /// A medium in a tray.
+    Portion {
+        /// What it is.
+        medium: Medium = "medium", "Medium";
+        /// As it fills the tray.
+        litres: Volume = "litres", "Amount", 0.01..=500.0;
+        /// Of a grain, ring or ball.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        grain: Option<SmallLength> = "grain_mm", "Grain", 0.1..=100.0;
+        /// The day it went in.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        put_in: Option<jiff::civil::Date> = "put_in", "Put in";
+    }
+}
+
+impl Default for Portion {
+    fn default() -> Self {
+        Self { medium: Medium::default(), litres: Volume::litres(0.5), grain: None, put_in: None }
+    }
+}
+
+described! {
+    /// A tray, basket or in-line chamber.
+    Tray {
+        /// What you call it, such as "lowest basket".
+        #[serde(default)]
+        name: String = "name", "Name", 0..=40;
+        /// In-line chambers sit in the hose.
+        #[serde(default)]
+        place: TrayPlace = "place", "Where";
+        /// What is in it, in the order in which the water meets it.
+        #[serde(default)]
+        media: Vec<Portion> = "media", "Medium", 0..=12;
+    }
+}
+
+impl Default for Tray {
+    fn default() -> Self {
+        Self { name: String::new(), place: TrayPlace::Inside, media: vec![Portion::default()] }
+    }
+}

@@ -1,0 +1,68 @@
+//! How the tank is kept. Keepers differ, with reasons on both sides; each setting says what it changes in the numbers.
+
+choice_set! {
+    /// Where media are rinsed.
+    RinseSchool:
+    #[default]
+    TankWater = "tank-water", "all media in tank water";
+    TapForLoaded = "tap-for-loaded", "loaded sponges under the tap";
+}
+
+choice_set! {
+    /// When a filter is opened.
+    IntervalSchool:
+    #[default]
+    Learned = "learned", "as each opening teaches";
+    Fixed = "fixed", "at a fixed interval";
+    OnFlow = "on-flow", "when the flow drops";
+    EachWaterChange = "each-water-change", "the sponge squeezed at each water change";
+}
+
+choice_set! {
+    /// What happens to dirt on the bed.
+    BedSchool:
+    #[default]
+    Siphoned = "siphoned", "siphoned off at each water change";
+    CarriedAway = "carried-away", "left to the stream and the intakes";
+}
+
+choice_set! {
+    /// Where bacteria come from.
+    SeedingSchool:
+    #[default]
+    MatureMedia = "mature-media", "mature media, nothing bought";
+    WithCleanings = "with-cleanings", "a bacteria product with each cleaning";
+    Gel = "gel", "a gel on the media";
+    None = "none", "nothing";
+}
+
+choice_set! {
+    /// What tap water is treated with.
+    Conditioner:
+    #[default]
+    Plain = "plain", "plain: chlorine and metals";
+    BindsAmmonia = "binds-ammonia", "one that binds ammonia too";
+    None = "none", "nothing (no chlorine here)";
+}
+
+described! {
+    /// The keeper's schools.
+    #[derive(Copy, Eq, Default)]
+    Practice {
+        /// Tank water spares the colony on the sponges; the tap is quicker, and safe only if the other media carry the load.
+        #[serde(default)]
+        rinse: RinseSchool = "rinse", "Media are rinsed";
+        /// A fixed interval is simple and often too short; what each opening shows fits the interval to this tank.
+        #[serde(default)]
+        interval: IntervalSchool = "interval", "Filters are opened";
+        /// Leftovers are found there even under careful feeding; where the loop carries all to the intakes some never siphon. Dirt that stays uses half as much oxygen again.
+        #[serde(default)]
+        bed: BedSchool = "bed", "Dirt on the bed is";
+        /// Products are claimed to help; the model gives them no effect.
+        #[serde(default)]
+        seeding: SeedingSchool = "seeding", "Bacteria come from";
+        /// A binder can hide ammonia from the colony or from the kit; that is disputed. A zero read under it proves nothing.
+        #[serde(default)]
+        conditioner: Conditioner = "conditioner", "Conditioner";
+    }
+}

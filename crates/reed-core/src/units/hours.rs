@@ -1,0 +1,30 @@
+//! Spans and times of day in hours.
+
+quantity! {
+    /// A span of time.
+    Hours: hours / as_hours;
+    "h" | "hour" | "hours" = 1.0;
+    "min" | "minutes" = 1.0 / 60.0;
+    "d" | "day" | "days" = 24.0;
+}
+
+/// A time of day, as hours since midnight.
+#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[serde(transparent)]
+pub struct ClockHour(f64);
+
+impl ClockHour {
+    /// So many hours after midnight.
+    pub const fn hours(value: f64) -> Self {
+        Self(value)
+    }
+
+    /// Hours since midnight.
+    pub const fn as_hours(self) -> f64 {
+        self.0
+    }
+}
+
+impl crate::field::FieldValue for ClockHour {
+    const WHAT: crate::field::What = crate::field::What::Clock;
+}

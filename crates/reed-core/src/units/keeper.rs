@@ -1,0 +1,154 @@
+//! The units a keeper reads and types; everything is stored in base units, whatever was chosen.
+
+use super::Unit;
+
+choice_set! {
+    /// Volumes, and flows with them.
+    VolumeUnit:
+    #[default]
+    Litres = "litres", "litres";
+    UsGallons = "us-gallons", "US gallons";
+    ImperialGallons = "imperial-gallons", "imperial gallons";
+}
+
+choice_set! {
+    /// Lengths.
+    LengthUnit:
+    #[default]
+    Centimetres = "centimetres", "centimetres";
+    Inches = "inches", "inches";
+}
+
+choice_set! {
+    /// Temperatures.
+    TemperatureUnit:
+    #[default]
+    Celsius = "celsius", "°C";
+    Fahrenheit = "fahrenheit", "°F";
+}
+
+choice_set! {
+    /// What ammonia, nitrite and nitrate are given as.
+    NitrogenForm:
+    #[default]
+    Nitrogen = "nitrogen", "mg/L as nitrogen (N)";
+    Ion = "ion", "mg/L as the ion (NH₄, NO₂, NO₃)";
+}
+
+choice_set! {
+    /// Carbonate hardness.
+    HardnessUnit:
+    #[default]
+    Degrees = "degrees", "dKH";
+    CalciumCarbonate = "calcium-carbonate", "mg/L CaCO₃";
+    Milliequivalents = "milliequivalents", "meq/L";
+}
+
+described! {
+    /// The keeper's choice of units.
+    #[derive(Copy, Eq)]
+    Units {
+        /// Tanks, sumps, media; flows per hour follow.
+        #[serde(default)]
+        volume: VolumeUnit = "volume", "Volumes";
+        /// Everything that is measured with a ruler.
+        #[serde(default)]
+        length: LengthUnit = "length", "Lengths";
+        /// Water and room.
+        #[serde(default)]
+        temperature: TemperatureUnit = "temperature", "Temperatures";
+        /// Kits differ in what they report: look at the card of yours.
+        #[serde(default)]
+        nitrogen: NitrogenForm = "nitrogen", "Ammonia and nitrite";
+        /// Alkalinity.
+        #[serde(default)]
+        hardness: HardnessUnit = "hardness", "Carbonate hardness";
+    }
+}
+
+impl Default for Units {
+    fn default() -> Self {
+        Self::BASE
+    }
+}
+
+impl Units {
+    /// Everything in the unit it is stored in.
+    pub const BASE: Self = Self {
+        volume: VolumeUnit::Litres,
+        length: LengthUnit::Centimetres,
+        temperature: TemperatureUnit::Celsius,
+        nitrogen: NitrogenForm::Nitrogen,
+        hardness: HardnessUnit::Degrees,
+    };
+
+    /// The unit to print and to assume for typed numbers, among those of a quantity: the first that was chosen, or the base.
+    pub fn of(&self, units: &'static [Unit]) -> &'static Unit {
+        let chosen = self.symbols();
+        units.iter().find(|unit| chosen.contains(&unit.symbol)).unwrap_or(&units[0])
+    }
+
+    /// A value in base units as printed, with its unit and so many decimals of the base unit's size.
+    pub fn print(&self, base: f64, units: &'static [Unit], decimals: usize) -> String {
+        let unit = self.of(units);
+        format!("{:.decimals$} {}", unit.from_base(base), unit.symbol).trim_end().to_owned()
+    }
+
+    /// A level of nitrate, given as the ion, as the keeper reads it: the ion holds 4.427 times the mass of its nitrogen.
+    pub fn nitrate(&self, ion_mg_l: f64) -> String {
+        match self.nitrogen {
+            NitrogenForm::Ion => format!("{ion_mg_l:.0} mg/L NO₃"),
+            NitrogenForm::Nitrogen => format!("{:.0} mg/L N", ion_mg_l / 4.427),
+        }
+    }
+
+    /// Symbols of every unit that differs from the base of its quantity.
+    fn symbols(&self) -> [&'static str; 8] {
+        let (volume, flow) = match self.volume {
+            VolumeUnit::Litres => ("", ""),
+            VolumeUnit::UsGallons => ("US gal", "US gal/h"),
+            VolumeUnit::ImperialGallons => ("imp gal", "imp gal/h"),
+        };
+        let (length, height) = if self.length == LengthUnit::Inches { ("in", "ft") } else { ("", "") };
+        let temperature = if self.temperature == TemperatureUnit::Fahrenheit { "°F" } else { "" };
+        let (ammonium, nitrite) = if self.nitrogen == NitrogenForm::Ion { ("mg/L NH₄", "mg/L NO₂") } else { ("", "") };
+        let hardness = match self.hardness {
+            HardnessUnit::Degrees => "",
+            HardnessUnit::CalciumCarbonate => "mg/L CaCO₃",
+            HardnessUnit::Milliequivalents => "meq/L",
+        };
+        [volume, flow, length, height, temperature, ammonium, nitrite, hardness]
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{HardnessUnit, LengthUnit, NitrogenForm, TemperatureUnit, Units, VolumeUnit};
+    use crate::tank::Analyte;
+    use crate::units::{FlowRate, Length, Quantity, Temperature, Volume};
+
+    #[test]
+    fn every_choice_changes_what_is_printed() {
+        let metric = Units::default();
+        let imperial = Units {
+            volume: VolumeUnit::UsGallons,
+            length: LengthUnit::Inches,
+            temperature: TemperatureUnit::Fahrenheit,
+            nitrogen: NitrogenForm::Ion,
+            hardness: HardnessUnit::Milliequivalents,
+        };
+        for (base, units, in_base, chosen) in [
+            (200.0, Volume::UNITS, "200.0 L", "52.8 US gal"),
+            (1000.0, FlowRate::UNITS, "1000.0 L/h", "264.2 US gal/h"),
+            (100.0, Length::UNITS, "100.0 cm", "39.4 in"),
+            (25.0, Temperature::UNITS, "25.0 °C", "77.0 °F"),
+            (1.0, Analyte::NITRITE.units, "1.0 mg/L N", "3.3 mg/L NO₂"),
+            (1.0, Analyte::AMMONIA.units, "1.0 mg/L N", "1.3 mg/L NH₄"),
+            (2.804, Analyte::KH.units, "2.8 dKH", "1.0 meq/L"),
+        ] {
+            assert_eq!((metric.print(base, units, 1), imperial.print(base, units, 1)), (in_base.to_owned(), chosen.to_owned()));
+        }
+        let hard = Units { hardness: HardnessUnit::CalciumCarbonate, ..metric };
+        assert_eq!(hard.print(10.0, Analyte::KH.units, 0), "178 mg/L CaCO₃");
+    }
+}

@@ -1,0 +1,27 @@
+//! A whole document into the database.
+
+use jiff::Timestamp;
+use reed_core::diagnosis::Observed;
+use reed_core::tank::Tank;
+use rusqlite::Connection;
+
+use crate::{CaseId, StoreError, TankId, answers, cases, readings, tanks};
+
+/// Enters a new tank with its readings, and with an open case if anything was seen or happened.
+///
+/// # Errors
+/// When the database fails.
+pub fn add(db: &Connection, tank: &Tank, observed: &Observed, why: &str, now: Timestamp) -> Result<(TankId, Option<CaseId>), StoreError> {
+    let id = tanks::create(db, tank, why, now)?;
+    for reading in &observed.readings {
+        readings::add(db, id, reading, now)?;
+    }
+    if observed.answers.is_empty() {
+        return Ok((id, None));
+    }
+    let case = cases::open(db, id, now)?;
+    for answered in &observed.answers {
+        answers::add(db, case, answered.finding.id, Some(answered.answer), answered.at, now)?;
+    }
+    Ok((id, Some(case)))
+}

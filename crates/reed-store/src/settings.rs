@@ -1,0 +1,36 @@
+//! What the keeper chose for the whole program.
+
+use reed_core::units::Units;
+use rusqlite::{Connection, named_params};
+
+use crate::StoreError;
+
+const GET: &str = "SELECT value FROM settings WHERE name = :name";
+const SET: &str = "INSERT INTO settings (name, value) VALUES (:name, :value) ON CONFLICT (name) DO UPDATE SET value = :value";
+
+#[cfg(test)]
+pub(crate) const STATEMENTS: &[&str] = &[GET, SET];
+
+const UNITS: &str = "units";
+
+/// The units the keeper reads and types; the base units until something was chosen.
+///
+/// # Errors
+/// When the database fails.
+pub fn units(db: &Connection) -> Result<Units, StoreError> {
+    let mut statement = db.prepare_cached(GET)?;
+    let mut rows = statement.query(named_params! { ":name": UNITS })?;
+    let Some(row) = rows.next()? else { return Ok(Units::BASE) };
+    let value: String = row.get(0)?;
+    serde_json::from_str(&value).map_err(|why| StoreError::unreadable("the units".to_owned(), why))
+}
+
+/// Chooses units.
+///
+/// # Errors
+/// When the database fails.
+pub fn choose_units(db: &Connection, units: Units) -> Result<(), StoreError> {
+    let value = serde_json::to_string(&units).map_err(|why| StoreError::unreadable("the units".to_owned(), why))?;
+    db.prepare_cached(SET)?.execute(named_params! { ":name": UNITS, ":value": value })?;
+    Ok(())
+}

@@ -1,0 +1,278 @@
+//! Changing a tank on the drawing and in the list beside it. The form is the whole state: the drawing is made from what is
+//! typed, and a drag changes what is typed.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::{Form, Path, State};
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Redirect, Response};
+use reed_core::field::{Described, differences, from_texts, texts_of, tree};
+use reed_core::tank::{Conflict, Tank, Weight, start};
+use reed_core::units::{Length, Quantity, Refusal, Units};
+use reed_store::{RevisionId, TankId, settings, tanks};
+use serde_json::Value;
+
+use super::commands::Command;
+use super::fields::{SectionView, sections};
+use super::numbers::{NumberLine, number_lines};
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::{Frame, Mood, Use, draw, sheet};
+
+/// What every sent form holds besides the tank.
+struct Sent {
+    command: Command,
+    /// Only the drawing is wanted: the list beside it is as it was.
+    drawing_only: bool,
+    note: String,
+    /// The revision that was opened.
+    base: Option<RevisionId>,
+    /// The set-up a new tank started from.
+    start: String,
+    texts: Value,
+}
+
+impl Sent {
+    fn of(pairs: &[(String, String)]) -> Self {
+        let get = |name: &str| pairs.iter().find(|(key, _)| key == name).map_or("", |(_, value)| value.as_str());
+        Self {
+            // A pressed button comes after every field.
+            command: Command::read(pairs.iter().rev().find(|(key, _)| key == "do").map_or("show", |(_, value)| value), get("kind")),
+            drawing_only: get("part") == "drawing",
+            note: get("note").trim().chars().take(200).collect(),
+            base: get("base").parse().ok().map(RevisionId),
+            start: get("start").to_owned(),
+            texts: tree(pairs.iter().map(|(key, value)| (key.as_str(), value.as_str())), Tank::FIELDS),
+        }
+    }
+}
+
+/// The tank that texts describe.
+fn parse(texts: &Value, units: &Units) -> Result<Tank, Vec<Refusal>> {
+    let value = from_texts(texts, Tank::FIELDS, units)?;
+    let mut tank: Tank = serde_json::from_value(value)
+        .map_err(|error| vec![Refusal::new("", "The tank", &error.to_string(), "Fill in what is missing.")])?;
+    tank.name = tank.name.trim().to_owned();
+    let refusals = tank.refusals(units);
+    if refusals.is_empty() { Ok(tank) } else { Err(refusals) }
+}
+
+/// The drawing with what goes with it.
+#[derive(Template)]
+#[template(path = "parts/tank_drawing.html")]
+struct DrawingPart {
+    /// Absent while something typed makes no sense.
+    drawing: Option<String>,
+    refusals: Vec<Refusal>,
+    conflicts: Vec<Conflict>,
+    impossible: usize,
+    numbers: Vec<NumberLine>,
+}
+
+impl DrawingPart {
+    fn of(parsed: &Result<Tank, Vec<Refusal>>, units: &Units) -> Self {
+        match parsed {
+            Ok(tank) => {
+                let conflicts = tank.conflicts(units);
+                Self {
+                    drawing: Some(sheet(tank, units, &conflicts, Use::Changing)),
+                    refusals: Vec::new(),
+                    impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
+                    conflicts,
+                    numbers: number_lines(tank, units),
+                }
+            }
+            Err(refusals) => {
+                Self { drawing: None, refusals: refusals.clone(), conflicts: Vec::new(), impossible: 0, numbers: Vec::new() }
+            }
+        }
+    }
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/tank_edit.html")]
+struct EditPage {
+    frame: Frame,
+    title: String,
+    action: String,
+    /// Where "leave it as it was" leads.
+    back: String,
+    base: Option<RevisionId>,
+    start: String,
+    note: String,
+    /// What happened to the tank since it was opened for changing.
+    meanwhile: Option<Vec<String>>,
+    refused: usize,
+    part: DrawingPart,
+    sections: Vec<SectionView>,
+    unit: &'static str,
+    /// Centimetres in one of the keeper's units of length.
+    factor: f64,
+    fresh: String,
+}
+
+/// A page before anything is typed on it.
+struct Opening<'a> {
+    title: String,
+    action: String,
+    back: String,
+    base: Option<RevisionId>,
+    start: &'a str,
+    note: String,
+}
+
+impl EditPage {
+    fn of(opening: Opening<'_>, texts: &Value, fresh: Option<&str>, units: &Units) -> (Self, Result<Tank, Vec<Refusal>>) {
+        let parsed = parse(texts, units);
+        let refusals = parsed.as_ref().err().map_or(&[][..], Vec::as_slice);
+        let unit = units.of(Length::UNITS);
+        let page = Self {
+            frame: Frame::new(opening.title.clone()),
+            title: opening.title,
+            action: opening.action,
+            back: opening.back,
+            base: opening.base,
+            start: opening.start.to_owned(),
+            note: opening.note,
+            meanwhile: None,
+            refused: refusals.len(),
+            part: DrawingPart::of(&parsed, units),
+            sections: sections(texts, refusals, units, fresh),
+            unit: unit.symbol,
+            factor: unit.factor,
+            fresh: fresh.unwrap_or_default().to_owned(),
+        };
+        (page, parsed)
+    }
+}
+
+/// A set-up to start from.
+struct StartLine {
+    id: &'static str,
+    title: &'static str,
+    drawing: String,
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/tank_start.html")]
+pub(super) struct StartPage {
+    frame: Frame,
+    starts: Vec<StartLine>,
+}
+
+/// The set-ups to start from.
+pub(super) async fn choose_start() -> StartPage {
+    let line = |start: &start::Start| StartLine { id: start.id, title: start.title, drawing: draw(&start.tank(), Mood::AtEase) };
+    StartPage { frame: Frame::new("New tank"), starts: start::ALL.iter().map(line).collect() }
+}
+
+fn new_tank(start: &str) -> Opening<'_> {
+    Opening { title: "New tank".to_owned(), action: "/tanks".to_owned(), back: "/tanks/new".to_owned(), base: None, start, note: String::new() }
+}
+
+/// The form of a new tank, filled with a set-up; its name is the keeper's to give.
+pub(super) async fn from_start(State(app): State<App>, Path(id): Path<String>) -> Result<Response, PageError> {
+    let start = start::by_id(&id).ok_or_else(|| PageError::NotFound(format!("There is no set-up “{id}”.")))?;
+    let units = app.units().await?;
+    let texts = texts_of(&start.tank().to_value(), Tank::FIELDS, &units);
+    Ok(EditPage::of(new_tank(start.id), &texts, None, &units).0.into_response())
+}
+
+/// The form of a tank that stands.
+pub(super) async fn edit(State(app): State<App>, Number(id): Number) -> Result<Response, PageError> {
+    let (revision, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
+    let texts = texts_of(&revision.tank.to_value(), Tank::FIELDS, &units);
+    Ok(EditPage::of(standing(id, &revision), &texts, None, &units).0.into_response())
+}
+
+fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
+    Opening {
+        title: format!("Change {}", revision.tank.name),
+        action: format!("/tanks/{id}"),
+        back: format!("/tanks/{id}"),
+        base: Some(revision.id),
+        start: "",
+        note: String::new(),
+    }
+}
+
+/// A new tank: a button of its form, or saving it.
+pub(super) async fn create(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Response, PageError> {
+    let mut sent = Sent::of(&pairs);
+    let units = app.units().await?;
+    let fresh = sent.command.apply(&mut sent.texts, &units);
+    let opening = Opening { note: sent.note.clone(), ..new_tank(&sent.start) };
+    if sent.drawing_only {
+        return Ok(drawing_of(&sent.texts, &units));
+    }
+    let (page, parsed) = EditPage::of(opening, &sent.texts, fresh.as_deref(), &units);
+    match parsed {
+        Ok(tank) if sent.command == Command::Save => {
+            let now = app.clock.now();
+            let why = if sent.note.is_empty() { "First entry".to_owned() } else { sent.note };
+            let id = app.write(move |db| tanks::create(db, &tank, &why, now.utc)).await?;
+            Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
+        }
+        parsed => Ok((status(&parsed), page).into_response()),
+    }
+}
+
+/// A tank that stands: a button of its form, or saving it as a new revision.
+pub(super) async fn revise(
+    State(app): State<App>,
+    Number(id): Number,
+    Form(pairs): Form<Vec<(String, String)>>,
+) -> Result<Response, PageError> {
+    let mut sent = Sent::of(&pairs);
+    let (latest, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
+    let fresh = sent.command.apply(&mut sent.texts, &units);
+    if sent.drawing_only {
+        return Ok(drawing_of(&sent.texts, &units));
+    }
+    let opening = Opening { base: sent.base, note: sent.note.clone(), ..standing(id, &latest) };
+    let (mut page, parsed) = EditPage::of(opening, &sent.texts, fresh.as_deref(), &units);
+    let saving = matches!(sent.command, Command::Save | Command::SaveOver);
+    match parsed {
+        Ok(tank) if saving => {
+            // What a file said that no form shows stays with the tank.
+            let tank = Tank { unknown: latest.tank.unknown.clone(), ..tank };
+            let changed = differences(&latest.tank.to_value(), &tank.to_value(), Tank::FIELDS, "", &units);
+            let base = sent.base.filter(|base| *base != latest.id);
+            if let Some(base) = base.filter(|_| sent.command == Command::Save && !changed.is_empty()) {
+                let opened = app.read(move |db| tanks::revision(db, TankId(id), base)).await?;
+                page.meanwhile = Some(differences(&opened.tank.to_value(), &latest.tank.to_value(), Tank::FIELDS, "", &units));
+                return Ok((StatusCode::CONFLICT, page).into_response());
+            }
+            if !changed.is_empty() {
+                let now = app.clock.now();
+                let why = if sent.note.is_empty() { summary(&changed) } else { sent.note };
+                app.write(move |db| tanks::revise(db, TankId(id), &tank, &why, now.utc)).await?;
+            }
+            Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
+        }
+        parsed => Ok((status(&parsed), page).into_response()),
+    }
+}
+
+/// What to call a revision that the keeper gave no note.
+fn summary(changed: &[String]) -> String {
+    match changed {
+        [one] => one.clone(),
+        [first, rest @ ..] => format!("{first}, and {} more", rest.len()),
+        [] => String::new(),
+    }
+}
+
+const fn status(parsed: &Result<Tank, Vec<Refusal>>) -> StatusCode {
+    if parsed.is_ok() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY }
+}
+
+/// Only the drawing and what goes with it: what follows a drag.
+fn drawing_of(texts: &Value, units: &Units) -> Response {
+    let parsed = parse(texts, units);
+    match DrawingPart::of(&parsed, units).render() {
+        Ok(html) => (status(&parsed), Html(html)).into_response(),
+        Err(error) => PageError::Failed(error.to_string()).into_response(),
+    }
+}

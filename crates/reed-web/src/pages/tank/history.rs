@@ -1,0 +1,76 @@
+//! An earlier state of a tank beside the present one, and the way back to it.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::State;
+use axum::response::Redirect;
+use reed_core::field::{Described, differences};
+use reed_core::tank::Tank;
+use reed_store::{RevisionId, TankId, settings, tanks};
+
+use crate::error::PageError;
+use crate::pages::number::Numbers;
+use crate::state::App;
+use crate::view::{Frame, Use, sheet, when};
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/tank_revision.html")]
+pub(super) struct RevisionPage {
+    frame: Frame,
+    tank: TankId,
+    revision: RevisionId,
+    name: String,
+    at: String,
+    why: String,
+    is_latest: bool,
+    /// What it changed in the one before it; `None` for the first.
+    made: Option<Vec<String>>,
+    /// What restoring it would change in the tank as it stands.
+    since: Vec<String>,
+    then: String,
+    now: String,
+}
+
+pub(super) async fn show(State(app): State<App>, Numbers(tank, revision): Numbers) -> Result<RevisionPage, PageError> {
+    let clock = app.clock.clone();
+    let (tank, revision) = (TankId(tank), RevisionId(revision));
+    app.read(move |db| {
+        let units = settings::units(db)?;
+        let then = tanks::revision(db, tank, revision)?;
+        let before = tanks::before(db, tank, revision)?;
+        let latest = tanks::latest(db, tank)?;
+        let words = |from: &Tank, to: &Tank| differences(&from.to_value(), &to.to_value(), Tank::FIELDS, "", &units);
+        let draw = |tank: &Tank| sheet(tank, &units, &tank.conflicts(&units), Use::Reading);
+        Ok(RevisionPage {
+            frame: Frame::new(format!("{}, earlier", latest.tank.name)),
+            tank,
+            revision,
+            name: latest.tank.name.clone(),
+            at: when(clock.wall_at(then.made_at), clock.now().wall),
+            why: then.why.clone(),
+            is_latest: then.id == latest.id,
+            made: before.map(|before| words(&before.tank, &then.tank)),
+            since: words(&latest.tank, &then.tank),
+            then: draw(&then.tank),
+            now: draw(&latest.tank),
+        })
+    })
+    .await
+}
+
+/// Saves an earlier state as the newest revision; nothing in between is lost.
+pub(super) async fn restore(State(app): State<App>, Numbers(tank, revision): Numbers) -> Result<Redirect, PageError> {
+    let now = app.clock.now();
+    let (tank, revision) = (TankId(tank), RevisionId(revision));
+    let clock = app.clock.clone();
+    app.write(move |db| {
+        let then = tanks::revision(db, tank, revision)?;
+        if tanks::latest(db, tank)?.tank != then.tank {
+            let why = format!("Restored as of {}", when(clock.wall_at(then.made_at), now.wall));
+            tanks::revise(db, tank, &then.tank, &why, now.utc)?;
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(Redirect::to(&format!("/tanks/{tank}")))
+}

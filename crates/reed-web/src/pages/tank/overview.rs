@@ -1,0 +1,87 @@
+//! A tank as it stands: drawing, numbers, oxygen, records.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::State;
+use reed_core::tank::{Conflict, Weight};
+use reed_store::{CaseId, RevisionId, TankId, cases, settings, tanks};
+
+use super::numbers::{NumberLine, number_lines};
+use super::twin::TwinView;
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::{Frame, Use, sheet, when};
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/tank.html")]
+pub(super) struct TankPage {
+    frame: Frame,
+    id: TankId,
+    name: String,
+    removed: bool,
+    advice: &'static str,
+    drawing: String,
+    conflicts: Vec<Conflict>,
+    impossible: usize,
+    numbers: Vec<NumberLine>,
+    twin: TwinView,
+    unknown: Vec<String>,
+    history: Vec<HistoryLine>,
+    cases: Vec<CaseLine>,
+    open_case: Option<CaseId>,
+}
+
+struct HistoryLine {
+    id: RevisionId,
+    at: String,
+    why: String,
+    is_latest: bool,
+}
+
+struct CaseLine {
+    id: CaseId,
+    opened: String,
+    ended: String,
+}
+
+pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<TankPage, PageError> {
+    let clock = app.clock.clone();
+    let id = TankId(id);
+    app.read(move |db| {
+        let units = settings::units(db)?;
+        let tanks::Revision { tank, removed, id: latest, .. } = tanks::latest(db, id)?;
+        let history = tanks::history(db, id)?;
+        let cases = cases::of_tank(db, id)?;
+        let now = clock.now();
+        let wall = |at| when(clock.wall_at(at), now.wall);
+        let conflicts = tank.conflicts(&units);
+        Ok(TankPage {
+            frame: Frame::new(tank.name.clone()),
+            id,
+            removed,
+            advice: tank.purpose.advice(),
+            drawing: sheet(&tank, &units, &conflicts, Use::Reading),
+            impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
+            conflicts,
+            numbers: number_lines(&tank, &units),
+            twin: TwinView::of(&tank),
+            unknown: tank.unknown.0.keys().cloned().collect(),
+            history: history
+                .into_iter()
+                .map(|line| HistoryLine { id: line.id, at: wall(line.made_at), why: line.why, is_latest: line.id == latest })
+                .collect(),
+            open_case: cases.iter().find(|case| case.closed.is_none()).map(|case| case.id),
+            cases: cases
+                .into_iter()
+                .map(|case| CaseLine {
+                    id: case.id,
+                    opened: wall(case.opened_at),
+                    ended: case.closed.map_or_else(|| "open".to_owned(), |(at, words)| format!("closed {}: {words}", wall(at))),
+                })
+                .collect(),
+            name: tank.name,
+        })
+    })
+    .await
+}

@@ -1,0 +1,124 @@
+//! What is in the tank besides its things: water, bed, plants, animals, the surface, the glass.
+
+use reed_core::tank::{Planting, StockGroup, Surface, Tank};
+
+use super::Mood;
+use super::pen::{Pen, scatter};
+use super::view::{Side, View};
+
+/// Most animals drawn; a shoal of two hundred is a pattern, not a count.
+const MOST_ANIMALS: u32 = 36;
+
+/// Water and bed, behind everything.
+pub(super) fn water(pen: &mut Pen, view: &View) {
+    match view.side {
+        Side::Front => {
+            pen.rect("water", view.place(0.0, 0.0, view.level), (view.length, view.level), 0.0);
+            pen.rect("bed", view.place(0.0, 0.0, view.bed), (view.length, view.bed), 0.0);
+        }
+        Side::Above => pen.rect("water", (0.0, 0.0), view.size(), 0.0),
+    }
+}
+
+/// The glass, before everything. Seen from the front it is open at the top.
+pub(super) fn glass(pen: &mut Pen, view: &View) {
+    let (width, height) = view.size();
+    match view.side {
+        Side::Front => pen.path("glass", format_args!("M0 0V{height:.2}H{width:.2}V0")),
+        Side::Above => pen.rect("glass", (0.0, 0.0), (width, height), 0.0),
+    }
+}
+
+/// The surface from the front.
+pub(super) fn surface(pen: &mut Pen, view: &View, surface: Surface) {
+    let (wave, step, class) = match surface {
+        Surface::Filmed => (0.0, 5.0, "surface film"),
+        Surface::Still => (0.0, 5.0, "surface"),
+        Surface::Rippled => (0.7, 5.0, "surface"),
+        Surface::Broken => (1.7, 3.0, "surface"),
+    };
+    let (length, y) = (view.length, view.height - view.level);
+    let waves = (length / (2.0 * step)).ceil().max(1.0);
+    let step = length / waves / 2.0;
+    let mut d = format!("M0 {y:.2}");
+    let mut x = 0.0;
+    while x < length - 0.01 {
+        d += &format!("q{:.2} {:.2} {step:.2} 0q{:.2} {:.2} {step:.2} 0", step / 2.0, -2.0 * wave, step / 2.0, 2.0 * wave);
+        x += 2.0 * step;
+    }
+    pen.path(class, d);
+}
+
+/// Reeds and stems: more of them, and higher, the denser the planting. From above they are tufts.
+pub(super) fn plants(pen: &mut Pen, view: &View, planting: Planting) {
+    let (every_cm, share) = match planting {
+        Planting::None => return,
+        Planting::Sparse => (18.0, 0.45),
+        Planting::Moderate => (9.0, 0.6),
+        Planting::Dense => (5.0, 0.8),
+        Planting::Overgrown => (3.5, 1.0),
+    };
+    let mut d = String::new();
+    let (mut x, mut index) = (every_cm * 0.6, 0);
+    while x < view.length - 2.0 {
+        for blade in 0..3 {
+            let tall = (view.level - view.bed) * share * (0.6 + 0.4 * scatter(index * 3 + blade));
+            match view.side {
+                Side::Front => {
+                    let lean = 4.5 * (f64::from(blade) - 1.0) + 3.0 * (scatter(index + 7) - 0.5);
+                    d += &format!("M{x:.1} {:.1}q0 {:.1} {lean:.1} {:.1}", view.height - view.bed, -0.7 * tall, -tall);
+                }
+                Side::Above => {
+                    let y = view.width * (0.15 + 0.25 * scatter(index));
+                    let angle = 2.1 * f64::from(blade) + scatter(index);
+                    d += &format!("M{x:.1} {y:.1}l{:.1} {:.1}", 2.5 * angle.cos(), 2.5 * angle.sin());
+                }
+            }
+        }
+        x += every_cm * (0.7 + 0.6 * scatter(index + 3));
+        index += 1;
+    }
+    pen.path("plants", d);
+}
+
+/// Animals from the front, at ease through the whole height or near the surface.
+pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
+    let total: u32 = tank.stock.iter().map(|group| group.count).fold(0, u32::saturating_add);
+    let depth = view.level - view.bed;
+    let mut index = 0;
+    for group in &tank.stock {
+        let shown = if total > MOST_ANIMALS { (u64::from(group.count) * u64::from(MOST_ANIMALS) / u64::from(total)).max(1) } else { u64::from(group.count) };
+        // Body length from mass: about 1 cm³ per gram, a body four times as long as it is high and thick.
+        let from_mass = (16.0 * group.mass_each().as_grams()).cbrt();
+        let long = group.length.map_or(from_mass, |length| length.as_cm()).clamp(1.6, view.length * 0.3);
+        for _ in 0..shown {
+            let x = long + (view.length - 2.0 * long) * scatter(index * 3 + 1);
+            let (from, share) = if mood == Mood::AtTheTop { (0.04, 0.2) } else { (0.15, 0.75) };
+            let y = view.height - view.level + long * 0.3 + (depth - long * 0.6) * (from + share * scatter(index * 5 + 2));
+            fish(pen, group, (x, y), long, index % 2 == 0);
+            index += 1;
+        }
+    }
+}
+
+fn fish(pen: &mut Pen, group: &StockGroup, (x, y): (f64, f64), long: f64, to_the_left: bool) {
+    let turn = if to_the_left { -1.0 } else { 1.0 };
+    let (body, high) = (long * 0.36, long * 0.16);
+    let class = if group.breathes_air { "fish surface-kind" } else { "fish" };
+    let d = format!(
+        "M{:.2} {y:.2}q{:.2} {:.2} {:.2} 0l{:.2} {:.2}v{:.2}l{:.2} {:.2}q{:.2} {:.2} {:.2} 0",
+        x + turn * body,
+        -turn * body,
+        -2.0 * high,
+        -turn * 2.0 * body,
+        -turn * long * 0.2,
+        -high,
+        2.0 * high,
+        turn * long * 0.2,
+        -high,
+        turn * body,
+        2.0 * high,
+        turn * 2.0 * body,
+    );
+    pen.path(class, d);
+}
