@@ -10,7 +10,7 @@ use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Temperature;
 use tempfile::TempDir;
 
-use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, readings, tanks};
+use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, readings, settings, tanks};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -19,7 +19,7 @@ fn now() -> Timestamp {
 }
 
 fn tank() -> Tank {
-    Document::read(&reed_fixtures::example("reading-room")).expect("an example").tank
+    Document::read(&reed_fixtures::example("reading-room")).expect("an example").document.tank
 }
 
 fn store() -> (TempDir, Store) {
@@ -109,7 +109,7 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
     let ensemble = Ensemble::of_tank(&tank());
     let (without, after) = (ensemble.forecast(Tank::clone), ensemble.forecast(|tank| change.apply(tank)));
     let reading = Reading::usual(Analyte::OXYGEN, 7.5, WALL);
-    let judgement = proof::judge(change, &tank(), &reading, None, &without, Some(&after));
+    let judgement = proof::judge(change, &tank(), &reading, None, &without, Some(&after), &reed_core::units::Units::BASE);
     let choice = store
         .write(|db| {
             let choice = choices::choose(db, case, change, &without, Some(&after), now())?;

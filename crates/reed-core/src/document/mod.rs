@@ -122,11 +122,14 @@ impl Document {
             }
             None => return Err(refuse(format!("/format: nothing is given; a file of this program begins with \"format\": \"{FORMAT}\"."))),
         }
+        // What is kept of unknown things is not part of the format: a file that says so says something unknown itself.
+        let of_that_name = given.get_mut("tank").and_then(|tank| tank.as_object_mut()?.remove("unknown"));
         let mut document: Self = serde_path_to_error::deserialize(&given)
             .map_err(|error| refuse(format!("{}: {}.", pointer(error.path()), shown(&error.inner().to_string()))))?;
         FORMAT.clone_into(&mut document.format);
         let mut unknown = unknown::lost(&given, &document.to_value());
         unknown.0.remove("/format");
+        unknown.0.extend(of_that_name.map(|value| ("/tank/unknown".to_owned(), value)));
         let names = unknown.0.keys().cloned().collect();
         unknown.0.retain(|place, _| !["/findings/", "/events/", "/readings/"].iter().any(|list| place.starts_with(list)));
         document.tank.unknown.0.extend(unknown.0);
@@ -221,6 +224,9 @@ impl Document {
     /// Never: a schema is plain data.
     pub fn schema() -> String {
         let mut schema = schemars::schema_for!(Self).to_value();
+        if let Some(fields) = schema.pointer_mut("/$defs/Tank/properties").and_then(Value::as_object_mut) {
+            fields.remove("unknown");
+        }
         schema["properties"]["format"]["enum"] = serde_json::json!([FORMAT]);
         crate::field::narrow(&mut schema, "/$defs/Tank", Tank::FIELDS);
         serde_json::to_string_pretty(&schema).expect("a schema can be written as JSON") + "\n"

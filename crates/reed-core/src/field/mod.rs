@@ -11,7 +11,7 @@ mod typed;
 pub use check::check;
 pub use differ::differences;
 pub(crate) use schema::narrow;
-pub use typed::{from_texts, name_of, print, texts_of, tree};
+pub use typed::{from_texts, keep_untouched, name_of, print, texts_of, tree};
 
 use serde_json::Value;
 

@@ -40,7 +40,11 @@ pub(crate) fn narrow(root: &mut Value, pointer: &str, fields: &[Field]) {
                     narrow(root, &format!("{place}/oneOf/{index}/properties/{}", kind.id), kind.part.fields);
                 }
             }
-            What::Serial | What::FilterRef | What::OneOf(_) | What::YesNo | What::Day | What::Kept => {}
+            // "format" is only a note to most validators.
+            What::Day => {
+                schema.insert("pattern".to_owned(), json!(r"^\d{4}-\d{2}-\d{2}$"));
+            }
+            What::Serial | What::FilterRef | What::OneOf(_) | What::YesNo | What::Kept => {}
         }
     }
 }

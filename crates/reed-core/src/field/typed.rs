@@ -7,7 +7,7 @@ use serde_json::{Map, Value};
 
 use super::check::{accepted_whole, in_list};
 use super::{Field, What, below, check, in_context};
-use crate::units::{Refusal, Unit, Units, accepted_amount, plain, read_amount};
+use crate::units::{Refusal, Units, accepted_amount, plain, read_amount};
 
 /// Deepest pointer a tank has, with room to spare: deeper ones are no field of ours.
 const DEEPEST: usize = 12;
@@ -151,19 +151,13 @@ fn read(texts: &Value, fields: &[Field], (pointer, context): (&str, &str), units
 /// One typed text as a value of its field.
 fn leaf(field: &Field, text: &str, units: &Units) -> Option<Value> {
     match &field.what {
-        What::Amount(known) => Some(Value::from(steady(read_amount(text, known, units.of(known))?, units.of(known)))),
+        What::Amount(known) => Some(Value::from(read_amount(text, known, units.of(known))?)),
         What::Whole | What::Serial | What::FilterRef => text.parse::<u32>().ok().map(Value::from),
         What::OneOf(choices) => choices.iter().any(|choice| choice.id == text).then(|| Value::from(text)),
         What::Day => text.parse::<jiff::civil::Date>().ok().map(|day| Value::from(day.to_string())),
         What::Clock => read_clock(text).map(Value::from),
         _ => Some(Value::from(text)),
     }
-}
-
-/// What a form shows in inches and sends back unchanged must be the length it was: beyond a billionth there is only the
-/// rounding of the conversion.
-fn steady(base: f64, unit: &Unit) -> f64 {
-    if unit.factor == 1.0 { base } else { (base * 1e9).round() / 1e9 }
 }
 
 /// "9:30", "9.5", "9,5 h" as hours since midnight.
@@ -189,6 +183,40 @@ fn accepted(field: &Field, units: &Units) -> String {
         What::Clock => "Give a time of day such as 09:30.".to_owned(),
         What::FilterRef => "Choose one of the tank's filters.".to_owned(),
         _ => accepted_whole(field),
+    }
+}
+
+/// Puts back the values of `old` wherever `new` would be typed the same way.
+///
+/// A form shows a length of 100 cm as 39.37 in and a volume of 0.8999 L as 0.9: a field that nobody touched must keep what it was,
+/// to the last digit, or every saving would change the tank a little.
+pub fn keep_untouched(new: &mut Value, old: &Value, fields: &[Field], units: &Units) {
+    for field in fields {
+        let (Some(now), Some(was)) = (new.get_mut(field.key), old.get(field.key)) else { continue };
+        match &field.what {
+            What::Part(part) => keep_untouched(now, was, part.fields, units),
+            What::List(part) => {
+                let (Some(now), Some(was)) = (now.as_array_mut(), was.as_array()) else { continue };
+                for (index, entry) in now.iter_mut().enumerate() {
+                    let same = match entry.get("number") {
+                        Some(number) => was.iter().find(|old| old.get("number") == Some(number)),
+                        None => was.get(index),
+                    };
+                    if let Some(same) = same {
+                        keep_untouched(entry, same, part.fields, units);
+                    }
+                }
+            }
+            What::Kinds(kinds) => {
+                for kind in *kinds {
+                    if let (Some(now), Some(was)) = (now.get_mut(kind.id), was.get(kind.id)) {
+                        keep_untouched(now, was, kind.part.fields, units);
+                    }
+                }
+            }
+            _ if bare(field, now, units) == bare(field, was, units) => *now = was.clone(),
+            _ => {}
+        }
     }
 }
 

@@ -84,11 +84,11 @@ impl Tank {
         (self.bed.depth.as_cm() + 2.0).max(level - 40.0).min(level - 2.0)
     }
 
-    /// A place for one more thing: the first along the back, from the right, whose middle is clear of all others.
+    /// A place for one more thing: the first along the back, from the right and not too near the ends, whose middle is clear of all others.
     pub fn free_place(&self) -> (f64, f64) {
         let (length, width) = (self.glass.length.as_cm(), self.glass.width.as_cm());
         let clear = |x: f64, y: f64| self.things.iter().all(|thing| (thing.x.as_cm() - x).hypot(thing.y.as_cm() - y) > 8.0);
-        let columns = (1..20).map(|column| length * (1.0 - f64::from(column) / 20.0));
+        let columns = (3..=17).map(|column| length * (1.0 - f64::from(column) / 20.0));
         let places = [0.75, 0.5, 0.25].iter().flat_map(|row| columns.clone().map(move |x| (x, width * row)));
         places.clone().find(|(x, y)| clear(*x, *y)).unwrap_or((length / 2.0, width / 2.0))
     }

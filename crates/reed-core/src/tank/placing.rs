@@ -33,7 +33,7 @@ impl ThingKind {
                 at_most(&mut rock.height, level * 0.5, 0.5);
             }
             Self::SpongeFilter(sponge) => {
-                at_most(&mut sponge.across, width * 0.4, 2.0);
+                at_most(&mut sponge.across, (width * 0.4).min(length * 0.3), 2.0);
                 at_most(&mut sponge.height, deep * 0.6, 2.0);
                 at_most(&mut sponge.riser, (deep - sponge.height.as_cm() - 1.0).max(0.0), 0.0);
             }

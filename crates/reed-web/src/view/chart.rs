@@ -247,7 +247,7 @@ mod tests {
     #[test]
     fn everything_drawn_lies_inside_the_drawing_whatever_the_readings() {
         for (file, text) in reed_fixtures::examples() {
-            let document = Document::read(&text).expect("an example");
+            let document = Document::read(&text).expect("an example").document;
             let believed = Ensemble::of_tank(&document.tank);
             let (now, after) =
                 (believed.forecast(Tank::clone), believed.forecast(|tank| change::by_id("add-air-stone").expect("listed").apply(tank)));
@@ -265,7 +265,7 @@ mod tests {
 
     #[test]
     fn the_table_says_what_the_curves_say() {
-        let tank = Document::read(&reed_fixtures::example("waiting-room")).expect("an example").tank;
+        let tank = Document::read(&reed_fixtures::example("waiting-room")).expect("an example").document.tank;
         let now = Ensemble::of_tank(&tank).forecast(Tank::clone);
         let rows = table(&now, None);
         assert_eq!(rows.len(), 8);

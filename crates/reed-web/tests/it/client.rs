@@ -9,7 +9,7 @@ use axum::response::Response;
 use http_body_util::BodyExt;
 use jiff::Zoned;
 use reed_core::document::Document;
-use reed_store::{Store, StoreError, answers, cases, readings, tanks};
+use reed_store::{Store, documents};
 use reed_web::{App, Clock, router};
 use tempfile::TempDir;
 use tower::ServiceExt;
@@ -38,21 +38,11 @@ impl Client {
     pub(crate) fn new() -> Self {
         let folder = TempDir::new().expect("a folder");
         let store = Arc::new(Store::open(&folder.path().join("reed.db")).expect("a new file"));
-        let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+        let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
         let now = at("2026-03-10T08:30:00");
         let observed = document.observed(now.datetime()).expect("an example");
         store
-            .write(|db| {
-                let tank = tanks::create(db, &document.tank, now.timestamp())?;
-                let case = cases::open(db, tank, now.timestamp())?;
-                for reading in &observed.readings {
-                    readings::add(db, tank, reading, now.timestamp())?;
-                }
-                for answered in &observed.answers {
-                    answers::add(db, case, answered.finding.id, Some(answered.answer), answered.at, now.timestamp())?;
-                }
-                Ok::<_, StoreError>(())
-            })
+            .write(|db| documents::add(db, &document.tank, &observed, "First entry", now.timestamp()))
             .expect("written");
         let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
         Self { store, router, _folder: folder }
@@ -87,6 +77,21 @@ impl Client {
             .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
             .header("sec-fetch-site", site)
             .body(Body::from(form.to_owned()))
+            .expect("a request");
+        self.send(request).await
+    }
+
+    /// Sends a form that carries files, as browsers do.
+    pub(crate) async fn upload(&self, path: &str, parts: &[(&str, &str)]) -> Answer {
+        let part = |(name, text): &(&str, &str)| {
+            format!("--part\r\nContent-Disposition: form-data; name=\"{name}\"; filename=\"x\"\r\n\r\n{text}\r\n")
+        };
+        let body = parts.iter().map(part).collect::<String>() + "--part--\r\n";
+        let request = Request::post(path)
+            .header(header::CONTENT_TYPE, "multipart/form-data; boundary=part")
+            .header(header::CONTENT_LENGTH, body.len())
+            .header("sec-fetch-site", "same-origin")
+            .body(Body::from(body))
             .expect("a request");
         self.send(request).await
     }

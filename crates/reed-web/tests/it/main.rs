@@ -1,5 +1,7 @@
-//! The application over its router: what is refused and how, and what a case does off the straight path.
+//! The application over its router: what is refused and how, and what cases and tanks do off the straight path.
 
 mod cases;
 mod client;
+mod form;
 mod refusals;
+mod tanks;

@@ -3,11 +3,12 @@
 use axum::http::StatusCode;
 
 use crate::client::Client;
+use crate::form::Form;
 
 #[tokio::test]
 async fn pages_that_are_not_there_say_so_in_words() {
     let client = Client::new();
-    for path in ["/nowhere", "/cases/99", "/cases/abc", "/tanks/99", "/tanks/-1", "/cases/1/choices/5"] {
+    for path in ["/nowhere", "/cases/99", "/cases/abc", "/tanks/99", "/tanks/-1", "/tanks/9/edit", "/tanks/1/revisions/9", "/tanks/new/teapot", "/cases/1/choices/5"] {
         let answer = client.get(path).await;
         assert_eq!(answer.status, StatusCode::NOT_FOUND, "{path}");
         assert!(answer.text.contains("Not here") && answer.text.contains("To the rounds"), "{path}");
@@ -52,14 +53,17 @@ async fn a_refused_reading_keeps_what_was_typed_and_saves_nothing() {
 #[tokio::test]
 async fn what_is_typed_is_shown_as_text_and_never_as_markup() {
     let client = Client::new();
-    let form = "name=%3Cscript%3Ex%3C/script%3E&length=80&width=35&water_depth=38&temperature=24&surface=rippled&planting=none\
-                &lights_on=09:00&light_hours=10&feed=1&protein=40";
-    let answer = client.post("/tanks", form).await;
+    let mut form = Form::of(&client.get("/tanks/new/sponge-cube").await.text);
+    form.set("/name", "<script>x</script>").set("/things/0/name", "\"><b>y").set("do", "save");
+    let answer = client.post("/tanks", &form.sent()).await;
     assert_eq!(answer.status, StatusCode::SEE_OTHER, "{}", answer.text);
     for path in ["/", answer.location.as_str()] {
         let page = client.get(path).await;
         assert!(!page.text.contains("<script>x") && page.text.contains("&#60;script&#62;x"), "{path}");
+        assert!(!page.text.contains("\"><b>y"), "{path}");
     }
+    assert!(!client.get(&format!("{}/edit", answer.location)).await.text.contains("\"><b>y"));
+    assert!(client.get(&format!("{}/drawing.svg", answer.location)).await.text.contains("&quot;&gt;&lt;b&gt;y"));
 }
 
 #[tokio::test]
@@ -75,7 +79,7 @@ async fn writes_come_from_our_own_pages_only_and_are_of_bounded_size() {
 #[tokio::test]
 async fn every_page_carries_a_strict_policy_and_nothing_inline() {
     let client = Client::new();
-    for path in ["/", "/cases/1", "/tanks/1", "/tanks/new", "/handbook", "/nowhere"] {
+    for path in ["/", "/cases/1", "/tanks/1", "/tanks/1/edit", "/tanks/1/revisions/1", "/tanks/new", "/import", "/settings", "/handbook", "/nowhere"] {
         let page = client.get(path).await;
         let policy = page.headers["content-security-policy"].to_str().expect("text");
         assert!(policy.contains("default-src 'none'") && !policy.contains("unsafe"), "{path}");

@@ -56,9 +56,8 @@ impl Command {
             Self::AddThing(kind) => add_thing(texts, kind, units),
             Self::Copy(pointer) => copy(texts, pointer),
             Self::Lock(pointer) => {
-                let entry = texts.pointer_mut(pointer)?.as_object_mut()?;
-                let locked = entry.get("locked").is_some_and(|locked| locked == "yes");
-                entry.insert("locked".to_owned(), Value::from(if locked { "" } else { "yes" }));
+                let locked = texts.pointer_mut(pointer)?.get_mut("locked")?;
+                *locked = Value::from(if locked == "yes" { "" } else { "yes" });
                 Some(pointer.clone())
             }
             Self::Remove(pointer) => {
@@ -68,7 +67,7 @@ impl Command {
                         let index = key.parse::<usize>().ok().filter(|index| *index < entries.len())?;
                         entries.remove(index);
                     }
-                    Value::Object(part) => {
+                    Value::Object(part) if field_at(pointer).is_some_and(|field| field.optional) => {
                         part.remove(key);
                     }
                     _ => {}
@@ -222,7 +221,7 @@ mod tests {
     #[test]
     fn buttons_that_point_nowhere_do_nothing() {
         let mut texts = typed();
-        for button in ["remove:/things/99", "copy:/nothing/1", "add:/name", "add:/../x", "earlier:/things/0", "lock:", "remove:", "dance"] {
+        for button in ["remove:/things/99", "copy:/nothing/1", "add:/name", "add:/../x", "earlier:/things/0", "lock:", "remove:", "remove:/glass", "dance"] {
             assert_eq!(Command::read(button, "teapot").apply(&mut texts, &Units::BASE), None, "{button}");
         }
         assert_eq!(texts, typed());

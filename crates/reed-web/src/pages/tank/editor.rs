@@ -6,7 +6,7 @@ use askama_web::WebTemplate;
 use axum::extract::{Form, Path, State};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use reed_core::field::{Described, differences, from_texts, texts_of, tree};
+use reed_core::field::{Described, differences, from_texts, keep_untouched, texts_of, tree};
 use reed_core::tank::{Conflict, Tank, Weight, start};
 use reed_core::units::{Length, Quantity, Refusal, Units};
 use reed_store::{RevisionId, TankId, settings, tanks};
@@ -48,9 +48,10 @@ impl Sent {
     }
 }
 
-/// The tank that texts describe.
-fn parse(texts: &Value, units: &Units) -> Result<Tank, Vec<Refusal>> {
-    let value = from_texts(texts, Tank::FIELDS, units)?;
+/// The tank that texts describe, when they were made from the tank `before`.
+fn parse(texts: &Value, before: &Tank, units: &Units) -> Result<Tank, Vec<Refusal>> {
+    let mut value = from_texts(texts, Tank::FIELDS, units)?;
+    keep_untouched(&mut value, &before.to_value(), Tank::FIELDS, units);
     let mut tank: Tank = serde_json::from_value(value)
         .map_err(|error| vec![Refusal::new("", "The tank", &error.to_string(), "Fill in what is missing.")])?;
     tank.name = tank.name.trim().to_owned();
@@ -120,11 +121,13 @@ struct Opening<'a> {
     base: Option<RevisionId>,
     start: &'a str,
     note: String,
+    /// What stood there before anything was typed.
+    before: Tank,
 }
 
 impl EditPage {
     fn of(opening: Opening<'_>, texts: &Value, fresh: Option<&str>, units: &Units) -> (Self, Result<Tank, Vec<Refusal>>) {
-        let parsed = parse(texts, units);
+        let parsed = parse(texts, &opening.before, units);
         let refusals = parsed.as_ref().err().map_or(&[][..], Vec::as_slice);
         let unit = units.of(Length::UNITS);
         let page = Self {
@@ -168,7 +171,15 @@ pub(super) async fn choose_start() -> StartPage {
 }
 
 fn new_tank(start: &str) -> Opening<'_> {
-    Opening { title: "New tank".to_owned(), action: "/tanks".to_owned(), back: "/tanks/new".to_owned(), base: None, start, note: String::new() }
+    Opening {
+        title: "New tank".to_owned(),
+        action: "/tanks".to_owned(),
+        back: "/tanks/new".to_owned(),
+        base: None,
+        start,
+        note: String::new(),
+        before: start::by_id(start).map(start::Start::tank).unwrap_or_default(),
+    }
 }
 
 /// The form of a new tank, filled with a set-up; its name is the keeper's to give.
@@ -194,6 +205,7 @@ fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
         base: Some(revision.id),
         start: "",
         note: String::new(),
+        before: revision.tank.clone(),
     }
 }
 
@@ -204,7 +216,7 @@ pub(super) async fn create(State(app): State<App>, Form(pairs): Form<Vec<(String
     let fresh = sent.command.apply(&mut sent.texts, &units);
     let opening = Opening { note: sent.note.clone(), ..new_tank(&sent.start) };
     if sent.drawing_only {
-        return Ok(drawing_of(&sent.texts, &units));
+        return Ok(drawing_of(&sent.texts, &opening.before, &units));
     }
     let (page, parsed) = EditPage::of(opening, &sent.texts, fresh.as_deref(), &units);
     match parsed {
@@ -228,7 +240,7 @@ pub(super) async fn revise(
     let (latest, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
     let fresh = sent.command.apply(&mut sent.texts, &units);
     if sent.drawing_only {
-        return Ok(drawing_of(&sent.texts, &units));
+        return Ok(drawing_of(&sent.texts, &latest.tank, &units));
     }
     let opening = Opening { base: sent.base, note: sent.note.clone(), ..standing(id, &latest) };
     let (mut page, parsed) = EditPage::of(opening, &sent.texts, fresh.as_deref(), &units);
@@ -269,8 +281,8 @@ const fn status(parsed: &Result<Tank, Vec<Refusal>>) -> StatusCode {
 }
 
 /// Only the drawing and what goes with it: what follows a drag.
-fn drawing_of(texts: &Value, units: &Units) -> Response {
-    let parsed = parse(texts, units);
+fn drawing_of(texts: &Value, before: &Tank, units: &Units) -> Response {
+    let parsed = parse(texts, before, units);
     match DrawingPart::of(&parsed, units).render() {
         Ok(html) => (status(&parsed), Html(html)).into_response(),
         Err(error) => PageError::Failed(error.to_string()).into_response(),
