@@ -1,8 +1,11 @@
 //! What moves air and water through the tank, as the relations of exchange take it, and how faults and changes alter it.
 
-use super::thing::{AirStone, Powerhead, SpongeDrive, SpongeFilter, ThingKind};
+use super::thing::{AirStone, Footprint, Powerhead, SpongeDrive, SpongeFilter, ThingKind};
 use super::{AirSource, Bubbles, FallingWater, Filter, FilterKind, Portion, Running, Serial, Surface, Tank, Thing, Tray};
 use crate::units::{FlowRate, Length};
+
+/// Half a hand's breadth, cm.
+const HAND_CM: f64 = 4.0;
 
 impl Tank {
     /// Every air stone and air-driven sponge.
@@ -84,10 +87,12 @@ impl Tank {
         (self.bed.depth.as_cm() + 2.0).max(level - 40.0).min(level - 2.0)
     }
 
-    /// A place for one more thing: the first along the back, from the right and not too near the ends, whose middle is clear of all others.
+    /// A place for one more thing: the first along the back, from the right and not too near the ends, that is a hand's
+    /// breadth clear of all others.
     pub fn free_place(&self) -> (f64, f64) {
         let (length, width) = (self.glass.length.as_cm(), self.glass.width.as_cm());
-        let clear = |x: f64, y: f64| self.things.iter().all(|thing| (thing.x.as_cm() - x).hypot(thing.y.as_cm() - y) > 8.0);
+        let bodies: Vec<Footprint> = self.things.iter().map(|thing| thing.body(self).footprint).collect();
+        let clear = |x: f64, y: f64| !bodies.iter().any(|body| body.overlaps(&Footprint::Round { x, y, radius: HAND_CM }));
         let columns = (3..=17).map(|column| length * (1.0 - f64::from(column) / 20.0));
         let places = [0.75, 0.5, 0.25].iter().flat_map(|row| columns.clone().map(move |x| (x, width * row)));
         places.clone().find(|(x, y)| clear(*x, *y)).unwrap_or((length / 2.0, width / 2.0))

@@ -14,6 +14,7 @@ const studio = {
   present: "",
   asked: 0, // requests sent, so that a late answer is not shown over a newer one
   drag: null,
+  stale: false, // the drawing is older than the form, because something was held when it came
 };
 
 // ── What the form says ──────────────────────────────────────────────────────────────────────────────────────────────
@@ -115,7 +116,9 @@ function redrawSoon() {
 // Only the drawing and what does not fit; the list keeps its focus.
 async function redraw() {
   const page = await ask(snapshot() + "&do=show&part=drawing");
-  if (!page) return;
+  // What is held must not be replaced; the drawing is made anew when it is let go.
+  if (studio.drag) studio.stale = true;
+  if (!page || studio.drag) return;
   const focus = heldFocus();
   for (const id of ["drawing", "findings", "numbers"]) {
     const fresh = page.getElementById(id);
@@ -162,6 +165,7 @@ async function press(command) {
   settle(false);
   if (fresh) {
     choose(fresh.dataset.thingFields, true);
+    raise(studio.chosen);
     announce("Added: " + fresh.querySelector(".part-name").textContent);
   } else {
     choose(studio.chosen, false);
@@ -197,7 +201,7 @@ function choose(number, openFields) {
   const fields = number && fieldsOf(number);
   if (!fields) {
     studio.chosen = null;
-    line.hidden = true;
+    line.textContent = "";
     showTools();
     return;
   }
@@ -208,10 +212,18 @@ function choose(number, openFields) {
     fields.part.open = true;
     showInList(fields.part);
   }
-  line.hidden = false;
   sayPlace(fields);
   for (const view of ["front", "above"]) drawHandles(view, fields);
   showTools();
+}
+
+// What was chosen outside the drawing may stand behind other things there; it must be within reach. (Not what was chosen
+// in the drawing: it would change its place in the order of the Tab key.)
+function raise(number) {
+  for (const group of allOf(number)) {
+    const last = [...group.parentNode.querySelectorAll("[data-thing]")].pop();
+    if (last !== group) last.after(group);
+  }
 }
 
 // Beside the drawing the list scrolls by itself; below it, on a phone, the page must stay where the finger is.
@@ -395,7 +407,10 @@ function endDrag() {
   if (drag.moved) {
     sayPlace(drag.fields);
     settle();
+  } else if (studio.stale) {
+    redrawSoon();
   }
+  studio.stale = false;
 }
 
 // ── Turning and sizing ──────────────────────────────────────────────────────────────────────────────────────────────
@@ -472,7 +487,6 @@ function startHandle(event, handle) {
     size: { along: read(sizeFields(view.dataset.view, fields).along, factor()), other: read(sizeFields(view.dataset.view, fields).other, factor()) },
   };
   handle.setPointerCapture(event.pointerId);
-  event.preventDefault();
 }
 
 function moveHandle(event) {
@@ -565,7 +579,8 @@ function nudge(thing, key, fine) {
   write(input, was + step, factor());
   const groups = allOf(thing.dataset.thing);
   for (const group of groups) {
-    const [x, y] = (group.getAttribute("transform") || "translate(0 0)").match(/-?[\d.e-]+/g).map(Number);
+    const before = group.transform.baseVal.consolidate();
+    const [x, y] = before ? [before.matrix.e, before.matrix.f] : [0, 0];
     const shows = group.closest("[data-view]").dataset.view === "front" ? "z" : "y";
     const dy = axis === "x" ? 0 : shows === axis ? -step : 0;
     group.setAttribute("transform", "translate(" + (x + (axis === "x" ? step : 0)) + " " + (y + dy) + ")");
@@ -625,9 +640,16 @@ document.addEventListener("pointerdown", (event) => {
   if (event.button > 0 || studio.drag || !event.target.closest("#tank-form")) return;
   const handle = event.target.closest("[data-handle]");
   const thing = event.target.closest("[data-thing]");
+  if (!handle && !thing) return;
+  // Otherwise the browser starts to select or drag by itself and takes the pointer away.
+  event.preventDefault();
   if (handle) startHandle(event, handle);
-  else if (thing) startDrag(event, thing);
+  else startDrag(event, thing);
 });
+// A finger on a thing moves the thing, not the page. touch-action is not enough: it is not heeded on every part of an SVG.
+document.addEventListener("touchstart", (event) => {
+  if (event.target.closest("#tank-form [data-thing], #tank-form [data-handle]")) event.preventDefault();
+}, { passive: false });
 document.addEventListener("pointermove", (event) => {
   if (!studio.drag || studio.drag.pointer !== event.pointerId) return;
   if (studio.drag.kind === "move") moveDrag(event);
@@ -642,7 +664,10 @@ document.addEventListener("focusin", (event) => {
   const thing = event.target.closest("[data-thing]");
   if (thing && thing.dataset.thing !== studio.chosen && !studio.drag) choose(thing.dataset.thing, false);
   const part = event.target.closest("[data-thing-fields]");
-  if (part && part.dataset.thingFields !== studio.chosen) choose(part.dataset.thingFields, false);
+  if (part && part.dataset.thingFields !== studio.chosen) {
+    choose(part.dataset.thingFields, false);
+    raise(studio.chosen);
+  }
 });
 document.addEventListener("keydown", (event) => {
   const thing = event.target.closest("[data-thing]");
@@ -661,7 +686,10 @@ document.addEventListener("change", (event) => {
 document.addEventListener("click", (event) => {
   const button = event.target.closest("button");
   const about = event.target.closest("[data-about]");
-  if (about && about.closest("#tank-form")) choose(about.dataset.about, true);
+  if (about && about.closest("#tank-form")) {
+    choose(about.dataset.about, true);
+    raise(about.dataset.about);
+  }
   if (!button) return;
   if (button.dataset.tool) tool(button.dataset.tool);
   if ("restoreDraft" in button.dataset) bringBack();

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
-use axum::extract::{Form, State};
+use axum::extract::{Form, Query, State};
 use axum::response::Redirect;
 use axum::routing::get;
 use reed_core::field::{Choice, Described, What, from_texts, texts_of, tree};
@@ -31,9 +31,16 @@ struct UnitLine {
 struct SettingsPage {
     frame: Frame,
     units: Vec<UnitLine>,
+    saved: bool,
 }
 
-async fn show(State(app): State<App>) -> Result<SettingsPage, PageError> {
+/// `?saved` follows a choice.
+#[derive(serde::Deserialize)]
+struct Asked {
+    saved: Option<String>,
+}
+
+async fn show(State(app): State<App>, Query(asked): Query<Asked>) -> Result<SettingsPage, PageError> {
     let value = serde_json::to_value(app.units().await?).map_err(|error| PageError::Failed(error.to_string()))?;
     let texts = texts_of(&value, Units::FIELDS, &Units::BASE);
     let line = |field: &'static reed_core::field::Field| UnitLine {
@@ -43,7 +50,7 @@ async fn show(State(app): State<App>) -> Result<SettingsPage, PageError> {
         chosen: texts[field.key].as_str().unwrap_or_default().to_owned(),
         choices: if let What::OneOf(choices) = &field.what { choices } else { &[] },
     };
-    Ok(SettingsPage { frame: Frame::new("Settings"), units: Units::FIELDS.iter().map(line).collect() })
+    Ok(SettingsPage { frame: Frame::new("Settings"), units: Units::FIELDS.iter().map(line).collect(), saved: asked.saved.is_some() })
 }
 
 async fn choose(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Redirect, PageError> {
@@ -53,5 +60,5 @@ async fn choose(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>
     })?;
     let units: Units = serde_json::from_value(value).map_err(|error| PageError::Refused(error.to_string()))?;
     app.write(move |db| settings::choose_units(db, units)).await?;
-    Ok(Redirect::to("/settings"))
+    Ok(Redirect::to("/settings?saved"))
 }

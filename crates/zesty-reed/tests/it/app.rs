@@ -17,8 +17,20 @@ impl App {
     /// Starts with fresh demo data.
     pub(crate) fn start() -> Self {
         let folder = TempDir::new().expect("a folder");
-        let (process, address) = launch(folder.path());
+        let (process, address) = launch(folder.path(), "demo");
         Self { address, process: Some(process), folder }
+    }
+
+    /// Starts with nothing entered.
+    pub(crate) fn start_empty() -> Self {
+        let folder = TempDir::new().expect("a folder");
+        let (process, address) = launch(folder.path(), "serve");
+        Self { address, process: Some(process), folder }
+    }
+
+    /// A folder of its own for files.
+    pub(crate) fn folder(&self) -> &Path {
+        self.folder.path()
     }
 
     /// Kills it and starts it again on the same data.
@@ -26,7 +38,7 @@ impl App {
         if let Some(process) = self.process.take() {
             process.kill();
         }
-        let (process, address) = launch(self.folder.path());
+        let (process, address) = launch(self.folder.path(), "demo");
         self.process = Some(process);
         self.address = address;
     }
@@ -40,9 +52,9 @@ fn where_it_is_nine() -> String {
     format!("<NINE>{:+}", -ahead)
 }
 
-fn launch(folder: &Path) -> (Watched, String) {
+fn launch(folder: &Path, command: &str) -> (Watched, String) {
     let data = folder.join("data").display().to_string();
-    let arguments = ["demo", "--port", "0", "--data", &data].map(str::to_owned);
+    let arguments = [command, "--port", "0", "--data", &data].map(str::to_owned);
     // The watchdog deletes its scratch folder at the end; the data must survive a kill, so it lies beside it.
     let scratch = folder.join("scratch");
     std::fs::create_dir_all(&scratch).expect("a folder");

@@ -4,6 +4,7 @@ use std::path::PathBuf;
 use std::sync::OnceLock;
 use std::time::{Duration, Instant};
 
+use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction, TouchActions};
 use fantoccini::wd::WebDriverCompatibleCommand;
 use fantoccini::{Client, ClientBuilder, Locator};
 use hyper_util::client::legacy::connect::HttpConnector;
@@ -64,6 +65,7 @@ impl WebDriverCompatibleCommand for Custom {
 pub(crate) struct Page {
     client: Client,
     address: String,
+    screen: Screen,
 }
 
 impl Page {
@@ -88,7 +90,7 @@ impl Page {
             .connect(&driver.address)
             .await
             .expect("a browser; run ./test, which installs one");
-        let page = Self { client, address: address.to_owned() };
+        let page = Self { client, address: address.to_owned(), screen };
         if screen == Screen::Desk {
             page.devtools(
                 "Emulation.setDeviceMetricsOverride",
@@ -143,7 +145,7 @@ impl Page {
     pub(crate) fn until_says(&self, css: &str, words: &str) -> impl Future<Output = ()> {
         self.until(
             format!("“{words}” in {css}"),
-            format!("[...document.querySelectorAll({css:?})].some(e => e.innerText.includes({words:?}))"),
+            format!("[...document.querySelectorAll({css:?})].some(e => (e.innerText ?? e.textContent).includes({words:?}))"),
         )
     }
 
@@ -153,6 +155,43 @@ impl Page {
             self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
         self.script(&format!("document.querySelector({css:?}).scrollIntoView({{ block: 'center', behavior: 'instant' }})")).await;
         element.click().await.unwrap_or_else(|error| panic!("{css}: {error}"));
+    }
+
+    /// Takes hold of the middle of an element with the mouse or a finger and carries it so many pixels; it is still held.
+    pub(crate) async fn carry(&self, css: &str, by: (f64, f64)) {
+        let middle = format!(
+            "const e = document.querySelector({css:?}); e.scrollIntoView({{ block: 'center', behavior: 'instant' }});
+             const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]"
+        );
+        let at = self.script(&middle).await;
+        let (x, y) = (at[0].as_f64().expect("a number"), at[1].as_f64().expect("a number"));
+        let to = |share: f64| PointerAction::MoveTo {
+            duration: Some(Duration::from_millis(40)),
+            x: (x + by.0 * share).round(),
+            y: (y + by.1 * share).round(),
+        };
+        self.pointer(vec![to(0.0), PointerAction::Down { button: MOUSE_BUTTON_LEFT }, to(0.3), to(0.7), to(1.0)]).await;
+    }
+
+    /// Lets go of what is held.
+    pub(crate) async fn let_go(&self) {
+        self.client.release_actions().await.expect("something is held");
+    }
+
+    async fn pointer(&self, actions: Vec<PointerAction>) {
+        let done = match self.screen {
+            Screen::Desk => self.client.perform_actions(actions.into_iter().fold(MouseActions::new("mouse".to_owned()), InputSource::then)).await,
+            Screen::Phone => {
+                self.client.perform_actions(actions.into_iter().fold(TouchActions::new("finger".to_owned()), InputSource::then)).await
+            }
+        };
+        done.unwrap_or_else(|error| panic!("pointer: {error}"));
+    }
+
+    /// Chooses a file in a file field.
+    pub(crate) async fn choose_file(&self, css: &str, path: &std::path::Path) {
+        let field = self.client.find(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
+        field.send_keys(&path.display().to_string()).await.expect("a file field");
     }
 
     /// Replaces the text of a field, key by key.

@@ -28,7 +28,7 @@ fn diagnose_prints_suspects_with_reasons_the_next_check_and_changes() {
 fn diagnose_as_json_says_what_the_core_says() {
     let output = run(&["diagnose", &example("reading-room"), "--json"]);
     let json: Value = serde_json::from_slice(&output.stdout).expect("JSON");
-    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example");
+    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
     let observed = document.observed(document.as_of.expect("dated")).expect("an example");
     let differential = Differential::of(&document.tank, &observed);
     assert_eq!(json["suspects"][0]["fault"], differential.first().fault.id);
@@ -42,7 +42,7 @@ fn a_file_that_is_not_taken_is_refused_with_the_reason_and_a_failure() {
     let folder = tempfile::TempDir::new().expect("a folder");
     let file = folder.path().join("broken.reed.json");
     std::fs::write(&file, reed_fixtures::example("reading-room").replace("4.5", "-3")).expect("written");
-    for (path, says) in [(file.to_str().expect("text"), "readings[1].value: -3 is not accepted"), ("/nowhere.json", "cannot be read")] {
+    for (path, says) in [(file.to_str().expect("text"), "/readings/1/value: -3 is not accepted"), ("/nowhere.json", "cannot be read")] {
         let output = run(&["diagnose", path]);
         let words = String::from_utf8(output.stderr).expect("text");
         assert!(!output.status.success() && words.contains(says), "{words}");

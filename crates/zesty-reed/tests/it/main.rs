@@ -4,4 +4,5 @@ mod app;
 mod browser;
 mod command_line;
 mod journeys;
+mod studio;
 mod watch;

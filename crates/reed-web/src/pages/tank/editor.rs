@@ -63,7 +63,7 @@ fn parse(texts: &Value, before: &Tank, units: &Units) -> Result<Tank, Vec<Refusa
 #[derive(Template)]
 #[template(path = "parts/tank_drawing.html")]
 struct DrawingPart {
-    /// Absent while something typed makes no sense.
+    /// Absent while something typed makes no sense: the drawing on the page stays as it is.
     drawing: Option<String>,
     refusals: Vec<Refusal>,
     conflicts: Vec<Conflict>,
@@ -130,6 +130,9 @@ impl EditPage {
         let parsed = parse(texts, &opening.before, units);
         let refusals = parsed.as_ref().err().map_or(&[][..], Vec::as_slice);
         let unit = units.of(Length::UNITS);
+        let mut part = DrawingPart::of(&parsed, units);
+        // A whole page needs a drawing to go on from, if only of what was there before.
+        part.drawing.get_or_insert_with(|| sheet(&opening.before, units, &[], Use::Changing));
         let page = Self {
             frame: Frame::new(opening.title.clone()),
             title: opening.title,
@@ -140,7 +143,7 @@ impl EditPage {
             note: opening.note,
             meanwhile: None,
             refused: refusals.len(),
-            part: DrawingPart::of(&parsed, units),
+            part,
             sections: sections(texts, refusals, units, fresh),
             unit: unit.symbol,
             factor: unit.factor,
