@@ -171,10 +171,20 @@ fn uses(tank: &Tank) -> [Term; 7] {
             "feed · protein · 0.092 · 4.57",
             "Timmons & Ebeling; stoichiometry of nitrification",
         ),
-        term("Droppings and leftovers rot", -demand::waste_mg_h(tank.feed, tank.feed_protein), "0.4 g per g of dry feed; wet feed by its protein", "from memory"),
+        term(
+            "Droppings and leftovers rot",
+            -demand::waste_mg_h(tank.feed, tank.feed_protein),
+            "0.4 g per g of dry feed; wet feed by its protein",
+            "from memory",
+        ),
         term("Something else rots", -demand::rotting_mg_h(tank.rotting), "1.2 g per g of dry matter", "from memory"),
         term("Plants breathe", -plants, "half of the day's production (overgrown: three quarters), over 24 h", "from memory"),
-        term("The bed breathes", -demand::bed_mg_h(tank.surface_area_m2(), tank.practice.bed), "20 mg per m² and hour, half as much again where it is not siphoned", "from memory"),
+        term(
+            "The bed breathes",
+            -demand::bed_mg_h(tank.surface_area_m2(), tank.practice.bed),
+            "20 mg per m² and hour, half as much again where it is not siphoned",
+            "from memory",
+        ),
         term("From peroxide catalysts", demand::catalyst_mg_h(tank.peroxide_catalysts), "150 mg per device and day", "dose from memory"),
     ]
 }

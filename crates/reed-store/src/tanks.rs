@@ -31,7 +31,8 @@ const SET_REMOVED: &str = "UPDATE tanks SET removed_at = :removed WHERE id = :ta
 const LOCK_EXISTS: &str = "SELECT id FROM tanks WHERE id = :tank";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[NEW, NEW_REVISION, LATEST, ALL_LATEST, REVISIONS, ONE_REVISION, BEFORE, HISTORY, SET_REMOVED, LOCK_EXISTS];
+pub(crate) const STATEMENTS: &[&str] =
+    &[NEW, NEW_REVISION, LATEST, ALL_LATEST, REVISIONS, ONE_REVISION, BEFORE, HISTORY, SET_REMOVED, LOCK_EXISTS];
 
 /// A tank as of one revision.
 #[derive(Clone, Debug, PartialEq)]

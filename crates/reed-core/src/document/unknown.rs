@@ -55,7 +55,7 @@ fn step<'a>(part: &'a mut Value, token: &str) -> Option<&'a mut Value> {
     match part {
         Value::Object(object) => object.get_mut(&plain(token)),
         Value::Array(entries) => match token.strip_prefix('#') {
-            Some(number) => entries.iter_mut().find(|entry| entry.get("number").is_some_and(|its| its.to_string() == number)),
+            Some(number) => entries.iter_mut().find(|entry| entry.get("number").is_some_and(|its| its.as_u64() == number.parse().ok())),
             None => entries.get_mut(token.parse::<usize>().ok()?),
         },
         _ => None,

@@ -47,9 +47,7 @@ fn refusal(field: &Field, value: &Value, place: &str, context: &str, units: &Uni
         (What::Amount(known), Value::Number(number)) => {
             let base = number.as_f64().unwrap_or(f64::NAN);
             let unit = units.of(known);
-            (!(low..=high).contains(&base))
-                .then(|| refuse(&with_unit(base, unit), accepted_amount(low, high, known, unit)))
-                .flatten()
+            (!(low..=high).contains(&base)).then(|| refuse(&with_unit(base, unit), accepted_amount(low, high, known, unit))).flatten()
         }
         (What::Clock, Value::Number(number)) => {
             let fits = number.as_f64().is_some_and(|hour| (0.0..24.0).contains(&hour));

@@ -97,8 +97,13 @@ fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64, units: &U
     } else {
         Verdict::Partly
     };
-    let words =
-        format!("{} after {}: {:+.1} ± {:.1}, where at least {least:+.1} was wanted.", reading.print(units), before.print(units), rise.0, rise.1);
+    let words = format!(
+        "{} after {}: {:+.1} ± {:.1}, where at least {least:+.1} was wanted.",
+        reading.print(units),
+        before.print(units),
+        rise.0,
+        rise.1
+    );
     Judgement { verdict, rise: Some(rise), forecast: None, words }
 }
 

@@ -37,7 +37,7 @@ fn grain() -> SmallLength {
 }
 
 fn porosity() -> Percent {
-    Percent::percent(40.0)
+    Percent::of(40.0)
 }
 
 impl Default for Bed {

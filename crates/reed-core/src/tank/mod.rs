@@ -137,7 +137,7 @@ described! {
 }
 
 fn protein() -> Percent {
-    Percent::percent(40.0)
+    Percent::of(40.0)
 }
 
 impl Default for Tank {
@@ -289,7 +289,7 @@ mod tests {
         tank.name = "  ".to_owned();
         tank.temperature = Temperature::celsius(900.0);
         tank.measured_volume = Some(Volume::litres(400.0));
-        tank.plants.light = Hours::hours(25.0);
+        tank.plants.light = Hours::of(25.0);
         let stone = AirStone { air: FlowRate::litres_per_hour(0.0), ..AirStone::default() };
         tank.things.push(Thing::new(1, "Stone", (10.0, 10.0, 3.0), ThingKind::AirStone(stone.clone())));
         tank.things.push(Thing::new(1, "Other stone", (30.0, 10.0, 3.0), ThingKind::AirStone(AirStone::default())));

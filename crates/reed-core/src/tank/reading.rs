@@ -154,7 +154,8 @@ mod tests {
         let stored = Analyte::NITRITE.read("1.0", &ion).expect("sound");
         assert!((stored - 0.3045).abs() < 1e-4);
         assert!((Analyte::NITRITE.read("1 mg/L N", &ion).expect("says its unit") - 1.0).abs() < 1e-12);
-        let reading = Reading { spread: 0.1 / 3.284, ..Reading::usual(Analyte::NITRITE, stored, jiff::civil::date(2026, 3, 1).at(9, 0, 0, 0)) };
+        let reading =
+            Reading { spread: 0.1 / 3.284, ..Reading::usual(Analyte::NITRITE, stored, jiff::civil::date(2026, 3, 1).at(9, 0, 0, 0)) };
         assert_eq!(reading.print(&ion), "1.00 ± 0.10 mg/L NO₂");
     }
 }

@@ -54,13 +54,8 @@ impl Tank {
     fn against_the_glass(&self, thing: &Thing, body: &Body, units: &Units, found: &mut Vec<Conflict>) {
         let (x0, x1, y0, y1) = body.footprint.bounds();
         let (length, width, height) = (self.glass.length.as_cm(), self.glass.width.as_cm(), self.glass.height.as_cm());
-        let sides = [
-            (-x0, "left end"),
-            (x1 - length, "right end"),
-            (-y0, "front pane"),
-            (y1 - width, "back wall"),
-            (-body.bottom, "floor"),
-        ];
+        let sides =
+            [(-x0, "left end"), (x1 - length, "right end"), (-y0, "front pane"), (y1 - width, "back wall"), (-body.bottom, "floor")];
         for (beyond, side) in sides.into_iter().filter(|(beyond, _)| *beyond > ROUNDING) {
             let words = format!("{} goes {} through the {side}. Move it in.", thing.name, cm(beyond, units));
             found.push(impossible(thing, words));
@@ -84,11 +79,15 @@ impl Tank {
                 found.push(impossible(thing, format!("{name} lies in the bed and would draw it in. Raise it above {}.", cm(bed, units))));
             }
             ThingKind::Outlet(_) if z < bed => {
-                found.push(impossible(thing, format!("{name} lies in the bed and would blow it about. Raise it above {}.", cm(bed, units))));
+                found
+                    .push(impossible(thing, format!("{name} lies in the bed and would blow it about. Raise it above {}.", cm(bed, units))));
             }
             ThingKind::Outlet(_) if z > level + ROUNDING => {
                 let fall = cm(z - level, units);
-                found.push(odd(thing, format!("{name} is {fall} above the water: its stream falls in, which aerates and takes bubbles down.")));
+                found.push(odd(
+                    thing,
+                    format!("{name} is {fall} above the water: its stream falls in, which aerates and takes bubbles down."),
+                ));
             }
             ThingKind::Powerhead(_) if body.top > level + ROUNDING => {
                 found.push(impossible(thing, format!("{name} is not wholly under water: it draws air and runs dry. Lower it.")));
@@ -101,7 +100,8 @@ impl Tank {
                 found.push(impossible(thing, format!("{name} stands {out} out of the water. Lower it, or raise the water.")));
             }
             ThingKind::Heater(_) if body.top > level + ROUNDING => {
-                let words = format!("{name} is not wholly under water. Most heaters crack when they run half dry: unplug it before you move it.");
+                let words =
+                    format!("{name} is not wholly under water. Most heaters crack when they run half dry: unplug it before you move it.");
                 found.push(odd(thing, words));
             }
             ThingKind::HangOnBack(filter) => {
@@ -181,7 +181,11 @@ impl Tank {
                 missing.push(if filter.kind == FilterKind::Sump { "overflow" } else { "intake" });
             }
             if !missing.is_empty() {
-                let words = format!("{} has no {} in the tank yet. Add it and let it belong to this filter.", filter.name, missing.join(" and no "));
+                let words = format!(
+                    "{} has no {} in the tank yet. Add it and let it belong to this filter.",
+                    filter.name,
+                    missing.join(" and no ")
+                );
                 found.push(Conflict { weight: Weight::Odd, things: parts.iter().map(|thing| thing.number).collect(), words });
             }
         }
@@ -199,7 +203,8 @@ fn belong_together(one: &Thing, other: &Thing) -> bool {
     let in_overflow = |a: &Thing, b: &Thing| {
         matches!(a.what, ThingKind::Overflow(_)) && matches!(b.what, ThingKind::Intake(_) | ThingKind::Heater(_) | ThingKind::Outlet(_))
     };
-    let leaning = |a: &Thing, b: &Thing| matches!(a.what, ThingKind::Background(_)) && matches!(b.what, ThingKind::Rock(_) | ThingKind::Outlet(_));
+    let leaning =
+        |a: &Thing, b: &Thing| matches!(a.what, ThingKind::Background(_)) && matches!(b.what, ThingKind::Rock(_) | ThingKind::Outlet(_));
     [(one, other), (other, one)].into_iter().any(|(a, b)| in_overflow(a, b) || leaning(a, b))
 }
 

@@ -77,6 +77,8 @@ mod tests {
         assert!(some(|kind| matches!(kind, ThingKind::Background(_))) && some(|kind| matches!(kind, ThingKind::Overflow(_))));
         assert!(some(|kind| matches!(kind, ThingKind::SpongeFilter(_))) && some(|kind| matches!(kind, ThingKind::HangOnBack(_))));
         assert!(some(|kind| matches!(kind, ThingKind::InternalFilter(_))) && some(|kind| matches!(kind, ThingKind::Powerhead(_))));
-        assert!(tanks.iter().any(|tank| tank.purpose == Purpose::Quarantine) && tanks.iter().any(|tank| tank.salinity.as_g_per_kg() > 30.0));
+        assert!(
+            tanks.iter().any(|tank| tank.purpose == Purpose::Quarantine) && tanks.iter().any(|tank| tank.salinity.as_g_per_kg() > 30.0)
+        );
     }
 }

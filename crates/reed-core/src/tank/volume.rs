@@ -72,13 +72,19 @@ mod tests {
     fn composed_shapes_displace_what_their_closed_forms_say() {
         let mut tank = Tank::plain("t", Length::cm(100.0), Length::cm(40.0), Length::cm(50.0));
         near(tank.net_volume().as_litres(), 200.0);
-        tank.bed = Bed { depth: Length::cm(5.0), porosity: Percent::percent(40.0), ..Bed::default() };
+        tank.bed = Bed { depth: Length::cm(5.0), porosity: Percent::of(40.0), ..Bed::default() };
         near(tank.volumes().bed, 12.0);
         let pillar = Rock { shape: RockShape::Cylinder, length: Length::cm(10.0), height: Length::cm(10.0), ..Rock::default() };
         tank.things.push(Thing::new(1, "Pillar", (20.0, 20.0, 0.0), ThingKind::Rock(pillar)));
         let cylinder = std::f64::consts::PI * 25.0;
         near(tank.volumes().things, cylinder * (5.0 * 0.4 + 5.0) / 1000.0);
-        let cave = Rock { length: Length::cm(20.0), width: Length::cm(10.0), height: Length::cm(30.0), hollow: Percent::percent(50.0), ..Rock::default() };
+        let cave = Rock {
+            length: Length::cm(20.0),
+            width: Length::cm(10.0),
+            height: Length::cm(30.0),
+            hollow: Percent::of(50.0),
+            ..Rock::default()
+        };
         tank.things.push(Thing::new(2, "Cave", (60.0, 20.0, 40.0), ThingKind::Rock(cave)));
         near(tank.volumes().things, cylinder * 7.0 / 1000.0 + 0.5 * 20.0 * 10.0 * 10.0 / 1000.0);
         tank.filters.push(Filter { sump: Some(Sump::default()), ..Filter::default() });

@@ -2,7 +2,7 @@
 
 quantity! {
     /// A span of time.
-    Hours: hours / as_hours;
+    Hours: of / as_hours;
     "h" | "hour" | "hours" = 1.0;
     "min" | "minutes" = 1.0 / 60.0;
     "d" | "day" | "days" = 24.0;

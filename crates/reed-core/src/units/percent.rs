@@ -2,6 +2,6 @@
 
 quantity! {
     /// A share in percent.
-    Percent: percent / as_percent;
+    Percent: of / as_percent;
     "%" | "percent" = 1.0;
 }

@@ -303,7 +303,8 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
         plan.safe_now
     );
     let after = plan.after.as_ref();
-    let read = |value| proof::judge(plan.change, &tank, &Reading::usual(Analyte::OXYGEN, value, MORNING), None, &now, after, &Units::BASE).verdict;
+    let read =
+        |value| proof::judge(plan.change, &tank, &Reading::usual(Analyte::OXYGEN, value, MORNING), None, &now, after, &Units::BASE).verdict;
     assert_eq!(read(7.4), proof::Verdict::Proved);
     assert_eq!(read(5.0), proof::Verdict::NotProved);
     let (low, high) = (now.at(8.3).0 - 4.5, after.expect("computed").at(8.3).0 - 7.4);

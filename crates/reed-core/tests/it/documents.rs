@@ -92,7 +92,11 @@ fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
 fn a_broken_file_is_refused_with_its_place_and_what_is_accepted() {
     for (pointer, broken, says) in [
         ("/format", json!("zesty-reed/9"), "/format: “zesty-reed/9” is not known; this program reads “zesty-reed/2”"),
-        ("/tank/temperature_c", json!(900.0), "/tank/temperature_c: Water temperature: “900 °C” is not accepted. Give a number from 0 to 40 °C"),
+        (
+            "/tank/temperature_c",
+            json!(900.0),
+            "/tank/temperature_c: Water temperature: “900 °C” is not accepted. Give a number from 0 to 40 °C",
+        ),
         ("/tank/things/0/is/outlet/bore_mm", json!(900), "/tank/things/0/is/outlet/bore_mm: Outlet, bore: “900 mm” is not accepted."),
         ("/tank/things/1/number", json!(1), "/tank/things/1/number: Number: “1” is not accepted. Another one has that number"),
         ("/tank/water_level_cm", json!(60), "/tank/water_level_cm: Water level: “60.0 cm” is not accepted. The glass is 52.0 cm high"),

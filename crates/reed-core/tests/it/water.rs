@@ -152,7 +152,7 @@ proptest! {
         tank.altitude = Altitude::metres(metres);
         tank.salinity = Salinity::g_per_kg(salt);
         tank.surface = Surface::ALL[surface];
-        tank.plants = Plants { planting: Planting::ALL[planting], lights_on: ClockHour::hours(light.0), light: Hours::hours(light.1) };
+        tank.plants = Plants { planting: Planting::ALL[planting], lights_on: ClockHour::hours(light.0), light: Hours::of(light.1) };
         tank.stock.push(StockGroup::weighing("fish", fish.0, Mass::grams(fish.1), Activity::Lively));
         tank.feed = Mass::grams(feed);
         prop_assume!(tank.refusals(&Units::BASE).is_empty());

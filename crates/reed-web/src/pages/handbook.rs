@@ -3,19 +3,23 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
+use axum::http::header;
+use axum::response::IntoResponse;
 use axum::routing::get;
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{check, fault};
+use reed_core::document::Document;
 use reed_core::forecast;
 use reed_core::remedy::change;
-use reed_core::tank::{Bubbles, Purpose, Surface, kit};
+use reed_core::tank::{Bubbles, Build, Medium, Purpose, REAL_SHARE_OF_RATED, Surface, kit};
+use reed_core::units::Length;
 use reed_core::water::oxygen::{CEILING, exchange};
 
 use crate::state::App;
 use crate::view::Frame;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/handbook", get(show))
+    Router::new().route("/handbook", get(show)).route("/case-document.schema.json", get(schema))
 }
 
 #[derive(Template, WebTemplate)]
@@ -40,11 +44,36 @@ struct HandbookPage {
     kits: &'static [&'static kit::Kit],
     checks: usize,
     changes: usize,
+    builds: Vec<BuildLine>,
+    real_share: f64,
+    real_source: &'static str,
+    media: Vec<(&'static str, &'static str, f64)>,
+}
+
+/// A length–mass relation.
+struct BuildLine {
+    words: &'static str,
+    a: f64,
+    b: f64,
+    at_5_cm: String,
+}
+
+impl BuildLine {
+    fn of(build: Build) -> Self {
+        let relation = build.length_mass();
+        let mass = relation.mass(Length::cm(5.0)).as_grams();
+        Self { words: build.words(), a: relation.a.value, b: relation.b.value, at_5_cm: format!("{mass:.1} g") }
+    }
 }
 
 /// One standard deviation of a logarithm, as a factor.
 fn factor(log_spread: f64) -> String {
     format!("{:.2}", log_spread.exp())
+}
+
+/// The JSON Schema of `.reed.json` files.
+async fn schema() -> impl IntoResponse {
+    ([(header::CONTENT_TYPE, "application/schema+json")], Document::schema())
 }
 
 async fn show() -> HandbookPage {
@@ -74,5 +103,9 @@ async fn show() -> HandbookPage {
         kits: kit::ALL,
         checks: check::all().count(),
         changes: change::all().count(),
+        builds: Build::ALL.iter().copied().map(BuildLine::of).collect(),
+        real_share: 100.0 * REAL_SHARE_OF_RATED.value,
+        real_source: REAL_SHARE_OF_RATED.source.words(),
+        media: Medium::ALL.iter().map(|medium| (medium.words(), medium.stage().words(), medium.surface_m2_per_l().value)).collect(),
     }
 }

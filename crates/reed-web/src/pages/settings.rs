@@ -55,9 +55,8 @@ async fn show(State(app): State<App>, Query(asked): Query<Asked>) -> Result<Sett
 
 async fn choose(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Redirect, PageError> {
     let texts = tree(pairs.iter().map(|(key, value)| (key.as_str(), value.as_str())), Units::FIELDS);
-    let value = from_texts(&texts, Units::FIELDS, &Units::BASE).map_err(|refusals| {
-        PageError::Refused(refusals.first().map_or_else(String::new, ToString::to_string))
-    })?;
+    let value = from_texts(&texts, Units::FIELDS, &Units::BASE)
+        .map_err(|refusals| PageError::Refused(refusals.first().map_or_else(String::new, ToString::to_string)))?;
     let units: Units = serde_json::from_value(value).map_err(|error| PageError::Refused(error.to_string()))?;
     app.write(move |db| settings::choose_units(db, units)).await?;
     Ok(Redirect::to("/settings?saved"))

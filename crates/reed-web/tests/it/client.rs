@@ -41,9 +41,7 @@ impl Client {
         let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
         let now = at("2026-03-10T08:30:00");
         let observed = document.observed(now.datetime()).expect("an example");
-        store
-            .write(|db| documents::add(db, &document.tank, &observed, "First entry", now.timestamp()))
-            .expect("written");
+        store.write(|db| documents::add(db, &document.tank, &observed, "First entry", now.timestamp())).expect("written");
         let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
         Self { store, router, _folder: folder }
     }

@@ -8,7 +8,17 @@ use crate::form::Form;
 #[tokio::test]
 async fn pages_that_are_not_there_say_so_in_words() {
     let client = Client::new();
-    for path in ["/nowhere", "/cases/99", "/cases/abc", "/tanks/99", "/tanks/-1", "/tanks/9/edit", "/tanks/1/revisions/9", "/tanks/new/teapot", "/cases/1/choices/5"] {
+    for path in [
+        "/nowhere",
+        "/cases/99",
+        "/cases/abc",
+        "/tanks/99",
+        "/tanks/-1",
+        "/tanks/9/edit",
+        "/tanks/1/revisions/9",
+        "/tanks/new/teapot",
+        "/cases/1/choices/5",
+    ] {
         let answer = client.get(path).await;
         assert_eq!(answer.status, StatusCode::NOT_FOUND, "{path}");
         assert!(answer.text.contains("Not here") && answer.text.contains("To the rounds"), "{path}");
@@ -79,7 +89,18 @@ async fn writes_come_from_our_own_pages_only_and_are_of_bounded_size() {
 #[tokio::test]
 async fn every_page_carries_a_strict_policy_and_nothing_inline() {
     let client = Client::new();
-    for path in ["/", "/cases/1", "/tanks/1", "/tanks/1/edit", "/tanks/1/revisions/1", "/tanks/new", "/import", "/settings", "/handbook", "/nowhere"] {
+    for path in [
+        "/",
+        "/cases/1",
+        "/tanks/1",
+        "/tanks/1/edit",
+        "/tanks/1/revisions/1",
+        "/tanks/new",
+        "/import",
+        "/settings",
+        "/handbook",
+        "/nowhere",
+    ] {
         let page = client.get(path).await;
         let policy = page.headers["content-security-policy"].to_str().expect("text");
         assert!(policy.contains("default-src 'none'") && !policy.contains("unsafe"), "{path}");

@@ -31,7 +31,10 @@ async fn every_set_up_is_offered_drawn_and_saved_as_it_is() {
 async fn what_makes_no_sense_is_named_beside_its_field_and_nothing_typed_is_lost() {
     let client = Client::new();
     let mut form = edit(&client, "/tanks/1/edit").await;
-    form.set("/temperature_c", "900").set("/things/0/is/outlet/bore_mm", "a thumb").set("/glass/length_cm", "").set("/stock/0/count", "1.5");
+    form.set("/temperature_c", "900")
+        .set("/things/0/is/outlet/bore_mm", "a thumb")
+        .set("/glass/length_cm", "")
+        .set("/stock/0/count", "1.5");
     let answer = client.post("/tanks/1", &form.set("do", "save").sent()).await;
     assert_eq!(answer.status, StatusCode::UNPROCESSABLE_ENTITY);
     for says in [

@@ -180,7 +180,9 @@ impl Page {
 
     async fn pointer(&self, actions: Vec<PointerAction>) {
         let done = match self.screen {
-            Screen::Desk => self.client.perform_actions(actions.into_iter().fold(MouseActions::new("mouse".to_owned()), InputSource::then)).await,
+            Screen::Desk => {
+                self.client.perform_actions(actions.into_iter().fold(MouseActions::new("mouse".to_owned()), InputSource::then)).await
+            }
             Screen::Phone => {
                 self.client.perform_actions(actions.into_iter().fold(TouchActions::new("finger".to_owned()), InputSource::then)).await
             }

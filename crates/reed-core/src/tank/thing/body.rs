@@ -69,19 +69,19 @@ impl Footprint {
     pub fn bounds(&self) -> (f64, f64, f64, f64) {
         match *self {
             Self::Round { x, y, radius } => (x - radius, x + radius, y - radius, y + radius),
-            Self::Rect { .. } => self.corners().into_iter().fold(
-                (f64::INFINITY, f64::NEG_INFINITY, f64::INFINITY, f64::NEG_INFINITY),
-                |(x0, x1, y0, y1), (x, y)| (x0.min(x), x1.max(x), y0.min(y), y1.max(y)),
-            ),
+            Self::Rect { .. } => self
+                .corners()
+                .into_iter()
+                .fold((f64::INFINITY, f64::NEG_INFINITY, f64::INFINITY, f64::NEG_INFINITY), |(x0, x1, y0, y1), (x, y)| {
+                    (x0.min(x), x1.max(x), y0.min(y), y1.max(y))
+                }),
         }
     }
 
     /// The two overlap, by more than a touch.
     pub fn overlaps(&self, other: &Self) -> bool {
         match (*self, *other) {
-            (Self::Round { x, y, radius }, Self::Round { x: ox, y: oy, radius: other }) => {
-                (x - ox).hypot(y - oy) < radius + other - TOUCH
-            }
+            (Self::Round { x, y, radius }, Self::Round { x: ox, y: oy, radius: other }) => (x - ox).hypot(y - oy) < radius + other - TOUCH,
             (Self::Round { x, y, radius }, rect @ Self::Rect { .. }) | (rect @ Self::Rect { .. }, Self::Round { x, y, radius }) => {
                 rect.distance_to(x, y) < radius - TOUCH
             }

@@ -123,7 +123,7 @@ mod tests {
     /// 1 kg of feed with 35 % protein sets 32.2 g of ammonia nitrogen free (Timmons & Ebeling).
     #[test]
     fn a_kilogram_of_feed_gives_the_published_ammonia() {
-        let per_hour = nitrification_mg_h(Mass::grams(1000.0), Percent::percent(35.0));
+        let per_hour = nitrification_mg_h(Mass::grams(1000.0), Percent::of(35.0));
         assert!((per_hour * 24.0 / 1000.0 / 4.57 - 32.2).abs() < 1e-9);
     }
 

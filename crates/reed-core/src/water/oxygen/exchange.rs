@@ -100,12 +100,8 @@ mod tests {
 
     #[test]
     fn finer_and_deeper_bubbles_give_up_more_oxygen() {
-        let air = |bubbles, cm| AirSource {
-            flow: FlowRate::litres_per_hour(100.0),
-            depth: Length::cm(cm),
-            bubbles,
-            running: Running::Always,
-        };
+        let air =
+            |bubbles, cm| AirSource { flow: FlowRate::litres_per_hour(100.0), depth: Length::cm(cm), bubbles, running: Running::Always };
         let coarse = bubbles_m3_h(&air(Bubbles::Coarse, 40.0), AT_20);
         // By hand: 0.025/m · 0.4 m · 100 L/h · 0.279 g/L = 0.279 g/h at full deficit of 9.092 g/m³.
         assert!((coarse - 0.279 / 9.092).abs() < 1e-9);
@@ -115,7 +111,9 @@ mod tests {
 
     #[test]
     fn a_higher_fall_brings_more_and_never_more_than_all() {
-        let fall = |cm| fall_m3_h(&FallingWater { flow: FlowRate::litres_per_hour(1000.0), height: Length::cm(cm), running: Running::Always }, AT_20);
+        let fall = |cm| {
+            fall_m3_h(&FallingWater { flow: FlowRate::litres_per_hour(1000.0), height: Length::cm(cm), running: Running::Always }, AT_20)
+        };
         assert!(fall(2.0) < fall(20.0) && fall(100.0) < 1.0);
     }
 }

@@ -126,7 +126,11 @@ pub(super) fn suspects(differential: &Differential, observed: &Observed) -> Vec<
             title: suspect.about.map_or_else(
                 || suspect.fault.title.to_owned(),
                 |reading| {
-                    format!("The reading “{} {}” is off", observed.readings[reading].analyte.label, observed.readings[reading].print(&observed.units))
+                    format!(
+                        "The reading “{} {}” is off",
+                        observed.readings[reading].analyte.label,
+                        observed.readings[reading].print(&observed.units)
+                    )
                 },
             ),
             what: suspect.fault.what,

@@ -221,7 +221,17 @@ mod tests {
     #[test]
     fn buttons_that_point_nowhere_do_nothing() {
         let mut texts = typed();
-        for button in ["remove:/things/99", "copy:/nothing/1", "add:/name", "add:/../x", "earlier:/things/0", "lock:", "remove:", "remove:/glass", "dance"] {
+        for button in [
+            "remove:/things/99",
+            "copy:/nothing/1",
+            "add:/name",
+            "add:/../x",
+            "earlier:/things/0",
+            "lock:",
+            "remove:",
+            "remove:/glass",
+            "dance",
+        ] {
             assert_eq!(Command::read(button, "teapot").apply(&mut texts, &Units::BASE), None, "{button}");
         }
         assert_eq!(texts, typed());

@@ -84,9 +84,7 @@ impl DrawingPart {
                     numbers: number_lines(tank, units),
                 }
             }
-            Err(refusals) => {
-                Self { drawing: None, refusals: refusals.clone(), conflicts: Vec::new(), impossible: 0, numbers: Vec::new() }
-            }
+            Err(refusals) => Self { drawing: None, refusals: refusals.clone(), conflicts: Vec::new(), impossible: 0, numbers: Vec::new() },
         }
     }
 }

@@ -18,7 +18,8 @@ pub(super) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
     let flow = |litres: f64| units.print(litres, FlowRate::UNITS, 0);
     let line = |label, value, from: String| NumberLine { label, value, from };
     let sumps = if volumes.sumps > 0.0 { format!(", plus {} in sumps", volume(volumes.sumps)) } else { String::new() };
-    let drawn = format!("{} in the box, less {} bed and {} things{sumps}", volume(volumes.gross), volume(volumes.bed), volume(volumes.things));
+    let drawn =
+        format!("{} in the box, less {} bed and {} things{sumps}", volume(volumes.gross), volume(volumes.bed), volume(volumes.things));
     let water = match tank.measured_volume {
         Some(measured) => line("Water", volume(measured.as_litres()), format!("measured; as drawn {}: {drawn}", volume(volumes.net()))),
         None => line("Water", volume(volumes.net()), drawn),

@@ -22,9 +22,7 @@ impl Pen {
 
     pub(super) fn rect(&mut self, class: &str, (x, y): (f64, f64), (width, height): (f64, f64), round: f64) {
         let (width, height) = (width.max(0.0), height.max(0.0));
-        self.raw(format_args!(
-            r#"<rect class="{class}" x="{x:.2}" y="{y:.2}" width="{width:.2}" height="{height:.2}" rx="{round:.2}"/>"#
-        ));
+        self.raw(format_args!(r#"<rect class="{class}" x="{x:.2}" y="{y:.2}" width="{width:.2}" height="{height:.2}" rx="{round:.2}"/>"#));
     }
 
     pub(super) fn circle(&mut self, class: &str, (x, y): (f64, f64), radius: f64) {

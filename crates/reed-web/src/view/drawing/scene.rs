@@ -87,7 +87,11 @@ pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
     let depth = view.level - view.bed;
     let mut index = 0;
     for group in &tank.stock {
-        let shown = if total > MOST_ANIMALS { (u64::from(group.count) * u64::from(MOST_ANIMALS) / u64::from(total)).max(1) } else { u64::from(group.count) };
+        let shown = if total > MOST_ANIMALS {
+            (u64::from(group.count) * u64::from(MOST_ANIMALS) / u64::from(total)).max(1)
+        } else {
+            u64::from(group.count)
+        };
         // Body length from mass: about 1 cm³ per gram, a body four times as long as it is high and thick.
         let from_mass = (16.0 * group.mass_each().as_grams()).cbrt();
         let long = group.length.map_or(from_mass, |length| length.as_cm()).clamp(1.6, view.length * 0.3);

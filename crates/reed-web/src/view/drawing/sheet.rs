@@ -13,7 +13,7 @@ use super::{scene, things};
 /// Width of the sheet in its own units; type sizes in the style sheet are in these.
 const WIDTH: f64 = 1000.0;
 /// Room for measures at the left and above each view.
-const LEFT: f64 = 110.0;
+const LEFT: f64 = 122.0;
 const ABOVE: f64 = 64.0;
 /// Room at the right, for the depth of the bed.
 const RIGHT: f64 = 70.0;
@@ -154,16 +154,25 @@ fn measures(pen: &mut Pen, view: &View, (left, top): (f64, f64), scale: f64, uni
     };
     let bottom = top + height;
     let rule = |pen: &mut Pen| {
-    pen.text("measure middle", (left + width / 2.0, bottom + 40.0), &say(view.length));
-    pen.path("rule", format_args!("M{left:.1} {:.1}v12M{:.1} {:.1}v12M{left:.1} {:.1}h{width:.1}", bottom + 8.0, left + width, bottom + 8.0, bottom + 14.0));
-    let step = if units.of(Length::UNITS).symbol == "in" { 4.0 * 2.54 } else { 10.0 };
-    let mut ticks = String::new();
-    let mut at = step;
-    while at < view.size().0 - 0.1 {
-        ticks += &format!("M{:.1} {:.1}v6", left + at * scale, bottom + 14.0);
-        at += step;
-    }
-    pen.path("rule", ticks);
+        pen.text("measure middle", (left + width / 2.0, bottom + 40.0), &say(view.length));
+        pen.path(
+            "rule",
+            format_args!(
+                "M{left:.1} {:.1}v12M{:.1} {:.1}v12M{left:.1} {:.1}h{width:.1}",
+                bottom + 8.0,
+                left + width,
+                bottom + 8.0,
+                bottom + 14.0
+            ),
+        );
+        let step = if units.of(Length::UNITS).symbol == "in" { 4.0 * 2.54 } else { 10.0 };
+        let mut ticks = String::new();
+        let mut at = step;
+        while at < view.size().0 - 0.1 {
+            ticks += &format!("M{:.1} {:.1}v6", left + at * scale, bottom + 14.0);
+            at += step;
+        }
+        pen.path("rule", ticks);
     };
     let x = left - 16.0;
     let upright = |pen: &mut Pen, from: f64, to: f64, words: &str| {

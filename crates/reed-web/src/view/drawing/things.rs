@@ -132,23 +132,28 @@ fn root(pen: &mut Pen, class: &str, outline: &Outline, side: Side, seed: u32) {
         let along = |a: f64, b: f64, c: f64| a + u * (b - a) + v * (c - a);
         (along(corners[0].0, corners[1].0, corners[2].0), along(corners[0].1, corners[1].1, corners[2].1))
     };
-    let thick = 0.35 * width.min(height);
-    let (low, high) = if side == Side::Front { (0.14, 0.42) } else { (0.5, 0.5) };
-    branch(pen, class, at(0.02, low), at(0.98, high), thick, thick * 0.45);
-    for (index, (from, to)) in (0u32..).zip([(0.25, 0.12), (0.5, 0.4), (0.62, 0.8), (0.8, 0.95)]) {
-        let reach = 0.75 + 0.25 * scatter(seed * 4 + index);
+    let thick = 0.24 * width.min(height);
+    let (low, high) = if side == Side::Front { (0.12, 0.38) } else { (0.5, 0.5) };
+    branch(pen, class, at(0.01, low), at(0.99, high), (thick, thick * 0.35), 0.12);
+    for (index, (from, to)) in (0u32..).zip([(0.22, 0.06), (0.45, 0.3), (0.6, 0.72), (0.78, 0.97)]) {
+        let reach = 0.72 + 0.28 * scatter(seed * 4 + index);
         let tip = if side == Side::Front || index % 2 == 0 { reach } else { 1.0 - reach };
-        branch(pen, class, at(from, low + (high - low) * from), at(to, tip), thick * 0.5, thick * 0.12);
+        let bow = if to < from { 0.22 } else { -0.22 };
+        branch(pen, class, at(from, low + (high - low) * from), at(to, tip), (thick * 0.7, thick * 0.08), bow);
     }
 }
 
-/// A limb that thins towards its tip.
-fn branch(pen: &mut Pen, class: &str, from: (f64, f64), to: (f64, f64), thick: f64, thin: f64) {
+/// A limb that bends and thins towards its tip.
+fn branch(pen: &mut Pen, class: &str, from: (f64, f64), to: (f64, f64), (thick, thin): (f64, f64), bow: f64) {
     let (dx, dy) = (to.0 - from.0, to.1 - from.1);
     let long = dx.hypot(dy).max(1e-6);
     let (ax, ay) = (-dy / long / 2.0, dx / long / 2.0);
     let edge = |at: (f64, f64), width: f64| (at.0 + ax * width, at.1 + ay * width);
-    pen.polygon(class, &[edge(from, thick), edge(to, thin), edge(to, -thin), edge(from, -thick)]);
+    let knee = (from.0 + dx * 0.5 - dy * bow, from.1 + dy * 0.5 + dx * bow);
+    let middle = f64::midpoint(thick, thin);
+    let points = [edge(from, thick), edge(knee, middle), edge(to, thin), edge(to, -thin), edge(knee, -middle), edge(from, -thick)];
+    let [a, b, c, d, e, f] = points.map(|(x, y)| format!("{x:.2} {y:.2}"));
+    pen.path(class, format_args!("M{a}Q{b} {c}L{d}Q{e} {f}Z"));
 }
 
 /// The pipe of an outlet or intake, from above the rim down; from above it is a dot.

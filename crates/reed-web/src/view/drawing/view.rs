@@ -94,10 +94,10 @@ impl Outline {
             Self::Box { x, y, width, height } => (*x, *y, *width, *height),
             Self::Circle { x, y, radius } => (x - radius, y - radius, 2.0 * radius, 2.0 * radius),
             Self::Polygon(points) => {
-                let (x0, x1, y0, y1) = points.iter().fold(
-                    (f64::INFINITY, f64::NEG_INFINITY, f64::INFINITY, f64::NEG_INFINITY),
-                    |(x0, x1, y0, y1), (x, y)| (x0.min(*x), x1.max(*x), y0.min(*y), y1.max(*y)),
-                );
+                let (x0, x1, y0, y1) =
+                    points.iter().fold((f64::INFINITY, f64::NEG_INFINITY, f64::INFINITY, f64::NEG_INFINITY), |(x0, x1, y0, y1), (x, y)| {
+                        (x0.min(*x), x1.max(*x), y0.min(*y), y1.max(*y))
+                    });
                 (x0, y0, x1 - x0, y1 - y0)
             }
         }
