@@ -8,6 +8,7 @@ use reed_core::forecast::Ensemble;
 use reed_core::remedy::plans;
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Twin;
+use reed_core::units::Units;
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
@@ -67,4 +68,18 @@ fn twin(bencher: Bencher) {
 fn forecast_24_hours(bencher: Bencher) {
     let (tank, _) = demo_case();
     bencher.bench(|| Ensemble::of_tank(black_box(&tank)).forecast(Tank::clone));
+}
+
+/// A tank of 200 things from its file: parsed, upgraded if need be, every field checked.
+#[divan::bench]
+fn read_a_file_of_200_things(bencher: Bencher) {
+    let text = Document::of(&reed_fixtures::tanks::crowded(200), &Observed::nothing(MORNING)).write();
+    bencher.bench(|| Document::read(black_box(&text)).expect("our own file"));
+}
+
+/// What cannot be as drawn, among 200 things.
+#[divan::bench]
+fn conflicts_of_200_things(bencher: Bencher) {
+    let tank = reed_fixtures::tanks::crowded(200);
+    bencher.bench(|| black_box(&tank).conflicts(&Units::BASE));
 }

@@ -1,7 +1,8 @@
 //! How fast the program starts and serves. Run: `cargo bench -p zesty-reed`.
 //!
-//! Starts the release binary on demo data, fetches each page over loopback, one request after another and from four
-//! clients at once, and prints the quantiles. Bounded: 2000 requests to a page at each setting.
+//! Starts the release binary on demo data and a tank of 200 things, fetches each page over loopback, one request after
+//! another and from four clients at once, and prints the quantiles; then saves the tank of 200 things again and again.
+//! Bounded: 2000 requests to a page at each setting, 300 saves.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
@@ -11,6 +12,14 @@ use http_body_util::BodyExt;
 use hyper_util::client::legacy::Client;
 use hyper_util::client::legacy::connect::HttpConnector;
 use hyper_util::rt::TokioExecutor;
+use jiff::civil::date;
+use reed_core::diagnosis::Observed;
+use reed_core::document::Document;
+use reed_core::field::{Described, texts_of};
+use reed_core::tank::Tank;
+use reed_core::units::Units;
+use reed_fixtures::tanks;
+use serde_json::Value;
 
 const REQUESTS: usize = 2000;
 
@@ -58,6 +67,53 @@ async fn measure(address: &str, clients: usize) -> (Vec<Duration>, usize) {
     (times, size)
 }
 
+const SAVES: usize = 300;
+
+async fn post(address: &str, kind: &str, body: String) -> (Duration, String) {
+    let client: Client<HttpConnector, String> = Client::builder(TokioExecutor::new()).build_http();
+    let request = http::Request::post(address).header("content-type", kind).header("sec-fetch-site", "same-origin").body(body);
+    let began = Instant::now();
+    let response = client.request(request.expect("a request")).await.expect("an answer");
+    let took = began.elapsed();
+    assert_eq!(response.status(), 303, "{address}");
+    (took, response.headers()["location"].to_str().expect("text").to_owned())
+}
+
+/// Enters a tank of 200 things by import; gives its address.
+async fn enter_crowded(address: &str) -> String {
+    let file = Document::of(&tanks::crowded(200), &Observed::nothing(date(2026, 3, 10).at(8, 0, 0, 0))).write();
+    let body = format!("--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n");
+    post(&format!("{address}/import/take"), "multipart/form-data; boundary=part", body).await.1
+}
+
+/// Saves the tank of 200 things, one of them moved each time.
+async fn save_again_and_again(address: &str, tank: &str) -> (Vec<Duration>, usize) {
+    let texts = texts_of(&tanks::crowded(200).to_value(), Tank::FIELDS, &Units::BASE);
+    let mut times = Vec::with_capacity(SAVES);
+    let mut bytes = 0;
+    for round in 0..SAVES {
+        let mut form = url::form_urlencoded::Serializer::new(String::new());
+        pairs(&texts, "", &mut |pointer, text| {
+            let moved = if pointer == "/things/0/x_cm" { (8.0 + 0.01 * round as f64).to_string() } else { text.to_owned() };
+            form.append_pair(pointer, &moved);
+        });
+        let body = form.append_pair("do", "save-over").finish();
+        bytes = body.len();
+        times.push(post(&format!("{address}{tank}"), "application/x-www-form-urlencoded", body).await.0);
+    }
+    times.sort();
+    (times, bytes)
+}
+
+/// Every leaf of a text tree with its pointer.
+fn pairs(texts: &Value, pointer: &str, each: &mut impl FnMut(&str, &str)) {
+    match texts {
+        Value::Object(part) => part.iter().for_each(|(key, value)| pairs(value, &format!("{pointer}/{key}"), each)),
+        Value::Array(entries) => entries.iter().enumerate().for_each(|(index, entry)| pairs(entry, &format!("{pointer}/{index}"), each)),
+        leaf => each(pointer, leaf.as_str().unwrap_or_default()),
+    }
+}
+
 #[tokio::main]
 async fn main() {
     // `cargo test --benches` and `cargo bench --no-run` must not start a load run.
@@ -71,13 +127,17 @@ async fn main() {
     let (mut program, address, again) = start(folder.path());
     println!("start to first listening: {fresh:.1?} with new demo data, {again:.1?} with data there");
     println!("{:<12} {:>8} {:>9} {:>9} {:>9} {:>9}", "page", "clients", "bytes", "median", "p99", "worst");
-    for path in ["/", "/cases/1", "/tanks/1", "/handbook"] {
+    let crowded = enter_crowded(&address).await;
+    for path in ["/", "/cases/1", "/tanks/1", "/handbook", &crowded, &format!("{crowded}/edit")] {
         for clients in [1, 4] {
             let (times, bytes) = measure(&format!("{address}{path}"), clients).await;
             let quantile = |share: usize| times[(times.len() - 1) * share / 100];
             println!("{path:<12} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", quantile(50), quantile(99), quantile(100));
         }
     }
+    let (times, bytes) = save_again_and_again(&address, &crowded).await;
+    let quantile = |share: usize| times[(times.len() - 1) * share / 100];
+    println!("save         {:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", 1, quantile(50), quantile(99), quantile(100));
     program.kill().expect("it runs");
     program.wait().expect("it ran");
 }

@@ -4,4 +4,5 @@ mod cases;
 mod documents;
 mod posterior;
 mod remedies;
+mod tanks;
 mod water;

@@ -124,14 +124,13 @@ struct Opening<'a> {
 }
 
 impl EditPage {
-    fn of(opening: Opening<'_>, texts: &Value, fresh: Option<&str>, units: &Units) -> (Self, Result<Tank, Vec<Refusal>>) {
-        let parsed = parse(texts, &opening.before, units);
+    fn of(opening: Opening<'_>, texts: &Value, parsed: &Result<Tank, Vec<Refusal>>, fresh: Option<&str>, units: &Units) -> Self {
         let refusals = parsed.as_ref().err().map_or(&[][..], Vec::as_slice);
         let unit = units.of(Length::UNITS);
-        let mut part = DrawingPart::of(&parsed, units);
+        let mut part = DrawingPart::of(parsed, units);
         // A whole page needs a drawing to go on from, if only of what was there before.
         part.drawing.get_or_insert_with(|| sheet(&opening.before, units, &[], Use::Changing));
-        let page = Self {
+        Self {
             frame: Frame::new(opening.title.clone()),
             title: opening.title,
             action: opening.action,
@@ -146,8 +145,14 @@ impl EditPage {
             unit: unit.symbol,
             factor: unit.factor,
             fresh: fresh.unwrap_or_default().to_owned(),
-        };
-        (page, parsed)
+        }
+    }
+
+    /// The page of a tank from which nothing was sent yet.
+    fn opened(opening: Opening<'_>, units: &Units) -> Self {
+        let texts = texts_of(&opening.before.to_value(), Tank::FIELDS, units);
+        let parsed = Ok(opening.before.clone());
+        Self::of(opening, &texts, &parsed, None, units)
     }
 }
 
@@ -187,15 +192,18 @@ fn new_tank(start: &str) -> Opening<'_> {
 pub(super) async fn from_start(State(app): State<App>, Path(id): Path<String>) -> Result<Response, PageError> {
     let start = start::by_id(&id).ok_or_else(|| PageError::NotFound(format!("There is no set-up “{id}”.")))?;
     let units = app.units().await?;
-    let texts = texts_of(&start.tank().to_value(), Tank::FIELDS, &units);
-    Ok(EditPage::of(new_tank(start.id), &texts, None, &units).0.into_response())
+    Ok(EditPage::opened(new_tank(start.id), &units).into_response())
 }
 
 /// The form of a tank that stands.
 pub(super) async fn edit(State(app): State<App>, Number(id): Number) -> Result<Response, PageError> {
-    let (revision, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
-    let texts = texts_of(&revision.tank.to_value(), Tank::FIELDS, &units);
-    Ok(EditPage::of(standing(id, &revision), &texts, None, &units).0.into_response())
+    let page = app
+        .read(move |db| {
+            let revision = tanks::latest(db, TankId(id))?;
+            Ok(EditPage::opened(standing(id, &revision), &settings::units(db)?))
+        })
+        .await?;
+    Ok(page.into_response())
 }
 
 fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
@@ -216,18 +224,16 @@ pub(super) async fn create(State(app): State<App>, Form(pairs): Form<Vec<(String
     let units = app.units().await?;
     let fresh = sent.command.apply(&mut sent.texts, &units);
     let opening = Opening { note: sent.note.clone(), ..new_tank(&sent.start) };
-    if sent.drawing_only {
-        return Ok(drawing_of(&sent.texts, &opening.before, &units));
-    }
-    let (page, parsed) = EditPage::of(opening, &sent.texts, fresh.as_deref(), &units);
+    let parsed = parse(&sent.texts, &opening.before, &units);
     match parsed {
+        parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
         Ok(tank) if sent.command == Command::Save => {
             let now = app.clock.now();
             let why = if sent.note.is_empty() { "First entry".to_owned() } else { sent.note };
             let id = app.write(move |db| tanks::create(db, &tank, &why, now.utc)).await?;
             Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
         }
-        parsed => Ok((status(&parsed), page).into_response()),
+        parsed => Ok((status(&parsed), EditPage::of(opening, &sent.texts, &parsed, fresh.as_deref(), &units)).into_response()),
     }
 }
 
@@ -240,22 +246,20 @@ pub(super) async fn revise(
     let mut sent = Sent::of(&pairs);
     let (latest, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
     let fresh = sent.command.apply(&mut sent.texts, &units);
-    if sent.drawing_only {
-        return Ok(drawing_of(&sent.texts, &latest.tank, &units));
-    }
+    let parsed = parse(&sent.texts, &latest.tank, &units);
     let opening = Opening { base: sent.base, note: sent.note.clone(), ..standing(id, &latest) };
-    let (mut page, parsed) = EditPage::of(opening, &sent.texts, fresh.as_deref(), &units);
-    let saving = matches!(sent.command, Command::Save | Command::SaveOver);
     match parsed {
-        Ok(tank) if saving => {
+        parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
+        Ok(tank) if matches!(sent.command, Command::Save | Command::SaveOver) => {
             // What a file said that no form shows stays with the tank.
             let tank = Tank { unknown: latest.tank.unknown.clone(), ..tank };
             let changed = differences(&latest.tank.to_value(), &tank.to_value(), Tank::FIELDS, "", &units);
-            let base = sent.base.filter(|base| *base != latest.id);
-            if let Some(base) = base.filter(|_| sent.command == Command::Save && !changed.is_empty()) {
+            let overtaken = sent.base.filter(|base| *base != latest.id && sent.command == Command::Save && !changed.is_empty());
+            if let Some(base) = overtaken {
                 let opened = app.read(move |db| tanks::revision(db, TankId(id), base)).await?;
-                page.meanwhile = Some(differences(&opened.tank.to_value(), &latest.tank.to_value(), Tank::FIELDS, "", &units));
-                return Ok((StatusCode::CONFLICT, page).into_response());
+                let meanwhile = differences(&opened.tank.to_value(), &latest.tank.to_value(), Tank::FIELDS, "", &units);
+                let page = EditPage::of(opening, &sent.texts, &Ok(tank), None, &units);
+                return Ok((StatusCode::CONFLICT, EditPage { meanwhile: Some(meanwhile), ..page }).into_response());
             }
             if !changed.is_empty() {
                 let now = app.clock.now();
@@ -264,7 +268,7 @@ pub(super) async fn revise(
             }
             Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
         }
-        parsed => Ok((status(&parsed), page).into_response()),
+        parsed => Ok((status(&parsed), EditPage::of(opening, &sent.texts, &parsed, fresh.as_deref(), &units)).into_response()),
     }
 }
 
@@ -282,10 +286,9 @@ const fn status(parsed: &Result<Tank, Vec<Refusal>>) -> StatusCode {
 }
 
 /// Only the drawing and what goes with it: what follows a drag.
-fn drawing_of(texts: &Value, before: &Tank, units: &Units) -> Response {
-    let parsed = parse(texts, before, units);
-    match DrawingPart::of(&parsed, units).render() {
-        Ok(html) => (status(&parsed), Html(html)).into_response(),
+fn drawing_of(parsed: &Result<Tank, Vec<Refusal>>, units: &Units) -> Response {
+    match DrawingPart::of(parsed, units).render() {
+        Ok(html) => (status(parsed), Html(html)).into_response(),
         Err(error) => PageError::Failed(error.to_string()).into_response(),
     }
 }

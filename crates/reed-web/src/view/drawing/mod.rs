@@ -58,10 +58,10 @@ fn words(tank: &Tank) -> String {
 
 #[cfg(test)]
 mod tests {
-    use super::{Mood, draw};
+    use super::{Mood, Use, draw, sheet};
     use reed_core::document::Document;
-    use reed_core::tank::{Planting, Surface, Tank};
-    use reed_core::units::Length;
+    use reed_core::tank::{Planting, Surface, Tank, start};
+    use reed_core::units::{Length, LengthUnit, Quantity, Units, plain};
 
     #[test]
     fn every_tank_can_be_drawn_and_says_in_words_what_it_shows() {
@@ -89,5 +89,55 @@ mod tests {
             starts.fold(0.0, f64::max)
         };
         assert!(deepest(Mood::AtTheTop) < deepest(Mood::AtEase) / 2.0);
+    }
+
+    /// Every number in attributes that are places or sizes.
+    fn numbers(svg: &str, attribute: &str) -> Vec<f64> {
+        let start = format!(" {attribute}=\"");
+        let parts = svg.split(&start).skip(1);
+        parts.filter_map(|rest| rest.split('"').next()?.parse().ok()).collect()
+    }
+
+    #[test]
+    fn every_set_up_is_drawn_whole_from_both_sides_in_both_uses_and_units() {
+        let inches = Units { length: LengthUnit::Inches, ..Units::BASE };
+        for start in start::ALL {
+            let tank = start.tank();
+            for (units, length) in [(Units::BASE, tank.glass.length.as_cm()), (inches, tank.glass.length.as_cm() / 2.54)] {
+                for purpose in [Use::Reading, Use::Changing] {
+                    let svg = sheet(&tank, &units, &[], purpose);
+                    assert!(!svg.contains("NaN") && !svg.contains("inf"), "{}", start.id);
+                    assert_eq!(svg.matches("<g").count(), svg.matches("</g>").count());
+                    assert_eq!(svg.matches("class=\"thing").count(), 2 * tank.things.len(), "each thing in each view");
+                    assert_eq!(svg.matches("tabindex").count(), if purpose == Use::Changing { 2 * tank.things.len() } else { 0 });
+                    let measure = format!(">{} {}<", plain((length * 10.0).round() / 10.0), units.of(Length::UNITS).symbol);
+                    assert!(svg.contains(&measure), "{}: {measure}", start.id);
+                    let radii = numbers(&svg, "r");
+                    assert!(numbers(&svg, "width").into_iter().chain(radii).all(|size| size >= 0.0), "{}", start.id);
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn what_does_not_fit_is_marked_where_it_is_and_said_in_its_name() {
+        let mut tank = start::by_id("planted-canister").expect("listed").tank();
+        tank.things[1].z = Length::cm(47.0);
+        let conflicts = tank.conflicts(&Units::BASE);
+        let svg = sheet(&tank, &Units::BASE, &conflicts, Use::Changing);
+        assert_eq!(svg.matches("thing impossible").count(), 2, "in both views");
+        assert!(svg.contains("Intake, intake: 4.0 cm from the left, 36.0 cm from the front, 47.0 cm above the floor. Intake reaches"));
+        tank.things[3].locked = true;
+        assert_eq!(sheet(&tank, &Units::BASE, &[], Use::Changing).matches("thing locked").count(), 2);
+    }
+
+    /// The two views are of one scale and one place: a stone's left edge stands above its left edge.
+    #[test]
+    fn both_views_share_their_scale_and_left_edge() {
+        let svg = sheet(&start::by_id("sponge-cube").expect("listed").tank(), &Units::BASE, &[], Use::Reading);
+        let transforms: Vec<&str> = svg.split("transform=\"translate(").skip(1).filter_map(|rest| rest.split('"').next()).collect();
+        let part = |transform: &str| (transform.split(' ').next().map(str::to_owned), transform.split("scale(").nth(1).map(str::to_owned));
+        assert_eq!(transforms.len(), 2);
+        assert_eq!(part(transforms[0]), part(transforms[1]));
     }
 }
