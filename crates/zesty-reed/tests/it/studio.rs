@@ -60,6 +60,21 @@ async fn built(screen: Screen) {
     let (new_x, new_y) = (number(&page, "/things/3/x_cm").await, number(&page, "/things/3/y_cm").await);
     assert!((new_x - x - 8.0).abs() <= 1.5 && (new_y - y - 6.0).abs() <= 1.5, "{x} {y} → {new_x} {new_y}");
 
+    // It grows by its corner, at both ends, and a number typed in the list moves it on the drawing.
+    let length = field(&page, "/things/3/is/rock/length_cm").await;
+    page.carry("[data-view=above] [data-handle=size]", (2.0 * cm, 0.0)).await;
+    page.let_go().await;
+    until_changed(&page, "/things/3/is/rock/length_cm", &length).await;
+    until_drawn(&page).await;
+    let grown = number(&page, "/things/3/is/rock/length_cm").await - length.parse::<f64>().expect("a number");
+    assert!((2.0..=5.0).contains(&grown), "2 cm along a side turned by 30° is 3.5 cm more: {grown}");
+    page.click("[data-tool=undo]").await;
+    page.until("small again", format!("document.querySelector('[name=\"/things/3/is/rock/length_cm\"]').value === {length:?}")).await;
+    page.script("const part = document.querySelector('[data-thing-fields=\"4\"]'); part.open = true; part.closest('.chapter').open = true").await;
+    page.write("#f-things-3-z_cm", "5.5").await;
+    page.keys(TAB).await;
+    page.until("moved on the drawing", "document.querySelector(\"[data-view=front] [data-thing='4']\").dataset.bounds.split(' ')[4] === '5.50'").await;
+
     // The outlet is turned by its handle.
     page.carry(&grip("above", 1), (0.0, 0.0)).await;
     page.let_go().await;
