@@ -1,5 +1,7 @@
 //! Forecasts with their uncertainty: many twins, each weighed by how well it fits what is known.
 
+use std::sync::Arc;
+
 use crate::figure::Figure;
 use crate::tank::{Purpose, Tank};
 use crate::twin::{Doubt, Twin};
@@ -32,8 +34,8 @@ pub fn doubts() -> [(Doubt, f64); DOUBTS] {
 /// A tank as it may be, with the doubt about its figures and how likely that is.
 #[derive(Clone, Debug)]
 pub struct Member {
-    /// The tank, with the faults it is thought to have.
-    pub tank: Tank,
+    /// The tank, with the faults it is thought to have; shared by the members that differ in their doubt alone.
+    pub tank: Arc<Tank>,
     /// How far its figures may be off.
     pub doubt: Doubt,
     /// Probability, up to a common factor.
@@ -101,7 +103,8 @@ impl Ensemble {
 
     /// A tank taken at its word, with only the general doubt about the figures.
     pub fn of_tank(tank: &Tank) -> Self {
-        Self::new(doubts().map(|(doubt, weight)| Member { tank: tank.clone(), doubt, weight }).to_vec())
+        let tank = Arc::new(tank.clone());
+        Self::new(doubts().map(|(doubt, weight)| Member { tank: Arc::clone(&tank), doubt, weight }).to_vec())
     }
 
     /// The likeliest tank.
@@ -112,12 +115,12 @@ impl Ensemble {
     /// The settled day to expect, after `change` was made to each possible tank.
     pub fn forecast(&self, change: impl Fn(&Tank) -> Tank) -> Forecast {
         // Members are sorted by weight, not by tank; the same tank under another doubt is not built again.
-        let mut courses: Vec<(&Tank, crate::water::oxygen::Course)> = Vec::new();
+        let mut courses: Vec<(&Arc<Tank>, crate::water::oxygen::Course)> = Vec::new();
         let days: Vec<(Settled, f64)> = self
             .members
             .iter()
             .map(|member| {
-                let known = courses.iter().find(|(tank, _)| **tank == member.tank).map(|(_, course)| *course);
+                let known = courses.iter().find(|(tank, _)| Arc::ptr_eq(tank, &member.tank)).map(|(_, course)| *course);
                 let course = known.unwrap_or_else(|| {
                     let course = Twin::course_of(&change(&member.tank));
                     courses.push((&member.tank, course));

@@ -1,6 +1,7 @@
 //! The hypotheses: which faults can be here, alone and together, and what the twin makes of each.
 
 use std::collections::HashMap;
+use std::sync::Arc;
 
 use super::belief::{Belief, FaultSet, Likelihoods};
 use super::distress::{self, RUNGS};
@@ -31,7 +32,7 @@ pub(super) struct Candidate {
 
 /// The tanks that sets of faults make, as far as oxygen can tell them apart.
 struct Class {
-    tank: Tank,
+    tank: Arc<Tank>,
     days: [Settled; DOUBTS],
     /// Chance that lack of oxygen brings about each rung of distress or a higher one.
     distress: [[f64; RUNGS]; DOUBTS],
@@ -83,7 +84,7 @@ impl Space {
                         faulty = candidates[fault].fault.put_into(&faulty);
                     }
                     // Different faults may make the same tank: a slipped outlet and any other still surface.
-                    classes.iter().position(|class: &Class| class.tank == faulty).unwrap_or_else(|| {
+                    classes.iter().position(|class: &Class| *class.tank == faulty).unwrap_or_else(|| {
                         classes.push(Class::of(faulty, &doubts));
                         classes.len() - 1
                     })
@@ -160,7 +161,7 @@ impl Space {
         let negligible = belief.evidence() * 1e-4;
         let members = self.classes.iter().zip(&weights).flat_map(|(class, weights)| {
             let each = self.doubts.iter().zip(weights).filter(|(_, weight)| **weight > negligible);
-            each.map(|((doubt, _), weight)| Member { tank: class.tank.clone(), doubt: *doubt, weight: *weight })
+            each.map(|((doubt, _), weight)| Member { tank: Arc::clone(&class.tank), doubt: *doubt, weight: *weight })
         });
         Ensemble::new(members.collect())
     }
@@ -173,6 +174,6 @@ impl Class {
         let lowest = days.map(|day| day.lowest().1);
         let act_below = forecast::act_below(course.saturation_mg_l, tank.purpose.limits().oxygen_act.value);
         let short = lowest.map(|lowest| normal_below((act_below - lowest) / MODEL_RESIDUAL_MG_L.value));
-        Self { tank, days, distress: lowest.map(distress::chances), short }
+        Self { tank: Arc::new(tank), days, distress: lowest.map(distress::chances), short }
     }
 }

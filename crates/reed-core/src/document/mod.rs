@@ -238,11 +238,15 @@ impl Document {
 /// # Errors
 /// When it is no tank.
 pub fn stored_tank(text: &str) -> Result<Tank, serde_json::Error> {
-    let mut tank: Value = serde_json::from_str(text)?;
-    if upgrade::is_tank_of_1(&tank) {
+    // Nearly all are of the present version, and pages read many: an older one is looked for only where that fails.
+    serde_json::from_str(text).or_else(|error| {
+        let mut tank: Value = serde_json::from_str(text)?;
+        if !upgrade::is_tank_of_1(&tank) {
+            return Err(error);
+        }
         upgrade::tank_from_1(&mut tank);
-    }
-    serde_json::from_value(tank)
+        serde_json::from_value(tank)
+    })
 }
 
 /// The place of an error as a JSON pointer.

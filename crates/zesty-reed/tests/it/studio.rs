@@ -70,10 +70,15 @@ async fn built(screen: Screen) {
     assert!((2.0..=5.0).contains(&grown), "2 cm along a side turned by 30° is 3.5 cm more: {grown}");
     page.click("[data-tool=undo]").await;
     page.until("small again", format!("document.querySelector('[name=\"/things/3/is/rock/length_cm\"]').value === {length:?}")).await;
-    page.script("const part = document.querySelector('[data-thing-fields=\"4\"]'); part.open = true; part.closest('.chapter').open = true").await;
+    page.script("const part = document.querySelector('[data-thing-fields=\"4\"]'); part.open = true; part.closest('.chapter').open = true")
+        .await;
     page.write("#f-things-3-z_cm", "5.5").await;
     page.keys(TAB).await;
-    page.until("moved on the drawing", "document.querySelector(\"[data-view=front] [data-thing='4']\").dataset.bounds.split(' ')[4] === '5.50'").await;
+    page.until(
+        "moved on the drawing",
+        "document.querySelector(\"[data-view=front] [data-thing='4']\").dataset.bounds.split(' ')[4] === '5.50'",
+    )
+    .await;
 
     // The outlet is turned by its handle.
     page.carry(&grip("above", 1), (0.0, 0.0)).await;

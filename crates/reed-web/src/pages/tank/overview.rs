@@ -3,6 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
+use reed_core::figure::Figure;
 use reed_core::tank::{Conflict, Weight};
 use reed_store::{CaseId, RevisionId, TankId, cases, settings, tanks};
 
@@ -13,6 +14,9 @@ use crate::pages::number::Number;
 use crate::state::App;
 use crate::view::{Frame, Use, sheet, when};
 
+/// Below this, litres, a tank swings fast.
+const SMALL_LITRES: Figure = Figure::common_practice(40.0);
+
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/tank.html")]
 pub(super) struct TankPage {
@@ -21,6 +25,8 @@ pub(super) struct TankPage {
     name: String,
     removed: bool,
     advice: &'static str,
+    /// It swings fast.
+    is_small: bool,
     drawing: String,
     conflicts: Vec<Conflict>,
     impossible: usize,
@@ -61,6 +67,7 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
             id,
             removed,
             advice: tank.purpose.advice(),
+            is_small: tank.net_volume().as_litres() < SMALL_LITRES.value,
             drawing: sheet(&tank, &units, &conflicts, Use::Reading),
             impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
             conflicts,

@@ -2,6 +2,24 @@
 
 use std::fmt::{Display, Write as _};
 
+/// A number to two decimals, without needless zeros. Pages hold thousands of them, and printing a float exactly takes
+/// several times as long as printing two integers.
+#[derive(Clone, Copy)]
+pub(super) struct Num(pub(super) f64);
+
+impl Display for Num {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        #[expect(clippy::cast_possible_truncation, reason = "drawings are metres large, and casts of what is not saturate")]
+        let hundredths = (self.0 * 100.0).round() as i64;
+        let (sign, whole, part) = (if hundredths < 0 { "-" } else { "" }, hundredths.unsigned_abs() / 100, hundredths.unsigned_abs() % 100);
+        match part {
+            0 => write!(f, "{sign}{whole}"),
+            part if part % 10 == 0 => write!(f, "{sign}{whole}.{}", part / 10),
+            part => write!(f, "{sign}{whole}.{part:02}"),
+        }
+    }
+}
+
 /// A growing piece of SVG.
 pub(super) struct Pen(String);
 
@@ -21,16 +39,18 @@ impl Pen {
     }
 
     pub(super) fn rect(&mut self, class: &str, (x, y): (f64, f64), (width, height): (f64, f64), round: f64) {
-        let (width, height) = (width.max(0.0), height.max(0.0));
-        self.raw(format_args!(r#"<rect class="{class}" x="{x:.2}" y="{y:.2}" width="{width:.2}" height="{height:.2}" rx="{round:.2}"/>"#));
+        let [x, y, width, height, round] = [x, y, width.max(0.0), height.max(0.0), round].map(Num);
+        self.raw(format_args!(r#"<rect class="{class}" x="{x}" y="{y}" width="{width}" height="{height}" rx="{round}"/>"#));
     }
 
     pub(super) fn circle(&mut self, class: &str, (x, y): (f64, f64), radius: f64) {
-        self.raw(format_args!(r#"<circle class="{class}" cx="{x:.2}" cy="{y:.2}" r="{radius:.2}"/>"#));
+        let [x, y, radius] = [x, y, radius].map(Num);
+        self.raw(format_args!(r#"<circle class="{class}" cx="{x}" cy="{y}" r="{radius}"/>"#));
     }
 
     pub(super) fn line(&mut self, class: &str, from: (f64, f64), to: (f64, f64)) {
-        self.raw(format_args!(r#"<path class="{class}" d="M{:.2} {:.2}L{:.2} {:.2}"/>"#, from.0, from.1, to.0, to.1));
+        let [ax, ay, bx, by] = [from.0, from.1, to.0, to.1].map(Num);
+        self.raw(format_args!(r#"<path class="{class}" d="M{ax} {ay}L{bx} {by}"/>"#));
     }
 
     pub(super) fn path(&mut self, class: &str, d: impl Display) {
@@ -40,7 +60,7 @@ impl Pen {
     pub(super) fn polygon(&mut self, class: &str, points: &[(f64, f64)]) {
         self.raw(format_args!(r#"<polygon class="{class}" points=""#));
         for (x, y) in points {
-            self.raw(format_args!("{x:.2},{y:.2} "));
+            self.raw(format_args!("{},{} ", Num(*x), Num(*y)));
         }
         self.raw(r#""/>"#);
     }

@@ -3,7 +3,7 @@
 use reed_core::tank::{Planting, StockGroup, Surface, Tank};
 
 use super::Mood;
-use super::pen::{Pen, scatter};
+use super::pen::{Num, Pen, scatter};
 use super::view::{Side, View};
 
 /// Most animals drawn; a shoal of two hundred is a pattern, not a count.
@@ -43,7 +43,8 @@ pub(super) fn surface(pen: &mut Pen, view: &View, surface: Surface) {
     let mut d = format!("M0 {y:.2}");
     let mut x = 0.0;
     while x < length - 0.01 {
-        d += &format!("q{:.2} {:.2} {step:.2} 0q{:.2} {:.2} {step:.2} 0", step / 2.0, -2.0 * wave, step / 2.0, 2.0 * wave);
+        let [half, up, down, whole] = [step / 2.0, -2.0 * wave, 2.0 * wave, step].map(Num);
+        d += &format!("q{half} {up} {whole} 0q{half} {down} {whole} 0");
         x += 2.0 * step;
     }
     pen.path(class, d);
@@ -66,12 +67,14 @@ pub(super) fn plants(pen: &mut Pen, view: &View, planting: Planting) {
             match view.side {
                 Side::Front => {
                     let lean = 4.5 * (f64::from(blade) - 1.0) + 3.0 * (scatter(index + 7) - 0.5);
-                    d += &format!("M{x:.1} {:.1}q0 {:.1} {lean:.1} {:.1}", view.height - view.bed, -0.7 * tall, -tall);
+                    let [x, y, knee, lean, tip] = [x, view.height - view.bed, -0.7 * tall, lean, -tall].map(Num);
+                    d += &format!("M{x} {y}q0 {knee} {lean} {tip}");
                 }
                 Side::Above => {
                     let y = view.width * (0.15 + 0.25 * scatter(index));
                     let angle = 2.1 * f64::from(blade) + scatter(index);
-                    d += &format!("M{x:.1} {y:.1}l{:.1} {:.1}", 2.5 * angle.cos(), 2.5 * angle.sin());
+                    let [x, y, dx, dy] = [x, y, 2.5 * angle.cos(), 2.5 * angle.sin()].map(Num);
+                    d += &format!("M{x} {y}l{dx} {dy}");
                 }
             }
         }
@@ -109,20 +112,8 @@ fn fish(pen: &mut Pen, group: &StockGroup, (x, y): (f64, f64), long: f64, to_the
     let turn = if to_the_left { -1.0 } else { 1.0 };
     let (body, high) = (long * 0.36, long * 0.16);
     let class = if group.breathes_air { "fish surface-kind" } else { "fish" };
-    let d = format!(
-        "M{:.2} {y:.2}q{:.2} {:.2} {:.2} 0l{:.2} {:.2}v{:.2}l{:.2} {:.2}q{:.2} {:.2} {:.2} 0",
-        x + turn * body,
-        -turn * body,
-        -2.0 * high,
-        -turn * 2.0 * body,
-        -turn * long * 0.2,
-        -high,
-        2.0 * high,
-        turn * long * 0.2,
-        -high,
-        turn * body,
-        2.0 * high,
-        turn * 2.0 * body,
-    );
-    pen.path(class, d);
+    let [start, y, belly, back, across, tail, up, down] =
+        [x + turn * body, y, turn * body, -2.0 * high, turn * 2.0 * body, turn * long * 0.2, -high, 2.0 * high].map(Num);
+    let [ahead, behind, fin] = [-turn * body, -turn * 2.0 * body, -turn * long * 0.2].map(Num);
+    pen.path(class, format_args!("M{start} {y}q{ahead} {back} {behind} 0l{fin} {up}v{down}l{tail} {up}q{belly} {down} {across} 0"));
 }

@@ -5,7 +5,7 @@ use reed_core::tank::thing::{
 };
 use reed_core::tank::{Bubbles, Running, Tank};
 
-use super::pen::{Pen, scatter};
+use super::pen::{Num, Pen, scatter};
 use super::view::{Outline, Side, View};
 
 /// Draws a thing.
@@ -152,7 +152,7 @@ fn branch(pen: &mut Pen, class: &str, from: (f64, f64), to: (f64, f64), (thick, 
     let knee = (from.0 + dx * 0.5 - dy * bow, from.1 + dy * 0.5 + dx * bow);
     let middle = f64::midpoint(thick, thin);
     let points = [edge(from, thick), edge(knee, middle), edge(to, thin), edge(to, -thin), edge(knee, -middle), edge(from, -thick)];
-    let [a, b, c, d, e, f] = points.map(|(x, y)| format!("{x:.2} {y:.2}"));
+    let [a, b, c, d, e, f] = points.map(|(x, y)| format!("{} {}", Num(x), Num(y)));
     pen.path(class, format_args!("M{a}Q{b} {c}L{d}Q{e} {f}Z"));
 }
 
