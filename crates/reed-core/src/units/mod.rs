@@ -146,6 +146,12 @@ mod tests {
         assert_eq!(factor(SmallLength::UNITS, "in"), 25.4);
         assert_eq!(factor(Altitude::UNITS, "ft"), 0.3048);
         assert_eq!(factor(Mass::UNITS, "oz"), 28.349_523_125);
+        // Handbooks of the trade: 1 dKH = 17.848 mg/L CaCO₃, 1 meq/L = 2.804 dKH; NO₂ = 3.284 N, NH₄ = 1.288 N.
+        let analyte = |units, symbol| 1.0 / factor(units, symbol);
+        assert!((analyte(crate::tank::Analyte::KH.units, "mg/L CaCO₃") - 17.848).abs() < 1e-9);
+        assert!((factor(crate::tank::Analyte::KH.units, "meq/L") - 2.804).abs() < 5e-4);
+        assert!((analyte(crate::tank::Analyte::NITRITE.units, "mg/L NO₂") - 3.284).abs() < 1e-9);
+        assert!((analyte(crate::tank::Analyte::AMMONIA.units, "mg/L NH₄") - 1.288).abs() < 1e-9);
         assert!((Temperature::UNITS[1].to_base(77.0) - 25.0).abs() < 1e-12, "77 °F is 25 °C");
     }
 }

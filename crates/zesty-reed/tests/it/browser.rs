@@ -228,7 +228,9 @@ impl Page {
             // The caret blinks and pictures should not change without reason.
             self.script("document.activeElement.blur()").await;
             let png = self.client.screenshot().await.expect("a picture");
-            std::fs::write(PathBuf::from(folder).join(format!("{name}.png")), png).expect("the folder exists");
+            // Tests run in their package's folder; the name is meant from the project's.
+            let project = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("../..");
+            std::fs::write(project.join(folder).join(format!("{name}.png")), png).expect("the folder exists");
         }
     }
 

@@ -142,6 +142,9 @@ async fn a_case_from_noticing_to_proof_on_a_phone() {
 async fn a_tank_is_taken_ill_with_the_keyboard_alone() {
     let app = App::start();
     let page = Page::open(&app.address, Screen::Desk).await;
+    page.go("/tanks/1").await;
+    page.is_sound(Screen::Desk).await;
+    page.picture("tank").await;
     page.go("/tanks/2").await;
     page.until_says("#next", "expected lowest").await;
     page.is_sound(Screen::Desk).await;
