@@ -291,7 +291,7 @@ mod tests {
         tank.measured_volume = Some(Volume::litres(400.0));
         tank.plants.light = Hours::of(25.0);
         let stone = AirStone { air: FlowRate::litres_per_hour(0.0), ..AirStone::default() };
-        tank.things.push(Thing::new(1, "Stone", (10.0, 10.0, 3.0), ThingKind::AirStone(stone.clone())));
+        tank.things.push(Thing::new(1, "Stone", (10.0, 10.0, 3.0), ThingKind::AirStone(stone)));
         tank.things.push(Thing::new(1, "Other stone", (30.0, 10.0, 3.0), ThingKind::AirStone(AirStone::default())));
         let refusals = tank.refusals(&Units::default());
         let fields: Vec<_> = refusals.iter().map(|refusal| refusal.field.as_str()).collect();

@@ -1,7 +1,7 @@
 //! The tank on a sheet: from the front and from above, to the same scale, with its measures; for reading, for changing,
 //! for printing.
 
-use reed_core::tank::thing::Thing;
+use reed_core::tank::thing::{Thing, ThingKind, Wall};
 use reed_core::tank::{Conflict, Tank, Weight};
 use reed_core::units::{Length, Quantity, Units};
 
@@ -32,10 +32,12 @@ pub(crate) enum Use {
 /// Draws both views.
 pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use) -> String {
     let (front, above) = (View::of(tank, Side::Front), View::of(tank, Side::Above));
-    let scale = ((WIDTH - LEFT - RIGHT) / front.length).min(640.0 / (front.height + HEADROOM)).min(520.0 / front.width);
+    let scale = ((WIDTH - LEFT - RIGHT) / front.length).min(480.0 / (front.height + HEADROOM)).min(380.0 / front.width);
     let front_top = ABOVE + HEADROOM * scale;
-    let above_top = front_top + front.height * scale + 30.0 + ABOVE;
-    let full = above_top + above.width * scale + 16.0;
+    // Boxes that hang outside need room between the views, or below the second.
+    let outside = |wall| if hangs_on(tank, wall) { things::HANG_ON_BOX * scale } else { 0.0 };
+    let above_top = front_top + front.height * scale + 30.0 + ABOVE + outside(Wall::Back);
+    let full = above_top + above.width * scale + 16.0 + outside(Wall::Front);
     let mut pen = Pen::new();
     pen.raw(format_args!(
         r#"<svg xmlns="http://www.w3.org/2000/svg" class="tank sheet-drawing" viewBox="0 0 {WIDTH} {full:.0}" role="{}" aria-label="{}">"#,
@@ -44,7 +46,7 @@ pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose:
     ));
     for (view, top, title) in [(&front, front_top, "From the front"), (&above, above_top, "From above, the back at the top")] {
         measures(&mut pen, view, (LEFT, top), scale, units);
-        pen.text("view-title", (LEFT, top - if view.side == Side::Front { HEADROOM * scale } else { 0.0 } - 14.0), title);
+        pen.text("view-title", (LEFT, top - if view.side == Side::Front { HEADROOM * scale } else { outside(Wall::Back) } - 14.0), title);
         let name = if view.side == Side::Front { "front" } else { "above" };
         pen.raw(format_args!(r#"<g class="view {name}" data-view="{name}" transform="translate({LEFT} {top:.1}) scale({scale:.4})">"#));
         picture(&mut pen, view, tank, conflicts, purpose, units);
@@ -52,6 +54,10 @@ pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose:
     }
     pen.raw("</svg>");
     pen.finish()
+}
+
+fn hangs_on(tank: &Tank, wall: Wall) -> bool {
+    tank.things.iter().any(|thing| matches!(&thing.what, ThingKind::HangOnBack(filter) if filter.wall == wall))
 }
 
 fn words(tank: &Tank, units: &Units) -> String {
@@ -77,7 +83,7 @@ fn picture(pen: &mut Pen, view: &View, tank: &Tank, conflicts: &[Conflict], purp
         Side::Above => far_first.sort_by(|a, b| a.body(tank).top.total_cmp(&b.body(tank).top)),
     }
     // A background would hide what stands behind it.
-    far_first.sort_by_key(|thing| !matches!(thing.what, reed_core::tank::thing::ThingKind::Background(_)));
+    far_first.sort_by_key(|thing| !matches!(thing.what, ThingKind::Background(_)));
     for thing in far_first {
         hold(pen, view, thing, tank, conflicts, purpose, units);
     }

@@ -240,16 +240,18 @@ fn bubbles(pen: &mut Pen, view: &View, (x, y, z): (f64, f64, f64), size: Bubbles
     }
 }
 
+/// How far the box of a hang-on filter stands out, cm.
+pub(super) const HANG_ON_BOX: f64 = 9.0;
+
 /// The box outside, the tube inside, the water between lip and surface.
 fn hang_on(pen: &mut Pen, view: &View, body: &Body, (x, y, z): (f64, f64, f64), wall: Wall, running: Running) {
-    const BOX: f64 = 9.0;
     let (x0, x1, y0, y1) = body.footprint.bounds();
     match view.side {
         Side::Front => {
             let (left, width) = match wall {
                 Wall::Back | Wall::Front => (x0, x1 - x0),
-                Wall::Left => (-BOX, BOX + 2.0),
-                Wall::Right => (view.length - 2.0, BOX + 2.0),
+                Wall::Left => (-HANG_ON_BOX, HANG_ON_BOX + 2.0),
+                Wall::Right => (view.length - 2.0, HANG_ON_BOX + 2.0),
             };
             let tube_x = match wall {
                 Wall::Back | Wall::Front => x + (x1 - x0) * 0.3,
@@ -265,10 +267,10 @@ fn hang_on(pen: &mut Pen, view: &View, body: &Body, (x, y, z): (f64, f64, f64), 
         }
         Side::Above => {
             let (left, back, width, depth) = match wall {
-                Wall::Back => (x0, y1 + BOX, x1 - x0, BOX),
-                Wall::Front => (x0, 0.0, x1 - x0, BOX),
-                Wall::Left => (-BOX, y1, BOX, y1 - y0),
-                Wall::Right => (view.length, y1, BOX, y1 - y0),
+                Wall::Back => (x0, y1 + HANG_ON_BOX, x1 - x0, HANG_ON_BOX),
+                Wall::Front => (x0, 0.0, x1 - x0, HANG_ON_BOX),
+                Wall::Left => (-HANG_ON_BOX, y1, HANG_ON_BOX, y1 - y0),
+                Wall::Right => (view.length, y1, HANG_ON_BOX, y1 - y0),
             };
             pen.rect("device", view.place(left, back, z), (width, depth), 1.0);
             pen.rect(if running == Running::Stopped { "slit" } else { "falling" }, view.place(x0, y1, z), (x1 - x0, y1 - y0), 0.0);
