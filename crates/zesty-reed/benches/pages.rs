@@ -1,8 +1,8 @@
 //! How fast the program starts and serves. Run: `cargo bench -p zesty-reed`.
 //!
-//! Starts the release binary on demo data and a tank of 200 things, fetches each page over loopback, one request after
-//! another and from four clients at once, and prints the quantiles; then saves the tank of 200 things again and again.
-//! Bounded: 2000 requests to a page at each setting, 300 saves.
+//! Starts the release binary on demo data, fetches each page over loopback, one request after another and from four
+//! clients at once, and prints the quantiles; then the same for a tank of 200 things, which is also saved again and again,
+//! and for the rounds of a hundred tanks. Bounded: 2000 requests to a page at each setting, 300 saves.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
@@ -16,7 +16,7 @@ use jiff::civil::date;
 use reed_core::diagnosis::Observed;
 use reed_core::document::Document;
 use reed_core::field::{Described, texts_of};
-use reed_core::tank::Tank;
+use reed_core::tank::{Tank, start};
 use reed_core::units::Units;
 use reed_fixtures::tanks;
 use serde_json::Value;
@@ -79,9 +79,9 @@ async fn post(address: &str, kind: &str, body: String) -> (Duration, String) {
     (took, response.headers()["location"].to_str().expect("text").to_owned())
 }
 
-/// Enters a tank of 200 things by import; gives its address.
-async fn enter_crowded(address: &str) -> String {
-    let file = Document::of(&tanks::crowded(200), &Observed::nothing(date(2026, 3, 10).at(8, 0, 0, 0))).write();
+/// Enters a tank by import; gives its address.
+async fn enter(address: &str, tank: &Tank) -> String {
+    let file = Document::of(tank, &Observed::nothing(date(2026, 3, 10).at(8, 0, 0, 0))).write();
     let body = format!("--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n");
     post(&format!("{address}/import/take"), "multipart/form-data; boundary=part", body).await.1
 }
@@ -126,18 +126,32 @@ async fn main() {
     first.wait().expect("it ran");
     let (mut program, address, again) = start(folder.path());
     println!("start to first listening: {fresh:.1?} with new demo data, {again:.1?} with data there");
-    println!("{:<12} {:>8} {:>9} {:>9} {:>9} {:>9}", "page", "clients", "bytes", "median", "p99", "worst");
-    let crowded = enter_crowded(&address).await;
-    for path in ["/", "/cases/1", "/tanks/1", "/handbook", &crowded, &format!("{crowded}/edit")] {
-        for clients in [1, 4] {
-            let (times, bytes) = measure(&format!("{address}{path}"), clients).await;
-            let quantile = |share: usize| times[(times.len() - 1) * share / 100];
-            println!("{path:<12} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", quantile(50), quantile(99), quantile(100));
-        }
-    }
+    println!("{:<14} {:>8} {:>9} {:>9} {:>9} {:>9}", "page", "clients", "bytes", "median", "p99", "worst");
+    table(&address, &["/", "/cases/1", "/tanks/1", "/handbook"]).await;
+    let crowded = enter(&address, &tanks::crowded(200)).await;
+    table(&address, &[&crowded, &format!("{crowded}/edit")]).await;
     let (times, bytes) = save_again_and_again(&address, &crowded).await;
-    let quantile = |share: usize| times[(times.len() - 1) * share / 100];
-    println!("save         {:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", 1, quantile(50), quantile(99), quantile(100));
+    line("save", 1, bytes, &times);
+    for start in start::ALL.iter().cycle().take(97) {
+        enter(&address, &start.tank()).await;
+    }
+    println!("with a hundred tanks");
+    table(&address, &["/"]).await;
     program.kill().expect("it runs");
     program.wait().expect("it ran");
+}
+
+/// Measures pages with one client and with four at once, and prints a line for each.
+async fn table(address: &str, paths: &[&str]) {
+    for path in paths {
+        for clients in [1, 4] {
+            let (times, bytes) = measure(&format!("{address}{path}"), clients).await;
+            line(path, clients, bytes, &times);
+        }
+    }
+}
+
+fn line(what: &str, clients: usize, bytes: usize, times: &[Duration]) {
+    let quantile = |share: usize| times[(times.len() - 1) * share / 100];
+    println!("{what:<14} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", quantile(50), quantile(99), quantile(100));
 }
