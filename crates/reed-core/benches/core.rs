@@ -1,7 +1,10 @@
 //! What the core costs. Run: `cargo bench -p reed-core`.
 
+use std::sync::Arc;
+
 use divan::{Bencher, black_box};
 use jiff::civil::{DateTime, date};
+use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
 use reed_core::forecast::Ensemble;
@@ -82,4 +85,33 @@ fn read_a_file_of_200_things(bencher: Bencher) {
 fn conflicts_of_200_things(bencher: Bencher) {
     let tank = reed_fixtures::tanks::crowded(200);
     bencher.bench(|| black_box(&tank).conflicts(&Units::BASE));
+}
+
+/// The arithmetic at the size of a whole catalogue: 85 faults, up to three at once, 30 findings of six faults each.
+#[divan::bench]
+fn belief_over_85_faults(bencher: Bencher) {
+    const FAULTS: usize = 85;
+    let coupled = (0..16).fold(FaultSet::NONE, FaultSet::with);
+    let hypotheses = Arc::new(Hypotheses::new(FAULTS, 3, coupled));
+    let nodes: Vec<NoisyOr> = (0..30)
+        .map(|finding| NoisyOr { leak: 0.02, links: (0..6).map(|link| ((finding * 7 + link * 13) % FAULTS, 0.7)).collect() })
+        .collect();
+    bencher.bench(|| {
+        let mut belief = Belief::before(&[0.012; FAULTS], Arc::clone(&hypotheses), &[1.0]);
+        for (index, node) in nodes.iter().enumerate() {
+            belief.weigh(&if index % 3 == 0 {
+                Likelihoods::PerSet(node.chances(&hypotheses))
+            } else {
+                Likelihoods::PerFault(1.0 - node.leak, node.absent(FAULTS))
+            });
+        }
+        belief.of_faults()
+    });
+}
+
+/// Listing the 102,426 sets of up to three of 85 faults with their classes.
+#[divan::bench]
+fn hypotheses_over_85_faults(bencher: Bencher) {
+    let coupled = (0..16).fold(FaultSet::NONE, FaultSet::with);
+    bencher.bench(|| Hypotheses::new(black_box(85), 3, coupled));
 }

@@ -1,5 +1,6 @@
 //! The differential: every fault that can be, alone and with up to two others, weighed against all the evidence.
 
+use super::belief::FaultSet;
 use super::evidence;
 use super::explain::{self, Reason};
 use super::fault::{self, Fault};
@@ -50,6 +51,9 @@ pub struct Differential {
     pub believed: Ensemble,
 }
 
+/// So many of the likeliest faults have their reasons worked out.
+const EXPLAINED: usize = 24;
+
 /// A suspect this likely is clear enough to act on.
 pub const CLEAR: f64 = 0.8;
 
@@ -60,15 +64,12 @@ impl Differential {
         let pieces = evidence::gather(&space, tank, observed);
         let prior = space.belief();
         let mut belief = prior.clone();
-        for piece in &pieces {
-            belief.weigh(&piece.likelihoods);
-        }
-        let faults = space.candidates.len();
+        belief.weigh_all(pieces.iter().map(|piece| &piece.likelihoods));
         // Every likelihood is positive: leaks and misreads see to that.
-        let of_faults = belief.of_faults(faults).expect("no evidence is impossible");
+        let of_faults = belief.of_faults().expect("no evidence is impossible");
         let of_sets = belief.of_sets().expect("no evidence is impossible");
-        let reasons = explain::reasons(&prior, &pieces, faults);
-        let priors = prior.of_faults(faults).expect("a prior is possible");
+        let reasons = explain::reasons(&prior, &pieces, likely(&of_faults));
+        let priors = prior.of_faults().expect("a prior is possible");
         let mut suspects: Vec<Suspect> = space
             .candidates
             .iter()
@@ -77,7 +78,12 @@ impl Differential {
                 fault: candidate.fault,
                 about: candidate.about,
                 probability: *probability,
-                prior_log_odds: explain::log_odds(prior),
+                // Among the sets that are explained the odds before the evidence differ in their last digits; they make up
+                // for it, so that what is shown adds up.
+                prior_log_odds: match &*reasons {
+                    [] => explain::log_odds(prior),
+                    reasons => explain::log_odds(*probability) - reasons.iter().map(|reason| reason.weight).sum::<f64>(),
+                },
                 reasons,
             })
             .collect();
@@ -115,11 +121,21 @@ impl Differential {
     }
 }
 
+/// The faults worth explaining: the likeliest.
+fn likely(of_faults: &[f64]) -> FaultSet {
+    let mut order: Vec<usize> = (0..of_faults.len()).collect();
+    order.sort_by(|a, b| of_faults[*b].total_cmp(&of_faults[*a]));
+    order.into_iter().take(EXPLAINED).fold(FaultSet::NONE, FaultSet::with)
+}
+
 fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {
     let mut order: Vec<usize> = (0..of_sets.len()).collect();
     order.sort_by(|a, b| of_sets[*b].total_cmp(&of_sets[*a]));
     order.truncate(5);
-    order.into_iter().map(|set| (space.sets[set].iter().map(|fault| space.candidates[fault].fault).collect(), of_sets[set])).collect()
+    order
+        .into_iter()
+        .map(|set| (space.hypotheses.sets()[set].iter().map(|fault| space.candidates[fault].fault).collect(), of_sets[set]))
+        .collect()
 }
 
 fn ruled_out(tank: &Tank) -> Vec<RuledOut> {

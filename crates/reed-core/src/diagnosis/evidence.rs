@@ -95,37 +95,37 @@ pub(super) fn node(candidates: &[Candidate], finding: &Finding) -> NoisyOr {
 
 fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piece {
     let node = node(&space.candidates, finding);
-    let against: Vec<usize> = if sureness > 0.5 { space.faults_where(|fault| fault.against.contains(&finding)) } else { Vec::new() };
-    let of = |set: FaultSet| {
-        let tenths = against.iter().filter(|fault| set.has(**fault)).fold(1.0, |factor, _| factor * 0.1);
-        likelihood(node.chance(set), sureness) * tenths
+    let speaks_against = |candidate: &Candidate| sureness > 0.5 && candidate.fault.against.contains(&finding);
+    let tenths: Vec<f64> = space.candidates.iter().map(|candidate| if speaks_against(candidate) { 0.1 } else { 1.0 }).collect();
+    let likelihoods = if sureness <= 0.0 {
+        // A plain no: none of the faults present brought it about.
+        Likelihoods::PerFault(1.0 - node.leak, node.absent(space.candidates.len()))
+    } else {
+        let chances = node.chances(&space.hypotheses).into_iter().zip(space.hypotheses.products(&tenths));
+        Likelihoods::PerSet(chances.map(|(chance, tenths)| likelihood(chance, sureness) * tenths).collect())
     };
     let says = if sureness > 0.5 { finding.says } else { finding.says_not };
-    Piece { origin, says: says.to_owned(), likelihoods: Likelihoods::PerSet(space.sets.iter().copied().map(of).collect()) }
+    Piece { origin, says: says.to_owned(), likelihoods }
 }
 
 /// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.
 fn event(space: &Space, answered: &Answered, observed: &Observed) -> Piece {
     let age_days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
     let happened = answered.answer == Answer::Yes;
-    let factors: Vec<(usize, f64)> = space
-        .candidates
-        .iter()
-        .enumerate()
-        .filter_map(|(index, candidate)| {
-            let link = candidate.fault.events.iter().find(|link| link.event == answered.finding)?;
+    let factor = |candidate: &Candidate| {
+        candidate.fault.events.iter().find(|link| link.event == answered.finding).map_or(1.0, |link| {
             let (with, without) = (link.strength.chance(), events::chance_at_any_time(answered.finding, link.window_days));
             let in_window = happened && age_days <= link.window_days;
-            Some((index, if in_window { with / without } else { (1.0 - with) / (1.0 - without) }))
+            if in_window { with / without } else { (1.0 - with) / (1.0 - without) }
         })
-        .collect();
-    let of = |set: FaultSet| factors.iter().filter(|(fault, _)| set.has(*fault)).map(|(_, factor)| factor).product();
+    };
+    let factors = space.candidates.iter().map(factor).collect();
     let says = match (happened, age_days) {
         (false, _) => answered.finding.says_not.to_owned(),
         (true, days) if days < 1.0 => format!("{}, within a day", answered.finding.says),
         (true, days) => format!("{}, {days:.0} days ago", answered.finding.says),
     };
-    Piece { origin: Origin::Seen, says, likelihoods: Likelihoods::PerSet(space.sets.iter().copied().map(of).collect()) }
+    Piece { origin: Origin::Seen, says, likelihoods: Likelihoods::PerFault(1.0, factors) }
 }
 
 /// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.
@@ -166,7 +166,7 @@ fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
         (Some(seen), None) => seen.says.to_owned(),
         (None, not) => not.map_or("", |not| not.says_not).to_owned(),
     };
-    let likelihoods = per_doubt(space, |set, doubt| rungs.chance(&space.rung_chances(set, doubt)));
+    let likelihoods = per_class(space, |class, doubt| rungs.chance(&space.rung_chances(class, doubt)));
     Some(Piece { origin: Origin::Seen, says, likelihoods })
 }
 
@@ -175,9 +175,13 @@ fn lower_first(text: &str) -> String {
     letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
 }
 
-fn per_doubt(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
-    let all = (0..space.sets.len()).flat_map(|set| (0..DOUBTS).map(move |doubt| (set, doubt)));
-    Likelihoods::PerDoubt(all.map(|(set, doubt)| likelihood(set, doubt)).collect())
+fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
+    let all = (0..space.hypotheses.classes().len()).flat_map(|class| (0..DOUBTS).map(move |doubt| (class, doubt)));
+    Likelihoods::PerClass(all.map(|(class, doubt)| likelihood(class, doubt)).collect())
+}
+
+fn per_set(space: &Space, likelihood: impl Fn(FaultSet) -> f64) -> Likelihoods {
+    Likelihoods::PerSet(space.hypotheses.sets().iter().copied().map(likelihood).collect())
 }
 
 /// Spread between the twin and a reading of oxygen with this kit.
@@ -198,11 +202,11 @@ fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Units) -> Piec
     let misread = space.misread_of(index);
     let spread = oxygen_spread(reading.spread);
     let expected: Vec<[f64; DOUBTS]> = space.at_hour(reading.hour_of_day());
-    let likelihoods = per_doubt(space, |set, doubt| {
-        if space.sets[set].has(misread) {
+    let likelihoods = per_class(space, |class, doubt| {
+        if space.hypotheses.classes()[class].has(misread) {
             1.0 / CARD_MG_L
         } else {
-            never_impossible(normal_density(reading.value, expected[space.class_of[set]][doubt], spread), CARD_MG_L)
+            never_impossible(normal_density(reading.value, expected[class][doubt], spread), CARD_MG_L)
         }
     });
     Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(units), reading.taken_at.strftime("%H:%M")), likelihoods }
@@ -226,7 +230,7 @@ fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize, unit
         let (mean, spread) = expected_temperature(tank, warm.is_some_and(|warm| set.has(warm)));
         never_impossible(normal_density(reading.value, mean, spread.hypot(reading.spread)), SCALE_C)
     };
-    let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
+    let likelihoods = per_set(space, of);
     Piece { origin: Origin::Read, says: format!("Water at {}", reading.print(units)), likelihoods }
 }
 
@@ -269,7 +273,7 @@ fn toxic_nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Pie
         _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
         _ => finding.says_not,
     };
-    let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
+    let likelihoods = per_set(space, of);
     Some(Piece { origin: Origin::Computed, says: says.to_owned(), likelihoods })
 }
 
@@ -283,6 +287,6 @@ fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
         let sureness = if misread.iter().any(|fault| set.has(*fault)) { 0.5 } else { sureness };
         likelihood(node.chance(set), sureness)
     };
-    let likelihoods = Likelihoods::PerSet(space.sets.iter().copied().map(of).collect());
+    let likelihoods = per_set(space, of);
     Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
 }

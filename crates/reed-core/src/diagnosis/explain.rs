@@ -1,6 +1,6 @@
 //! Why: how much each piece of evidence moved each fault, so that the parts add up to the whole.
 
-use super::belief::Belief;
+use super::belief::{Belief, FaultSet, Likelihoods};
 pub use super::evidence::Origin;
 use super::evidence::Piece;
 
@@ -30,23 +30,30 @@ pub(super) fn log_odds(probability: f64) -> f64 {
     (p / (1.0 - p)).ln()
 }
 
-/// The reasons of each fault, strongest first.
+/// The reasons of each likely fault, strongest first; none for the others.
 ///
 /// The weight of a piece is the change of the fault's log-odds when it is weighed in. That depends on what was weighed
 /// in before, since faults explain each other's signs away; the mean of the order of entry and its reverse is taken.
 /// Either order adds up to the same whole, so the mean does too.
-pub(super) fn reasons(prior: &Belief, pieces: &[Piece], faults: usize) -> Vec<Vec<Reason>> {
+///
+/// Only sets of the `likely` faults are looked at: with the whole catalogue that is a hundredth of all, and what the
+/// others hold moves no reason by more than the last digit shown. The weights then add up to the odds among those sets.
+pub(super) fn reasons(prior: &Belief, pieces: &[Piece], likely: FaultSet) -> Vec<Vec<Reason>> {
+    let faults = prior.hypotheses().faults();
+    let sets = prior.hypotheses().sets().iter().enumerate();
+    let kept: Vec<usize> = sets.filter(|(_, set)| set.only(likely) == **set).map(|(index, _)| index).collect();
+    let (prior, likelihoods) = (prior.restricted(&kept), pieces.iter().map(|piece| piece.likelihoods.restricted(&kept)));
+    let likelihoods: Vec<Likelihoods> = likelihoods.collect();
     let mut weights = vec![vec![0.0; pieces.len()]; faults];
     let forward: Vec<usize> = (0..pieces.len()).collect();
     let backward: Vec<usize> = forward.iter().rev().copied().collect();
     for order in [forward, backward] {
         let mut belief = prior.clone();
-        let odds = |belief: &Belief| -> Vec<f64> {
-            belief.of_faults(faults).expect("no evidence is impossible").into_iter().map(log_odds).collect()
-        };
+        let odds =
+            |belief: &Belief| -> Vec<f64> { belief.of_faults().expect("no evidence is impossible").into_iter().map(log_odds).collect() };
         let mut before = odds(&belief);
         for piece in order {
-            belief.weigh(&pieces[piece].likelihoods);
+            belief.weigh(&likelihoods[piece]);
             let after = odds(&belief);
             for (fault, weights) in weights.iter_mut().enumerate() {
                 weights[piece] += (after[fault] - before[fault]) / 2.0;
@@ -56,7 +63,11 @@ pub(super) fn reasons(prior: &Belief, pieces: &[Piece], faults: usize) -> Vec<Ve
     }
     weights
         .into_iter()
-        .map(|weights| {
+        .enumerate()
+        .map(|(fault, weights)| {
+            if !likely.has(fault) {
+                return Vec::new();
+            }
             let mut reasons: Vec<Reason> = pieces
                 .iter()
                 .zip(weights)

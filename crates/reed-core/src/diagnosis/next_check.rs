@@ -1,13 +1,13 @@
 //! What to look at next: the check that is expected to tell most for its effort.
 
-use super::belief::{Belief, information_bits};
+use super::belief::{Belief, FaultSet, information_bits};
 use super::check::{self, Check, Gives};
 use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
 use super::finding::{Finding, Kind, computed, events};
 use super::observed::Observed;
-use super::space::{Candidate, Space};
+use super::space::Space;
 use crate::forecast::{DOUBTS, normal_below};
 use crate::tank::{Analyte, Tank, kit};
 
@@ -35,9 +35,11 @@ const DOUBTFUL: f64 = 0.05;
 
 /// All checks that would tell something, best first.
 pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &Observed, of_faults: &[f64]) -> Vec<Proposal> {
-    let mut of_sets = belief.of_sets().expect("no evidence is impossible");
+    let of_sets = belief.of_sets().expect("no evidence is impossible");
     // The questions are only compared with each other; sets this unlikely do not change their order.
-    of_sets.iter_mut().filter(|of_set| **of_set < NEGLIGIBLE).for_each(|of_set| *of_set = 0.0);
+    let kept: Vec<usize> = (0..of_sets.len()).filter(|set| of_sets[*set] >= NEGLIGIBLE).collect();
+    let belief = belief.restricted(&kept);
+    let of_sets = belief.of_sets().expect("no evidence is impossible");
     let asker = Asker { space, belief, of_sets, tank, observed };
     let doubtful = observed
         .weighed()
@@ -70,7 +72,8 @@ pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &
 
 struct Asker<'a> {
     space: &'a Space,
-    belief: &'a Belief,
+    /// About the sets that are not negligible.
+    belief: Belief,
     of_sets: Vec<f64>,
     tank: &'a Tank,
     observed: &'a Observed,
@@ -99,15 +102,27 @@ impl Asker<'_> {
     /// Chance of a yes under each set.
     fn chance_by_set(&self, finding: &Finding) -> Vec<f64> {
         if let Kind::Event { .. } = finding.kind {
-            return self
-                .space
-                .sets
-                .iter()
-                .map(|set| event_chance(set.iter().map(|fault| &self.space.candidates[fault]), finding))
-                .collect();
+            return self.belief.hypotheses().sets().iter().map(|set| self.event_chance(*set, finding)).collect();
         }
-        let node = node(&self.space.candidates, finding);
-        self.space.sets.iter().map(|set| node.chance(*set)).collect()
+        node(&self.space.candidates, finding).chances(self.belief.hypotheses())
+    }
+
+    /// Chance that an event happened shortly before, given these faults.
+    fn event_chance(&self, set: FaultSet, finding: &Finding) -> f64 {
+        set.iter()
+            .filter_map(|fault| self.space.candidates[fault].fault.events.iter().find(|link| link.event == finding))
+            .map(|link| link.strength.chance())
+            .fold(events::chance_at_any_time(finding, 1.0), f64::max)
+    }
+
+    /// Chance of a yes with this fault alone.
+    fn chance_alone(&self, fault: usize, finding: &Finding) -> f64 {
+        let set = FaultSet::NONE.with(fault);
+        if let Kind::Event { .. } = finding.kind {
+            self.event_chance(set, finding)
+        } else {
+            node(&self.space.candidates, finding).chance(set)
+        }
     }
 
     /// A rung between the highest seen and the lowest denied.
@@ -115,8 +130,8 @@ impl Asker<'_> {
         let known = Rungs::of(self.observed);
         let open = known.at_least.is_none_or(|seen| rung > seen) && known.below.is_none_or(|not| rung < not);
         open.then(|| {
-            let chances = self.belief.over_doubts(&self.of_sets, |set, doubt| {
-                let chances = self.space.rung_chances(set, doubt);
+            let chances = self.belief.over_doubts(|class, doubt| {
+                let chances = self.space.rung_chances(class, doubt);
                 let yes = Rungs { at_least: Some(rung), ..known }.chance(&chances) / known.chance(&chances);
                 [yes.min(1.0), 1.0 - yes.min(1.0)]
             });
@@ -167,7 +182,7 @@ impl Asker<'_> {
         let expected = self.space.at_hour(hour);
         let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> =
             expected.iter().map(|class| class.map(|mean| bins(&EDGES.map(|edge| normal_below((edge - mean) / spread))))).collect();
-        let chances = self.belief.over_doubts(&self.of_sets, |set, doubt| bins[self.space.class_of[set]][doubt]);
+        let chances = self.belief.over_doubts(|class, doubt| bins[class][doubt]);
         information_bits(&self.of_sets, |set| chances[set])
     }
 
@@ -180,7 +195,9 @@ impl Asker<'_> {
             bins::<4, 5>(&edges.map(|edge| normal_below((edge - mean) / spread)))
         };
         let (with, without) = (bins_of(true), bins_of(false));
-        information_bits(&self.of_sets, |set| if warm.is_some_and(|warm| self.space.sets[set].has(warm)) { with } else { without })
+        information_bits(&self.of_sets, |set| {
+            if warm.is_some_and(|warm| self.belief.hypotheses().sets()[set].has(warm)) { with } else { without }
+        })
     }
 
     /// A finding that is read against a threshold, with the share of what it would tell if it were sure.
@@ -194,23 +211,13 @@ impl Asker<'_> {
         if matches!(finding.kind, Kind::Rung(_)) {
             return None;
         }
-        let chance = self.chance_by_set(finding);
         let alone =
             self.space.candidates.iter().enumerate().filter(|(fault, candidate)| of_faults[*fault] > 0.03 && candidate.about.is_none());
-        // Sets are listed by size: the empty one, then each fault alone.
-        let chances: Vec<_> = alone.map(|(fault, candidate)| (candidate.fault, chance[1 + fault])).collect();
+        let chances: Vec<_> = alone.map(|(fault, candidate)| (candidate.fault, self.chance_alone(fault, finding))).collect();
         let most = chances.iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
         let least = chances.iter().min_by(|a, b| a.1.total_cmp(&b.1))?;
         (most.1 > least.1 + 0.2).then_some([*most, *least])
     }
-}
-
-/// Chance that an event happened shortly before, given these faults.
-fn event_chance<'a>(faults: impl Iterator<Item = &'a Candidate>, finding: &Finding) -> f64 {
-    faults
-        .filter_map(|candidate| candidate.fault.events.iter().find(|link| link.event == finding))
-        .map(|link| link.strength.chance())
-        .fold(events::chance_at_any_time(finding, 1.0), f64::max)
 }
 
 /// Chances of the bins between edges, from the chances of being below each edge.

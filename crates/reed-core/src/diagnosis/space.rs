@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 use std::sync::Arc;
 
-use super::belief::{Belief, FaultSet, Likelihoods};
+use super::belief::{Belief, FaultSet, Hypotheses, Likelihoods};
 use super::distress::{self, RUNGS};
 use super::fault::{self, Fault};
 use super::observed::Observed;
@@ -30,8 +30,8 @@ pub(super) struct Candidate {
     pub(super) about: Option<usize>,
 }
 
-/// The tanks that sets of faults make, as far as oxygen can tell them apart.
-struct Class {
+/// A tank that faults make, as far as oxygen can tell it from others.
+struct Standing {
     tank: Arc<Tank>,
     days: [Settled; DOUBTS],
     /// Chance that lack of oxygen brings about each rung of distress or a higher one.
@@ -43,13 +43,13 @@ struct Class {
 /// All hypotheses with what the twin makes of each.
 pub(super) struct Space {
     pub(super) candidates: Vec<Candidate>,
-    pub(super) sets: Vec<FaultSet>,
-    /// Class of each set.
-    pub(super) class_of: Vec<usize>,
+    pub(super) hypotheses: Arc<Hypotheses>,
     /// The faults that the twin can tell by their oxygen.
     oxygen_faults: FaultSet,
-    classes: Vec<Class>,
-    /// Chance that no fault of each set brings a rung about in another way than by lack of oxygen.
+    /// Tank of each class of hypotheses, in `tanks`.
+    tank_of: Vec<usize>,
+    tanks: Vec<Standing>,
+    /// Chance, by class, that none of its faults brings a rung about in another way than by lack of oxygen.
     spared: Vec<[f64; RUNGS]>,
     doubts: [(Doubt, f64); DOUBTS],
 }
@@ -65,49 +65,55 @@ impl Space {
                 candidates.push(Candidate { fault, about: None });
             }
         }
-        let sets = FaultSet::up_to(candidates.len(), MOST_AT_ONCE);
-        let oxygen_faults = candidates
-            .iter()
-            .enumerate()
-            .filter(|(_, candidate)| candidate.fault.in_the_model.is_some())
-            .fold(FaultSet::NONE, |set, (i, _)| set.with(i));
+        let those = |holds: &dyn Fn(&Candidate) -> bool| {
+            let faults = candidates.iter().enumerate().filter(|(_, candidate)| holds(candidate));
+            faults.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
+        };
+        let oxygen_faults = those(&|candidate| candidate.fault.in_the_model.is_some());
+        // What depends on the doubts: oxygen, what looks like a lack of it, and readings of it that may be off.
+        let misread = |candidate: &Candidate| candidate.about.is_some_and(|index| observed.readings[index].analyte == Analyte::OXYGEN);
+        let coupled = those(&|candidate| {
+            candidate.fault.in_the_model.is_some() || candidate.fault.distress.iter().any(|chance| *chance > 0.0) || misread(candidate)
+        });
+        let hypotheses = Arc::new(Hypotheses::new(candidates.len(), MOST_AT_ONCE, coupled));
         let doubts = doubts();
         let read_temperature = observed.latest(Analyte::TEMPERATURE).map(|reading| Temperature::celsius(reading.value));
-        let (mut classes, mut known) = (Vec::new(), HashMap::new());
-        let class_of = sets
+        let (mut tanks, mut known) = (Vec::new(), HashMap::new());
+        let tank_of = hypotheses
+            .classes()
             .iter()
-            .map(|set| {
-                *known.entry(set.only(oxygen_faults)).or_insert_with_key(|faults| {
+            .map(|class| {
+                *known.entry(class.only(oxygen_faults)).or_insert_with_key(|faults| {
                     let mut faulty = tank.clone();
                     faulty.temperature_now = read_temperature.or(tank.temperature_now);
                     for fault in faults.iter() {
                         faulty = candidates[fault].fault.put_into(&faulty);
                     }
                     // Different faults may make the same tank: a slipped outlet and any other still surface.
-                    classes.iter().position(|class: &Class| *class.tank == faulty).unwrap_or_else(|| {
-                        classes.push(Class::of(faulty, &doubts));
-                        classes.len() - 1
+                    tanks.iter().position(|standing: &Standing| *standing.tank == faulty).unwrap_or_else(|| {
+                        tanks.push(Standing::of(faulty, &doubts));
+                        tanks.len() - 1
                     })
                 })
             })
             .collect();
-        let spared = sets
-            .iter()
-            .map(|set| std::array::from_fn(|rung| set.iter().map(|fault| 1.0 - candidates[fault].fault.distress[rung]).product()))
-            .collect();
-        Self { candidates, sets, class_of, oxygen_faults, classes, spared, doubts }
+        let spared =
+            |class: &FaultSet| std::array::from_fn(|rung| class.iter().map(|fault| 1.0 - candidates[fault].fault.distress[rung]).product());
+        let spared = hypotheses.classes().iter().map(spared).collect();
+        Self { candidates, hypotheses, oxygen_faults, tank_of, tanks, spared, doubts }
     }
 
-    /// Chance of each rung of distress or a higher one under a hypothesis: lack of oxygen by the twin, and faults that
-    /// harm in another way.
-    pub(super) fn rung_chances(&self, set: usize, doubt: usize) -> [f64; RUNGS] {
-        let (from_oxygen, spared) = (&self.classes[self.class_of[set]].distress[doubt], &self.spared[set]);
+    /// Chance of each rung of distress or a higher one under a class of hypotheses: lack of oxygen by the twin, and faults
+    /// that harm in another way.
+    pub(super) fn rung_chances(&self, class: usize, doubt: usize) -> [f64; RUNGS] {
+        let (from_oxygen, spared) = (&self.tanks[self.tank_of[class]].distress[doubt], &self.spared[class]);
         std::array::from_fn(|rung| 1.0 - (1.0 - distress::LEAK[rung]) * (1.0 - from_oxygen[rung]) * spared[rung])
     }
 
     /// Oxygen at this hour, by class and doubt, mg/L.
     pub(super) fn at_hour(&self, hour: f64) -> Vec<[f64; DOUBTS]> {
-        self.classes.iter().map(|class| class.days.each_ref().map(|day| day.at(hour))).collect()
+        let of_tanks: Vec<_> = self.tanks.iter().map(|standing| standing.days.each_ref().map(|day| day.at(hour))).collect();
+        self.tank_of.iter().map(|tank| of_tanks[*tank]).collect()
     }
 
     /// Place of the fault that this reading is off.
@@ -123,11 +129,6 @@ impl Space {
         self.candidates.iter().position(|candidate| candidate.fault == fault)
     }
 
-    /// Places of the faults for which this holds.
-    pub(super) fn faults_where(&self, holds: impl Fn(&Fault) -> bool) -> Vec<usize> {
-        self.candidates.iter().enumerate().filter(|(_, candidate)| holds(candidate.fault)).map(|(index, _)| index).collect()
-    }
-
     /// Chances of the faults before any evidence, scaled to what a case holds.
     fn priors(&self) -> Vec<f64> {
         let total: f64 = fault::all().map(|fault| fault.rate.share()).sum();
@@ -139,35 +140,35 @@ impl Space {
     /// A tank that runs short of oxygen is not a healthy one, whatever its file says: some fault has to account for it. So
     /// the hypotheses that have it run short without one keep only [`SHORT_WITHOUT_FAULT`] of their weight.
     pub(super) fn belief(&self) -> Belief {
-        let mut belief = Belief::before(&self.priors(), self.sets.clone(), &self.doubts.map(|(_, weight)| weight));
-        let accounted = |set: FaultSet| set.only(self.oxygen_faults) != FaultSet::NONE;
-        let kept = self.sets.iter().zip(&self.class_of).flat_map(|(set, class)| {
-            let short = if accounted(*set) { [0.0; DOUBTS] } else { self.classes[*class].short };
+        let mut belief = Belief::before(&self.priors(), Arc::clone(&self.hypotheses), &self.doubts.map(|(_, weight)| weight));
+        let accounted = |class: FaultSet| class.only(self.oxygen_faults) != FaultSet::NONE;
+        let kept = self.hypotheses.classes().iter().zip(&self.tank_of).flat_map(|(class, tank)| {
+            let short = if accounted(*class) { [0.0; DOUBTS] } else { self.tanks[*tank].short };
             short.map(|short| 1.0 - (1.0 - SHORT_WITHOUT_FAULT) * short)
         });
-        belief.weigh(&Likelihoods::PerDoubt(kept.collect()));
+        belief.weigh(&Likelihoods::PerClass(kept.collect()));
         belief
     }
 
     /// What is believed about the tank: faults and doubts weighed by the evidence. Sets that make the same tank are one
     /// member per doubt.
     pub(super) fn believed(&self, belief: &Belief) -> Ensemble {
-        let mut weights = vec![[0.0; DOUBTS]; self.classes.len()];
-        for (set, class) in self.class_of.iter().enumerate() {
-            for (sum, weight) in weights[*class].iter_mut().zip(belief.of_doubts(set)) {
+        let mut weights = vec![[0.0; DOUBTS]; self.tanks.len()];
+        for (tank, of_class) in self.tank_of.iter().zip(belief.of_classes().chunks_exact(DOUBTS)) {
+            for (sum, weight) in weights[*tank].iter_mut().zip(of_class) {
                 *sum += weight;
             }
         }
         let negligible = belief.evidence() * 1e-4;
-        let members = self.classes.iter().zip(&weights).flat_map(|(class, weights)| {
+        let members = self.tanks.iter().zip(&weights).flat_map(|(standing, weights)| {
             let each = self.doubts.iter().zip(weights).filter(|(_, weight)| **weight > negligible);
-            each.map(|((doubt, _), weight)| Member { tank: Arc::clone(&class.tank), doubt: *doubt, weight: *weight })
+            each.map(|((doubt, _), weight)| Member { tank: Arc::clone(&standing.tank), doubt: *doubt, weight: *weight })
         });
         Ensemble::new(members.collect())
     }
 }
 
-impl Class {
+impl Standing {
     fn of(tank: Tank, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
         let course = Twin::course_of(&tank);
         let days = doubts.map(|(doubt, _)| course.scaled(doubt.exchange, doubt.demand).settled());

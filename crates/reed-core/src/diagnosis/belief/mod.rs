@@ -1,0 +1,264 @@
+//! Exact belief over sets of faults: two-layer noisy-OR, up to so many faults at once, everything enumerated.
+//!
+//! A hypothesis is a set of faults together with one of a few *doubts* (how far the twin's figures may be off), so that
+//! readings which depend on both are weighed jointly. Only some faults are coupled to the doubts; the weight of a
+//! hypothesis is the weight of its set times that of its class of coupled faults under its doubt. Weights are plain
+//! probabilities, not logarithms: a case has a few dozen pieces of evidence at most, and a product of that many likelihoods
+//! stays far above the smallest double.
+
+mod hypotheses;
+
+use std::sync::Arc;
+
+pub use hypotheses::{FaultSet, Hypotheses};
+
+/// A finding that any of its linked faults can bring about, each on its own.
+#[derive(Clone, Debug)]
+pub struct NoisyOr {
+    /// Chance that it shows with none of them.
+    pub leak: f64,
+    /// Fault and the chance that it brings the finding about.
+    pub links: Vec<(usize, f64)>,
+}
+
+impl NoisyOr {
+    /// Chance that it shows: `1 − (1 − leak) · Π (1 − s)` over the faults present.
+    pub fn chance(&self, set: FaultSet) -> f64 {
+        let absent: f64 = self.links.iter().filter(|(fault, _)| set.has(*fault)).map(|(_, strength)| 1.0 - strength).product();
+        1.0 - (1.0 - self.leak) * absent
+    }
+}
+
+impl NoisyOr {
+    /// Chance that it shows under each set.
+    pub fn chances(&self, hypotheses: &Hypotheses) -> Vec<f64> {
+        let mut chances = hypotheses.products(&self.absent(hypotheses.faults()));
+        chances.iter_mut().for_each(|chance| *chance = 1.0 - (1.0 - self.leak) * *chance);
+        chances
+    }
+
+    /// For each fault the chance that it does not bring the finding about.
+    pub fn absent(&self, faults: usize) -> Vec<f64> {
+        let mut absent = vec![1.0; faults];
+        for (fault, strength) in &self.links {
+            absent[*fault] *= 1.0 - strength;
+        }
+        absent
+    }
+}
+
+/// Likelihood of a piece of evidence under each hypothesis.
+#[derive(Clone, Debug)]
+pub enum Likelihoods {
+    /// It depends on the faults alone: one per set.
+    PerSet(Vec<f64>),
+    /// It is a factor for healthy, times one for each fault that is present, whatever else is.
+    PerFault(f64, Vec<f64>),
+    /// It depends on coupled faults and the doubt: one per class and doubt, class-major.
+    PerClass(Vec<f64>),
+}
+
+impl Likelihoods {
+    /// The same for these sets only.
+    pub(super) fn restricted(&self, kept: &[usize]) -> Self {
+        match self {
+            Self::PerSet(of_sets) => Self::PerSet(kept.iter().map(|set| of_sets[*set]).collect()),
+            other => other.clone(),
+        }
+    }
+}
+
+/// How sure an answer is: `1.0` a yes, `0.0` a no, between them a leaning.
+pub fn likelihood(chance: f64, sureness: f64) -> f64 {
+    sureness * chance + (1.0 - sureness) * (1.0 - chance)
+}
+
+/// Belief over fault sets × doubts.
+#[derive(Clone, Debug)]
+pub struct Belief {
+    hypotheses: Arc<Hypotheses>,
+    doubts: usize,
+    /// Weight of each set by all that does not depend on the doubts.
+    of_set: Vec<f64>,
+    /// Weight of each class and doubt, class-major: `of_class[class · doubts + doubt]`.
+    of_class: Vec<f64>,
+}
+
+impl Belief {
+    /// The belief before any evidence.
+    ///
+    /// `priors` are the faults' chances, independent of each other; `doubts` the chances of each doubt, which sum to one. With
+    /// sets capped below the number of faults the weights are brought back to a sum of one.
+    pub fn before(priors: &[f64], hypotheses: Arc<Hypotheses>, doubts: &[f64]) -> Self {
+        let odds: Vec<f64> = priors.iter().map(|prior| prior / (1.0 - prior)).collect();
+        let mut of_set = hypotheses.products(&odds);
+        let total: f64 = of_set.iter().sum();
+        of_set.iter_mut().for_each(|weight| *weight /= total);
+        let of_class = hypotheses.classes().iter().flat_map(|_| doubts).copied().collect();
+        Self { hypotheses, doubts: doubts.len(), of_set, of_class }
+    }
+
+    /// What there is to believe in.
+    pub fn hypotheses(&self) -> &Hypotheses {
+        &self.hypotheses
+    }
+
+    /// Weighs in a piece of evidence.
+    pub fn weigh(&mut self, likelihoods: &Likelihoods) {
+        match likelihoods {
+            Likelihoods::PerSet(of_sets) => self.of_set.iter_mut().zip(of_sets).for_each(|(weight, likelihood)| *weight *= likelihood),
+            Likelihoods::PerFault(healthy, of_faults) => {
+                let factors = self.hypotheses.products(of_faults);
+                self.of_set.iter_mut().zip(factors).for_each(|(weight, factor)| *weight *= healthy * factor);
+            }
+            Likelihoods::PerClass(of_classes) => {
+                self.of_class.iter_mut().zip(of_classes).for_each(|(weight, likelihood)| *weight *= likelihood);
+            }
+        }
+    }
+
+    /// Weighs in several pieces at once: what is a factor for each fault goes through the sets only once.
+    pub fn weigh_all<'a>(&mut self, pieces: impl Iterator<Item = &'a Likelihoods>) {
+        let (mut healthy, mut of_faults) = (1.0, vec![1.0; self.hypotheses.faults()]);
+        for piece in pieces {
+            if let Likelihoods::PerFault(of_healthy, factors) = piece {
+                healthy *= of_healthy;
+                of_faults.iter_mut().zip(factors).for_each(|(product, factor)| *product *= factor);
+            } else {
+                self.weigh(piece);
+            }
+        }
+        self.weigh(&Likelihoods::PerFault(healthy, of_faults));
+    }
+
+    /// Weight of each set, all doubts together, up to the common factor [`Belief::evidence`].
+    fn weights(&self) -> impl Iterator<Item = f64> {
+        let of_class: Vec<f64> = self.of_class.chunks_exact(self.doubts).map(|doubts| doubts.iter().sum()).collect();
+        self.of_set.iter().enumerate().map(move |(set, weight)| weight * of_class[self.hypotheses.class_of(set)])
+    }
+
+    /// Probability of the evidence weighed in so far.
+    pub fn evidence(&self) -> f64 {
+        self.weights().sum()
+    }
+
+    /// Weight of each class and doubt, class-major, up to the common factor [`Belief::evidence`].
+    pub fn of_classes(&self) -> Vec<f64> {
+        let mut sets = vec![0.0; self.hypotheses.classes().len()];
+        for (set, weight) in self.of_set.iter().enumerate() {
+            sets[self.hypotheses.class_of(set)] += weight;
+        }
+        self.of_class.chunks_exact(self.doubts).zip(sets).flat_map(|(doubts, sets)| doubts.iter().map(move |doubt| doubt * sets)).collect()
+    }
+
+    /// Probability of each set given the evidence; `None` if the evidence is impossible under every set.
+    pub fn of_sets(&self) -> Option<Vec<f64>> {
+        let total = self.evidence();
+        (total > 0.0).then(|| self.weights().map(|weight| weight / total).collect())
+    }
+
+    /// Probability of each fault given the evidence; `None` if the evidence is impossible.
+    pub fn of_faults(&self) -> Option<Vec<f64>> {
+        let total = self.evidence();
+        (total > 0.0).then(|| self.hypotheses.sums(self.weights().map(|weight| weight / total)))
+    }
+
+    /// Uncertainty about the set of faults that is left, in bits; `None` if the evidence is impossible.
+    pub fn entropy_bits(&self) -> Option<f64> {
+        Some(-self.of_sets()?.into_iter().filter(|p| *p > 0.0).map(|p| p * p.log2()).sum::<f64>())
+    }
+
+    /// The same belief about these sets only, brought back to a sum of one.
+    pub(super) fn restricted(&self, kept: &[usize]) -> Self {
+        let mut restricted = Self {
+            hypotheses: Arc::new(self.hypotheses.restricted(kept)),
+            doubts: self.doubts,
+            of_set: kept.iter().map(|set| self.of_set[*set]).collect(),
+            of_class: self.of_class.clone(),
+        };
+        let total = restricted.evidence();
+        restricted.of_set.iter_mut().for_each(|weight| *weight /= total);
+        restricted
+    }
+
+    /// Chances of the answers to a question under each set, averaged over the doubts as they are believed in.
+    ///
+    /// `chances(class, doubt)` must not depend on faults that are not coupled.
+    pub fn over_doubts<const ANSWERS: usize>(&self, chances: impl Fn(usize, usize) -> [f64; ANSWERS]) -> Vec<[f64; ANSWERS]> {
+        let of_classes: Vec<[f64; ANSWERS]> = self
+            .of_class
+            .chunks_exact(self.doubts)
+            .enumerate()
+            .map(|(class, weights)| {
+                let total: f64 = weights.iter().sum();
+                let mut average = [0.0; ANSWERS];
+                for (doubt, weight) in weights.iter().enumerate().filter(|_| total > 0.0) {
+                    for (sum, chance) in average.iter_mut().zip(chances(class, doubt)) {
+                        *sum += weight / total * chance;
+                    }
+                }
+                average
+            })
+            .collect();
+        (0..self.of_set.len()).map(|set| of_classes[self.hypotheses.class_of(set)]).collect()
+    }
+}
+
+/// What a question would tell about the set of faults, in bits: the mutual information of its answer and the set.
+///
+/// `of_sets` is the probability of each set, `chances(set)` the chance of each answer under it.
+pub fn information_bits<const ANSWERS: usize>(of_sets: &[f64], chances: impl Fn(usize) -> [f64; ANSWERS]) -> f64 {
+    let mut of_answer = [0.0; ANSWERS];
+    let mut unsure_once_known = 0.0;
+    for (set, of_set) in of_sets.iter().enumerate().filter(|(_, of_set)| **of_set > 0.0) {
+        for (sum, chance) in of_answer.iter_mut().zip(chances(set)) {
+            *sum += of_set * chance;
+            unsure_once_known += of_set * surprise(chance);
+        }
+    }
+    (of_answer.into_iter().map(surprise).sum::<f64>() - unsure_once_known).max(0.0)
+}
+
+/// `−p · log2 p`, zero at zero.
+fn surprise(p: f64) -> f64 {
+    if p > 0.0 { -p * p.log2() } else { 0.0 }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{Arc, Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr, information_bits, likelihood};
+    use proptest::prelude::{prop_assert, proptest};
+
+    proptest! {
+        #[test]
+        fn a_question_never_tells_less_than_nothing_nor_more_than_is_unknown(
+            priors in proptest::collection::vec(0.01..0.9_f64, 5), leak in 0.0..1.0_f64, strength in 0.0..1.0_f64,
+        ) {
+            let belief = Belief::before(&priors, Arc::new(Hypotheses::new(5, 5, FaultSet::NONE)), &[1.0]);
+            let node = NoisyOr { leak, links: vec![(0, strength), (3, 0.5)] };
+            let bits = information_bits(&belief.of_sets().expect("possible"), |set| {
+                let chance = node.chance(belief.hypotheses().sets()[set]);
+                [chance, 1.0 - chance]
+            });
+            prop_assert!(bits >= 0.0 && bits <= belief.entropy_bits().expect("possible") + 1e-9 && bits <= 1.0 + 1e-9);
+        }
+
+        #[test]
+        fn the_order_of_evidence_does_not_matter(a in 0.05..0.95_f64, b in 0.05..0.95_f64) {
+            let start = Belief::before(&[0.2, 0.1, 0.3], Arc::new(Hypotheses::new(3, 2, FaultSet::NONE)), &[0.5, 0.5]);
+            let nodes = [(NoisyOr { leak: 0.1, links: vec![(0, a)] }, 1.0), (NoisyOr { leak: 0.2, links: vec![(1, b), (2, a)] }, 0.0)];
+            let run = |order: [usize; 2]| {
+                let mut belief = start.clone();
+                for index in order {
+                    let (node, sureness) = &nodes[index];
+                    let of_sets = node.chances(start.hypotheses()).into_iter().map(|chance| likelihood(chance, *sureness));
+                    belief.weigh(&Likelihoods::PerSet(of_sets.collect()));
+                }
+                belief.of_faults().expect("possible")
+            };
+            for (one, other) in run([0, 1]).iter().zip(run([1, 0])) {
+                prop_assert!((one - other).abs() < 1e-12);
+            }
+        }
+    }
+}
