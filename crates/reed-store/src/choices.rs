@@ -25,17 +25,27 @@ const TICKED: &str = "
     SELECT step FROM step_ticks
     WHERE id IN (SELECT max(id) FROM step_ticks WHERE choice_id = :choice GROUP BY step) AND done = 1";
 const PROVE: &str = "
-    INSERT INTO proofs (choice_id, reading_id, verdict, words, judged_at) VALUES (:choice, :reading, :verdict, :words, :now)";
-const PROOFS: &str = "SELECT reading_id, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
+    INSERT INTO proofs (choice_id, reading_id, seen_at, verdict, words, judged_at)
+    VALUES (:choice, :reading, :seen, :verdict, :words, :now)";
+const PROOFS: &str = "SELECT reading_id, seen_at, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[NEW, OF_CASE, DROP, DONE, UNDO_DONE, TICK, TICKED, PROVE, PROOFS];
 
-/// A judged reading.
+/// What was judged.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum ProvedBy {
+    /// A reading.
+    Reading(ReadingId),
+    /// A look, by the clock on the wall.
+    Look(DateTime),
+}
+
+/// A judged reading or look.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Proof {
-    /// The reading.
-    pub reading: ReadingId,
+    /// What was judged.
+    pub by: ProvedBy,
     /// What it says.
     pub verdict: Verdict,
     /// In words.
@@ -61,7 +71,7 @@ pub struct Choice {
     pub done_wall: Option<DateTime>,
     /// Steps ticked off, from 0.
     pub ticked: BTreeSet<usize>,
-    /// Readings judged so far, oldest first.
+    /// Readings and looks judged so far, oldest first.
     pub proofs: Vec<Proof>,
 }
 
@@ -135,9 +145,15 @@ fn ticked(db: &Connection, choice: ChoiceId) -> Result<BTreeSet<usize>, StoreErr
 fn proofs(db: &Connection, choice: ChoiceId) -> Result<Vec<Proof>, StoreError> {
     let mut statement = db.prepare_cached(PROOFS)?;
     let rows = statement.query_and_then(named_params! { ":choice": choice }, |row| {
-        let word: String = row.get(1)?;
+        let word: String = row.get(2)?;
         let verdict = Verdict::by_id(&word).ok_or_else(|| StoreError::unreadable("a proof", format!("“{word}” is no verdict")))?;
-        Ok::<_, StoreError>(Proof { reading: row.get(0)?, verdict, words: row.get(2)? })
+        let by = match (row.get(0)?, row.get(1)?) {
+            (Some(reading), None) => ProvedBy::Reading(reading),
+            (None, Some(seen)) => ProvedBy::Look(seen),
+            // The table's own check forbids anything else.
+            _ => return Err(StoreError::unreadable("a proof", "it is neither of a reading nor of a look")),
+        };
+        Ok::<_, StoreError>(Proof { by, verdict, words: row.get(3)? })
     })?;
     rows.collect()
 }
@@ -180,12 +196,16 @@ pub fn tick(db: &Connection, choice: ChoiceId, step: usize, done: bool, now: Tim
     Ok(())
 }
 
-/// Keeps a judged reading.
+/// Keeps what was judged.
 ///
 /// # Errors
 /// When there is no such choice or reading, or the database fails.
-pub fn prove(db: &Connection, choice: ChoiceId, reading: ReadingId, judgement: &Judgement, now: Timestamp) -> Result<(), StoreError> {
+pub fn prove(db: &Connection, choice: ChoiceId, by: ProvedBy, judgement: &Judgement, now: Timestamp) -> Result<(), StoreError> {
+    let (reading, seen) = match by {
+        ProvedBy::Reading(reading) => (Some(reading), None),
+        ProvedBy::Look(seen) => (None, Some(seen)),
+    };
     db.prepare_cached(PROVE)?
-        .execute(named_params! { ":choice": choice, ":reading": reading, ":verdict": judgement.verdict.id(), ":words": judgement.words, ":now": now })?;
+        .execute(named_params! { ":choice": choice, ":reading": reading, ":seen": seen, ":verdict": judgement.verdict.id(), ":words": judgement.words, ":now": now })?;
     Ok(())
 }

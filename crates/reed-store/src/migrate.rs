@@ -9,6 +9,7 @@ use crate::StoreError;
 const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0001-tanks-and-cases.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0002-settings.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0003-proofs-by-looking.sql")).foreign_key_check(),
 ];
 
 /// Applies what is missing.
@@ -36,7 +37,19 @@ mod tests {
             let row = "INSERT INTO tank_revisions (tank_id, made_at, why, tank) VALUES (?1, '2026-03-10T08:30:00Z', 'First entry', ?2)";
             db.execute(row, (db.last_insert_rowid(), document["tank"].to_string())).expect("a revision");
         }
+        db.execute_batch(
+            "INSERT INTO cases VALUES (1, 1, '2026-03-10T08:30:00Z');
+             INSERT INTO choices VALUES (1, 1, 'add-air-stone', '{}', NULL, '2026-03-10T08:30:00Z', NULL, NULL, NULL);
+             INSERT INTO readings (id, tank_id, analyte, value, spread, taken_at, entered_at)
+             VALUES (7, 1, 'do', 7.0, 0.5, '2026-03-10T08:30:00', '2026-03-10T08:30:00Z');
+             INSERT INTO proofs VALUES (1, 1, 7, 'proved', 'It worked', '2026-03-10T09:30:00Z');",
+        )
+        .expect("a proof of that time");
         to_latest(&mut db).expect("brought up to date");
+        let proof: (i64, Option<String>, String) = db
+            .query_row("SELECT reading_id, seen_at, words FROM proofs", [], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))
+            .expect("kept");
+        assert_eq!(proof, (7, None, "It worked".to_owned()));
         let tanks = crate::tanks::all(&db).expect("readable");
         assert_eq!(tanks.len(), 3);
         assert!(tanks.iter().all(|revision| revision.tank.refusals(&reed_core::units::Units::BASE).is_empty()));

@@ -118,13 +118,15 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
             }
             choices::done(db, case, choice, WALL, now())?;
             let reading = readings::add(db, tank_id, &reading, now())?;
-            choices::prove(db, choice, reading, &judgement, now())?;
+            choices::prove(db, choice, choices::ProvedBy::Reading(reading), &judgement, now())?;
+            choices::prove(db, choice, choices::ProvedBy::Look(WALL), &judgement, now())?;
             Ok::<_, StoreError>(choice)
         })
         .expect("written");
     let kept = store.read(|db| choices::of_case(db, case)).expect("read").remove(0);
     assert_eq!((kept.id, kept.now, kept.after), (choice, without, Some(after)));
     assert_eq!((kept.ticked.into_iter().collect::<Vec<_>>(), kept.proofs[0].verdict), (vec![0], judgement.verdict));
+    assert_eq!(kept.proofs[1].by, choices::ProvedBy::Look(WALL));
     let undo = store.write(|db| choices::drop_open(db, case, choice, now()));
     assert!(matches!(undo, Err(StoreError::NotFound { .. })), "a change that was done cannot be dropped");
 }

@@ -9,7 +9,7 @@ use reed_core::remedy::proof::Verdict;
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::cases::Case;
-use reed_store::choices::Choice;
+use reed_store::choices::{Choice, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, readings, settings, tanks};
@@ -131,7 +131,10 @@ impl CaseFile {
         let (Some(proof), Some(done)) = (choice.proofs.last(), choice.done_wall) else {
             return false;
         };
-        let taken_at = self.readings.iter().find(|stored| stored.id == proof.reading).map(|stored| stored.reading.taken_at);
+        let taken_at = match proof.by {
+            ProvedBy::Reading(id) => self.readings.iter().find(|stored| stored.id == id).map(|stored| stored.reading.taken_at),
+            ProvedBy::Look(seen) => Some(seen),
+        };
         proof.verdict != Verdict::Proved && taken_at.is_some_and(|at| at >= proof_due(choice.change, done))
     }
 }

@@ -3,7 +3,7 @@
 use super::belief::{FaultSet, Likelihoods, NoisyOr, likelihood};
 use super::distress::RUNGS;
 use super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
-use super::finding::{self, Finding, Kind, computed, events};
+use super::finding::{self, Finding, Kind, computed, events, filter};
 use super::observed::{Answer, Answered, Observed};
 use super::space::{Candidate, Space};
 use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
@@ -61,6 +61,8 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     }
     for answered in &observed.answers {
         match answered.finding.kind {
+            // Bubbles at the outlet are the bubbles in the water: they are weighed where they come from.
+            Kind::Sign if answered.finding == &filter::BUBBLES_IN_WATER && seen_at_outlet(observed) => {}
             Kind::Sign => {
                 let sureness = if answered.answer == Answer::Yes { 1.0 } else { 0.0 };
                 pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
@@ -82,6 +84,12 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     pieces.extend(toxic_nitrogen(space, tank, observed));
     pieces.extend(carbon_dioxide(space, observed));
     pieces
+}
+
+fn seen_at_outlet(observed: &Observed) -> bool {
+    [&filter::OUTLET_BUBBLES_CONSTANT, &filter::OUTLET_BUBBLES_BURSTS]
+        .into_iter()
+        .any(|finding| observed.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes))
 }
 
 /// The node of a sign: its leak and the faults that show it.

@@ -29,7 +29,7 @@ pub struct Proposal {
 /// Below this many bits a check is not proposed at all.
 const LEAST_BITS: f64 = 0.005;
 /// Sets below this probability are left out of the comparison of checks.
-const NEGLIGIBLE: f64 = 1e-6;
+const NEGLIGIBLE: f64 = 3e-5;
 /// A misread this likely is worth a repeat.
 const DOUBTFUL: f64 = 0.05;
 

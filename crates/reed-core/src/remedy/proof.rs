@@ -1,6 +1,8 @@
 //! Did it work? A later reading against what would have been without the change, and against what was forecast.
 
 use super::change::{Change, Wanted};
+use crate::diagnosis::Answer;
+use crate::diagnosis::finding::Finding;
 use crate::forecast::{Forecast, Grade};
 use crate::tank::{Reading, Tank};
 use crate::units::Units;
@@ -67,16 +69,27 @@ pub fn judge(
 ) -> Judgement {
     match change.proof.wanted {
         Wanted::OxygenAsForecast => judge_oxygen(reading, now, after, units),
-        Wanted::AtMost(limit) => {
+        Wanted::AtMost(_, limit) => {
             let met = reading.value <= limit + reading.spread;
             plain(met, format!("{} where at most {} was wanted.", reading.print(units), reading.analyte.print(limit, units)))
         }
-        Wanted::RisenBy(least) => judge_rise(reading, before, least, units),
+        Wanted::RisenBy(_, least) => judge_rise(reading, before, least, units),
         Wanted::IntendedTemperature => {
             let intended = tank.temperature.as_celsius();
             let met = (reading.value - intended).abs() <= 1.5;
             plain(met, format!("{} where {} was intended.", reading.print(units), reading.analyte.print(intended, units)))
         }
+        Wanted::Gone(finding) => {
+            plain(false, format!("{} tells nothing here: look whether this is gone: {}.", reading.print(units), finding.says))
+        }
+    }
+}
+
+/// Judges a second look for a sign that a change was meant to end.
+pub fn judge_look(finding: &Finding, answer: Answer) -> Judgement {
+    match answer {
+        Answer::No => plain(true, format!("{}.", finding.says_not)),
+        Answer::Yes => plain(false, format!("{}, as before.", finding.says)),
     }
 }
 

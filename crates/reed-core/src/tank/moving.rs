@@ -1,6 +1,6 @@
 //! What moves air and water through the tank, as the relations of exchange take it, and how faults and changes alter it.
 
-use super::thing::{AirStone, Footprint, Powerhead, SpongeDrive, SpongeFilter, ThingKind};
+use super::thing::{AirStone, Cover, Footprint, Powerhead, SpongeDrive, SpongeFilter, ThingKind};
 use super::{AirSource, Bubbles, FallingWater, Filter, FilterKind, Portion, Running, Serial, Surface, Tank, Thing, Tray};
 use crate::units::{FlowRate, Length};
 
@@ -41,6 +41,11 @@ impl Tank {
     /// A powerhead or wave maker hangs in the water.
     pub fn has_wave_maker(&self) -> bool {
         self.things.iter().any(|thing| matches!(thing.what, ThingKind::Powerhead(_)))
+    }
+
+    /// Some intake has a sponge over it.
+    pub fn has_intake_sponge(&self) -> bool {
+        self.things.iter().any(|thing| matches!(&thing.what, ThingKind::Intake(intake) if intake.cover == Cover::Sponge))
     }
 
     /// The filter that a thing belongs to.

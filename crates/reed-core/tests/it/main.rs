@@ -2,6 +2,7 @@
 
 mod cases;
 mod documents;
+mod filters;
 mod posterior;
 mod remedies;
 mod tanks;

@@ -210,10 +210,17 @@ impl Belief {
 pub fn information_bits<const ANSWERS: usize>(of_sets: &[f64], chances: impl Fn(usize) -> [f64; ANSWERS]) -> f64 {
     let mut of_answer = [0.0; ANSWERS];
     let mut unsure_once_known = 0.0;
+    let entropy = |chances: &[f64; ANSWERS]| chances.iter().map(|chance| surprise(*chance)).sum::<f64>();
+    // Most questions concern a few faults: under all sets without them the answer has the chances it has with none, and
+    // logarithms are what all this costs.
+    let with_none = of_sets.first().map(|_| chances(0));
+    let entropy_with_none = with_none.as_ref().map_or(0.0, &entropy);
     for (set, of_set) in of_sets.iter().enumerate().filter(|(_, of_set)| **of_set > 0.0) {
-        for (sum, chance) in of_answer.iter_mut().zip(chances(set)) {
+        let chances = chances(set);
+        let same = with_none.is_some_and(|with_none| with_none.map(f64::to_bits) == chances.map(f64::to_bits));
+        unsure_once_known += of_set * if same { entropy_with_none } else { entropy(&chances) };
+        for (sum, chance) in of_answer.iter_mut().zip(chances) {
             *sum += of_set * chance;
-            unsure_once_known += of_set * surprise(chance);
         }
     }
     (of_answer.into_iter().map(surprise).sum::<f64>() - unsure_once_known).max(0.0)

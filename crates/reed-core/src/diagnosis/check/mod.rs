@@ -51,7 +51,8 @@ impl Check {
 
 /// Every check.
 pub fn all() -> impl Iterator<Item = &'static Check> {
-    [looks::ALL, readings::ALL].into_iter().flatten().copied()
+    let looks = super::finding::all().filter_map(|finding| finding.look);
+    [looks::ALL, readings::ALL].into_iter().flatten().copied().chain(looks)
 }
 
 #[cfg(test)]

@@ -5,6 +5,7 @@
 //! source.
 
 pub mod bystander;
+pub mod filter;
 pub mod oxygen;
 
 use super::check::Check;
@@ -21,6 +22,8 @@ pub enum Strength {
     Usually,
     /// o
     Often,
+    /// -
+    Seldom,
 }
 
 impl Strength {
@@ -30,6 +33,7 @@ impl Strength {
             Self::NearlyAlways => 0.9,
             Self::Usually => 0.7,
             Self::Often => 0.4,
+            Self::Seldom => 0.1,
         })
     }
 
@@ -46,6 +50,8 @@ pub enum Rate {
     Common,
     /// U
     Uncommon,
+    /// R
+    Rare,
 }
 
 impl Rate {
@@ -54,6 +60,7 @@ impl Rate {
         match self {
             Self::Common => 0.036,
             Self::Uncommon => 0.012,
+            Self::Rare => 0.0025,
         }
     }
 }
@@ -101,6 +108,8 @@ pub struct Fault {
     pub against: &'static [&'static Finding],
     /// What settles it; the settling finding is brought about by this fault and hardly anything else.
     pub settled_by: &'static [&'static Check],
+    /// What settles it when looked at: findings with a look of their own.
+    pub seen_by: &'static [&'static Finding],
     /// Puts the fault into the tank model.
     pub in_the_model: Option<fn(&Tank) -> Tank>,
 }
@@ -124,6 +133,7 @@ impl Fault {
         events: &[],
         against: &[],
         settled_by: &[],
+        seen_by: &[],
         in_the_model: None,
     };
 
@@ -140,7 +150,7 @@ impl Fault {
 
 /// Every fault.
 pub fn all() -> impl Iterator<Item = &'static Fault> {
-    [oxygen::ALL, bystander::ALL].into_iter().flatten().copied()
+    [oxygen::ALL, filter::ALL, bystander::ALL].into_iter().flatten().copied()
 }
 
 /// The fault with this id.
@@ -161,7 +171,8 @@ mod tests {
         let mut ids = HashSet::new();
         for fault in all() {
             assert!(ids.insert(fault.id) && !fault.title.is_empty() && fault.what.ends_with('.'), "{}", fault.id);
-            assert!(!fault.settled_by.is_empty(), "{} is settled by no check", fault.id);
+            assert!(!fault.settled_by.is_empty() || !fault.seen_by.is_empty(), "{} is settled by no check", fault.id);
+            assert!(fault.seen_by.iter().all(|finding| finding.look.is_some()), "{} is seen by what nobody looks at", fault.id);
             assert!(fault.distress.is_sorted_by(|lower, higher| lower >= higher), "{}: a higher rung is never likelier", fault.id);
             assert!(fault.distress.iter().all(|chance| (0.0..1.0).contains(chance)), "{}", fault.id);
             assert_eq!(by_id(fault.id), Some(fault));
@@ -207,6 +218,10 @@ mod tests {
                         fault.signs.iter().any(|(sign, _)| sign == finding) || fault.events.iter().any(|link| &link.event == finding);
                     assert!(shown, "{} settles {} by a finding it does not show", check.id, fault.id);
                 }
+            }
+            for finding in fault.seen_by {
+                let shown = fault.signs.iter().any(|(sign, _)| sign == finding) || fault.events.iter().any(|link| &link.event == finding);
+                assert!(shown, "{} is seen by {}, which it does not show", fault.id, finding.id);
             }
         }
     }

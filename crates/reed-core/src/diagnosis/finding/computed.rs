@@ -4,10 +4,10 @@ use super::{Finding, Kind, Place};
 use crate::tank::Planting;
 
 /// Every finding of this file.
-pub const ALL: &[&Finding] = &[&PLANTS_DENSE, &SPECIES_BREATHES_AIR, &CO2_DOSED, &CO2_COMPUTED, &TOXIC_NITROGEN];
+pub const ALL: &[&Finding] = &[&PLANTS_DENSE, &SPECIES_BREATHES_AIR, &CO2_DOSED, &CO2_COMPUTED, &TOXIC_NITROGEN, &FILTER_PURGES_ITSELF];
 
 const fn known(id: &'static str, says: &'static str, says_not: &'static str, leak: f64, kind: Kind) -> Finding {
-    Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind }
+    Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind, look: None }
 }
 
 /// Dense planting.
@@ -39,4 +39,12 @@ pub static TOXIC_NITROGEN: Finding = known(
     "Nitrite and un-ionised ammonia are harmless",
     0.02,
     Kind::Computed,
+);
+/// Some canisters do, on purpose.
+pub static FILTER_PURGES_ITSELF: Finding = known(
+    "filter-purges-itself",
+    "A filter here purges itself every so many hours",
+    "No filter here is known to purge itself",
+    0.15,
+    Kind::Fact(|tank| tank.filters.iter().any(|filter| filter.purges_every.is_some())),
 );

@@ -12,7 +12,7 @@ pub const ALL: &[&Finding] =
 
 const fn event(id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, usual_days: f64) -> Finding {
     // The leak of an event depends on the window each fault gives it; see `chance_at_any_time`.
-    Finding { id, place: Place::Event, says, says_not, asks, leak: 0.03, kind: Kind::Event { usual_days } }
+    Finding { id, place: Place::Event, says, says_not, asks, leak: 0.03, kind: Kind::Event { usual_days }, look: None }
 }
 
 /// Chance that an event fell into a window of so many days in an ordinary tank.

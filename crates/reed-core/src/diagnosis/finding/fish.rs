@@ -18,11 +18,11 @@ pub const ALL: &[&Finding] = &[
 ];
 
 const fn sign(id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, leak: f64) -> Finding {
-    Finding { id, place: Place::Fish, says, says_not, asks, leak, kind: Kind::Sign }
+    Finding { id, place: Place::Fish, says, says_not, asks, leak, kind: Kind::Sign, look: None }
 }
 
 const fn rung(rung: usize, id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str) -> Finding {
-    Finding { id, place: Place::Fish, says, says_not, asks, leak: super::super::distress::LEAK[rung], kind: Kind::Rung(rung) }
+    Finding { id, place: Place::Fish, says, says_not, asks, leak: super::super::distress::LEAK[rung], kind: Kind::Rung(rung), look: None }
 }
 
 /// First rung: breathing hard at rest.

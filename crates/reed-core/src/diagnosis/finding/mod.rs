@@ -1,10 +1,45 @@
 //! What can be seen or asked. One card each, in the file of the place where it is seen.
 
+/// Declares findings that have a look of their own: place, id and leak; what they say; the question; how to look, minutes
+/// and what to mind.
+macro_rules! looked_for {
+    ($($(#[$doc:meta])* $name:ident @ $place:ident = $id:literal, $leak:literal;
+        $says:literal, not $not:literal,
+        asks $asks:literal;
+        look $title:literal, $how:literal, $minutes:literal $(, mind $caution:literal)?;)+) => {
+        /// Every finding of this file, in the order in which they are asked.
+        pub const ALL: &[&Finding] = &[$(&$name),+];
+
+        $($(#[$doc])*
+        pub static $name: Finding = Finding {
+            id: $id,
+            place: Place::$place,
+            says: $says,
+            says_not: $not,
+            asks: $asks,
+            leak: $leak,
+            kind: Kind::Sign,
+            look: Some(&Check {
+                id: concat!("look-", $id),
+                title: $title,
+                how: $how,
+                caution: concat!("" $(, $caution)?),
+                minutes: $minutes,
+                euros: 0.0,
+                gives: Gives::Answer(&$name),
+            }),
+        };)+
+    };
+}
+
 pub mod computed;
 pub mod events;
+pub mod filter;
 pub mod fish;
 pub mod places;
+pub mod upkeep;
 
+use super::check::Check;
 use crate::tank::Tank;
 
 /// Where a finding is seen: groups the questions and the drawing.
@@ -20,6 +55,8 @@ pub enum Place {
     Water,
     /// The bed and what lies on it.
     Bed,
+    /// The filter, its hoses and seals.
+    Filter,
     /// Something that happened.
     Event,
     /// Known from the tank file or computed by the twin; never asked.
@@ -28,7 +65,7 @@ pub enum Place {
 
 impl Place {
     /// The places that questions are asked about, in their order.
-    pub const ASKED: [Self; 6] = [Self::Fish, Self::Surface, Self::Outlet, Self::Water, Self::Bed, Self::Event];
+    pub const ASKED: [Self; 7] = [Self::Fish, Self::Surface, Self::Outlet, Self::Water, Self::Bed, Self::Filter, Self::Event];
 
     /// In the keeper's words.
     pub const fn words(self) -> &'static str {
@@ -38,6 +75,7 @@ impl Place {
             Self::Outlet => "Outlet",
             Self::Water => "Water",
             Self::Bed => "Bed",
+            Self::Filter => "Filter",
             Self::Event => "What happened",
             Self::Known => "Known",
         }
@@ -79,6 +117,8 @@ pub struct Finding {
     pub leak: f64,
     /// How it is weighed.
     pub kind: Kind,
+    /// The check that answers it, if it is its own; others are answered by checks of the catalogue of checks.
+    pub look: Option<&'static Check>,
 }
 
 impl PartialEq for Finding {
@@ -89,7 +129,7 @@ impl PartialEq for Finding {
 
 /// Every finding, in the order in which they are asked.
 pub fn all() -> impl Iterator<Item = &'static Finding> {
-    [fish::ALL, places::ALL, events::ALL, computed::ALL].into_iter().flatten().copied()
+    [fish::ALL, places::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL].into_iter().flatten().copied()
 }
 
 /// The finding with this id.

@@ -17,7 +17,7 @@ pub const ALL: &[&Finding] = &[
 ];
 
 const fn sign(place: Place, id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, leak: f64) -> Finding {
-    Finding { id, place, says, says_not, asks, leak, kind: Kind::Sign }
+    Finding { id, place, says, says_not, asks, leak, kind: Kind::Sign, look: None }
 }
 
 /// The cheapest strong clue there is.

@@ -1,7 +1,7 @@
 //! Changes of load, water and attention.
 
 use super::{Change, Proof, Wanted, careful, step};
-use crate::diagnosis::fault::{bystander, oxygen};
+use crate::diagnosis::fault::{bystander, filter, oxygen};
 use crate::tank::{Analyte, Tank};
 use crate::units::Mass;
 
@@ -95,7 +95,7 @@ pub(super) static WATER_CHANGE: Change = Change {
         ),
         step("Pumps on, then the heater."),
     ],
-    proof: Proof { analyte: Analyte::NITRITE, wanted: Wanted::AtMost(0.1), when: "In two hours, and daily for a week.", after_hours: 2.0 },
+    proof: Proof { wanted: Wanted::AtMost(Analyte::NITRITE, 0.1), when: "In two hours, and daily for a week.", after_hours: 2.0 },
     if_not: "Change again, feed nothing for a day, and ask a fish vet about salt: it is a medicine.",
     ..Change::BLANK
 };
@@ -114,7 +114,7 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
         step("Dip a strip after ten minutes: it should stay white."),
     ],
     look_after: "The filter's bacteria may be hurt: test ammonia and nitrite daily for a week.",
-    proof: Proof { analyte: Analyte::AMMONIA, wanted: Wanted::AtMost(0.1), when: "Tomorrow, then daily for a week.", after_hours: 20.0 },
+    proof: Proof { wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1), when: "Tomorrow, then daily for a week.", after_hours: 20.0 },
     ..Change::BLANK
 };
 
@@ -127,7 +127,7 @@ pub(super) static DAILY_TESTS: Change = Change {
     euros: 5.0,
     minutes: 70.0,
     steps: &[step("Same hour, same light, logged here. Above the limits: change a third of the water that day.")],
-    proof: Proof { analyte: Analyte::NITRITE, wanted: Wanted::AtMost(0.1), when: "Every day for a week.", after_hours: 20.0 },
+    proof: Proof { wanted: Wanted::AtMost(Analyte::NITRITE, 0.1), when: "Every day for a week.", after_hours: 20.0 },
     ..Change::BLANK
 };
 
@@ -142,7 +142,7 @@ pub(super) static REPEAT_TEST: Change = Change {
     steps: &[step(
         "Clean vial, fresh sample, daylight, the vial against the white of the card; reagents within their date. Enter it as one more reading.",
     )],
-    proof: Proof { analyte: Analyte::OXYGEN, wanted: Wanted::OxygenAsForecast, when: "Now.", after_hours: 0.0 },
+    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "Now.", after_hours: 0.0 },
     ..Change::BLANK
 };
 
@@ -155,12 +155,7 @@ pub(super) static OBSERVE: Change = Change {
     when_healthy: true,
     minutes: 15.0,
     steps: &[step("Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.")],
-    proof: Proof {
-        analyte: Analyte::OXYGEN,
-        wanted: Wanted::OxygenAsForecast,
-        when: "On the third morning, just before the lights come on.",
-        after_hours: 48.0,
-    },
+    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "On the third morning, just before the lights come on.", after_hours: 48.0 },
     if_not: "Open the case again with what you saw, and ask a fish vet.",
     ..Change::BLANK
 };
@@ -169,8 +164,8 @@ pub(super) static OBSERVE: Change = Change {
 pub(super) static NONE_NEEDED: Change = Change {
     id: "none-needed",
     title: "Leave everything as it is",
-    what: "These animals live like this. Changing a healthy tank only disturbs it.",
-    cures: &[&bystander::SURFACE_BY_NATURE],
+    what: "Nothing is broken: these animals live like this, or this filter works like this. Changing a healthy tank only disturbs it.",
+    cures: &[&bystander::SURFACE_BY_NATURE, &filter::SELF_PURGE],
     when_healthy: true,
     minutes: 1.0,
     steps: &[step("Write into the log what you saw, so that a change from it will be noticed.")],

@@ -4,6 +4,7 @@
 //! practice, no source. To add a change: the card, and its line in its file's list.
 
 mod care;
+mod filter;
 mod oxygen;
 
 use crate::diagnosis::fault::Fault;
@@ -19,24 +20,36 @@ pub struct Step {
     pub caution: &'static str,
 }
 
-/// What a proof reading should show.
+/// What a proof should show.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum Wanted {
     /// Oxygen as forecast, and above the level to act on.
     OxygenAsForecast,
-    /// At most this much.
-    AtMost(f64),
-    /// At least this much more than was read last before the change.
-    RisenBy(f64),
+    /// At most this much of it.
+    AtMost(&'static Analyte, f64),
+    /// At least this much more of it than was read last before the change.
+    RisenBy(&'static Analyte, f64),
     /// The temperature the keeper means the tank to have, within 1.5 °C.
     IntendedTemperature,
+    /// No reading: the sign is gone when looked for again.
+    Gone(&'static Finding),
 }
 
-/// The reading that shows whether the change worked.
+impl Wanted {
+    /// What has to be read; `None` where looking is enough.
+    pub const fn analyte(self) -> Option<&'static Analyte> {
+        match self {
+            Self::OxygenAsForecast => Some(Analyte::OXYGEN),
+            Self::AtMost(analyte, _) | Self::RisenBy(analyte, _) => Some(analyte),
+            Self::IntendedTemperature => Some(Analyte::TEMPERATURE),
+            Self::Gone(_) => None,
+        }
+    }
+}
+
+/// The reading or the look that shows whether the change worked.
 #[derive(Debug)]
 pub struct Proof {
-    /// What to read.
-    pub analyte: &'static Analyte,
     /// What it should show.
     pub wanted: Wanted,
     /// When, in words.
@@ -106,7 +119,6 @@ impl Change {
         steps: &[],
         look_after: "",
         proof: Proof {
-            analyte: Analyte::OXYGEN,
             wanted: Wanted::OxygenAsForecast,
             when: "Next morning, just before the lights come on: that is when oxygen is lowest.",
             after_hours: 8.0,
@@ -150,7 +162,7 @@ pub static FIRST_AID: &[Step] = &[
 
 /// Every change.
 pub fn all() -> impl Iterator<Item = &'static Change> {
-    [oxygen::ALL, care::ALL].into_iter().flatten().copied()
+    [oxygen::ALL, filter::ALL, care::ALL].into_iter().flatten().copied()
 }
 
 /// The change with this id.

@@ -313,12 +313,7 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
         ),
         step("Set it in; note the date and refill as the label says: a running cost."),
     ],
-    proof: Proof {
-        analyte: Analyte::OXYGEN,
-        wanted: Wanted::OxygenAsForecast,
-        when: "On the third day, just before the lights come on.",
-        after_hours: 60.0,
-    },
+    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "On the third day, just before the lights come on.", after_hours: 60.0 },
     if_not: "Break the surface instead: that works at once and costs nothing.",
     ..Change::BLANK
 };
@@ -338,8 +333,7 @@ pub(super) static REDUCE_CO2: Change = Change {
     ],
     look_after: "Watch the pH: it rises as the gas leaves; keep the rise slow where ammonia was read.",
     proof: Proof {
-        analyte: Analyte::PH,
-        wanted: Wanted::RisenBy(0.3),
+        wanted: Wanted::RisenBy(Analyte::PH, 0.3),
         when: "Two hours later: as the gas leaves, the pH rises by 0.3 or more. Read it before you start, too.",
         after_hours: 2.0,
     },
@@ -365,12 +359,7 @@ pub(super) static ADD_PLANTS: Change = Change {
     euros: 25.0,
     minutes: 60.0,
     steps: &[step("Plant from the back to the front; float what does not root. Rinse new plants and look them over for snails.")],
-    proof: Proof {
-        analyte: Analyte::OXYGEN,
-        wanted: Wanted::OxygenAsForecast,
-        when: "After two weeks, just before the lights come on.",
-        after_hours: 336.0,
-    },
+    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "After two weeks, just before the lights come on.", after_hours: 336.0 },
     ..Change::BLANK
 };
 
@@ -412,7 +401,7 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
         step("Open the lid, shade the tank, switch lamps off, let air pass over the surface."),
         step("Break the surface meanwhile: warm water needs it most."),
     ],
-    proof: Proof { analyte: Analyte::TEMPERATURE, wanted: Wanted::IntendedTemperature, when: "Tomorrow at this hour.", after_hours: 12.0 },
+    proof: Proof { wanted: Wanted::IntendedTemperature, when: "Tomorrow at this hour.", after_hours: 12.0 },
     ..Change::BLANK
 };
 
@@ -432,6 +421,6 @@ pub(super) static LOWER_TEMPERATURE_SLOWLY: Change = Change {
         ),
         step("No ice in the tank: if you must, in a closed bottle that floats."),
     ],
-    proof: Proof { analyte: Analyte::TEMPERATURE, wanted: Wanted::IntendedTemperature, when: "Tomorrow at this hour.", after_hours: 12.0 },
+    proof: Proof { wanted: Wanted::IntendedTemperature, when: "Tomorrow at this hour.", after_hours: 12.0 },
     ..Change::BLANK
 };

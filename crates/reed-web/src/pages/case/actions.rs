@@ -7,11 +7,14 @@ use jiff::SignedDuration;
 use jiff::civil::DateTime;
 use reed_core::diagnosis::Answer;
 use reed_core::diagnosis::finding::{self, Kind};
-use reed_core::remedy::{change, proof};
+use reed_core::remedy::change::{self, Wanted};
+use reed_core::remedy::proof;
+use reed_store::choices::ProvedBy;
 use reed_store::{CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks};
 use serde::Deserialize;
 
 use super::super::number::{Number, Numbers};
+use super::changes::proved_by;
 use super::{Refused, page, weigh};
 use crate::error::PageError;
 use crate::forms::ReadingInput;
@@ -200,6 +203,39 @@ pub(super) async fn undo_done(State(app): State<App>, Numbers(case, choice): Num
     Ok(back_to(case, "doing"))
 }
 
+/// The answer to the question that proves a change without a reading.
+#[derive(Deserialize)]
+pub(super) struct LookInput {
+    answer: String,
+}
+
+/// A second look is judged, and counts as seen.
+pub(super) async fn prove_by_look(
+    State(app): State<App>,
+    Numbers(case, choice): Numbers,
+    Form(input): Form<LookInput>,
+) -> Result<Redirect, PageError> {
+    let answer =
+        Answer::by_id(&input.answer).ok_or_else(|| PageError::Refused(format!("“{}” is no answer: yes and no are.", input.answer)))?;
+    let now = app.clock.now();
+    let outcome = app
+        .write(move |db| {
+            cases::find_open(db, CaseId(case))?;
+            let choice = of_case(db, case, choice)?;
+            let (Wanted::Gone(finding), true) = (choice.change.proof.wanted, choice.is_done()) else { return Ok(false) };
+            let judgement = proof::judge_look(finding, answer);
+            answers::add(db, CaseId(case), finding.id, Some(answer), now.wall, now.utc)?;
+            choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
+            Ok(true)
+        })
+        .await?;
+    if outcome {
+        Ok(back_to(case, "next"))
+    } else {
+        Err(PageError::Refused("This change is not proved by looking, or not done yet.".to_owned()))
+    }
+}
+
 /// A reading is judged against what was promised.
 pub(super) async fn prove(
     State(app): State<App>,
@@ -220,18 +256,15 @@ pub(super) async fn prove(
                     "This reading was taken before the change was done; enter it under “Noticed”, or take a new one.".to_owned()
                 ));
             };
-            if reading.analyte != choice.change.proof.analyte {
-                return Ok(Err(format!(
-                    "This change is proved by {}, not by {}.",
-                    choice.change.proof.analyte.label, reading.analyte.label
-                )));
+            if choice.change.proof.wanted.analyte() != Some(reading.analyte) {
+                return Ok(Err(format!("This change is proved by {}, not by {}.", proved_by(choice.change), reading.analyte.label)));
             }
             let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
             let before = readings::last_before(db, tank_id, reading.analyte.id, done)?.map(|stored| stored.reading);
             let judgement = proof::judge(choice.change, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);
             let reading = readings::add(db, tank_id, &reading, now.utc)?;
-            choices::prove(db, choice.id, reading, &judgement, now.utc)?;
+            choices::prove(db, choice.id, ProvedBy::Reading(reading), &judgement, now.utc)?;
             Ok(Ok(()))
         })
         .await?;

@@ -2,10 +2,11 @@
 
 use reed_core::diagnosis::Observed;
 use reed_core::forecast::Forecast;
-use reed_core::remedy::Plan;
+use reed_core::remedy::change::Wanted;
+use reed_core::remedy::{Change, Plan};
 use reed_core::tank::{Analyte, Tank, kit};
 use reed_core::units::Units;
-use reed_store::choices::Choice;
+use reed_store::choices::{Choice, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
 
 use super::next::verdict_words;
@@ -112,7 +113,9 @@ pub(super) struct ChoiceView {
     pub(super) proofs: Vec<ProofView>,
     pub(super) if_not: &'static str,
     pub(super) proof_form: Option<ReadingForm>,
-    analyte: &'static Analyte,
+    wanted: Wanted,
+    /// The question that proves it, where looking is enough and it is time to.
+    pub(super) proof_look: Option<&'static str>,
 }
 
 /// A step.
@@ -123,7 +126,15 @@ pub(super) struct StepView {
     pub(super) done: bool,
 }
 
-/// A judged reading.
+/// What a change is proved by, in words.
+pub(super) fn proved_by(change: &Change) -> &'static str {
+    match change.proof.wanted {
+        Wanted::Gone(_) => "a second look",
+        wanted => wanted.analyte().map_or("a reading", |analyte| analyte.label),
+    }
+}
+
+/// A judged reading or look.
 pub(super) struct ProofView {
     pub(super) verdict: &'static str,
     pub(super) tone: &'static str,
@@ -133,7 +144,7 @@ pub(super) struct ProofView {
 impl ChoiceView {
     pub(super) fn of(choice: &Choice, file: &CaseFile, moment: &Moment) -> Self {
         let change = choice.change;
-        let proved = |id| choice.proofs.iter().any(|proof| proof.reading == id);
+        let proved = |id| choice.proofs.iter().any(|proof| proof.by == ProvedBy::Reading(id));
         let dots: Vec<Dot> = file
             .readings
             .iter()
@@ -171,7 +182,7 @@ impl ChoiceView {
             }),
             chart: chart.draw(),
             table: chart_table(&choice.now, choice.after.as_ref()),
-            proof_what: change.proof.analyte.label,
+            proof_what: proved_by(change),
             proof_when: change.proof.when,
             proof_early: due.filter(|due| *due > moment.wall).map(|due| when(due, moment.wall)),
             proofs: choice
@@ -181,7 +192,8 @@ impl ChoiceView {
                 .collect(),
             if_not: change.if_not,
             proof_form: None,
-            analyte: change.proof.analyte,
+            proof_look: None,
+            wanted: change.proof.wanted,
         }
     }
 
@@ -190,10 +202,14 @@ impl ChoiceView {
         if self.done.is_none() {
             return;
         }
+        let Some(analyte) = self.wanted.analyte() else {
+            self.proof_look = if let Wanted::Gone(finding) = self.wanted { Some(finding.asks) } else { None };
+            return;
+        };
         let action = format!("/cases/{case}/choices/{}/proof", self.id);
         let form = match refused {
             Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall, units),
-            None => ReadingForm::blank("proof", action, kit::first_for(self.analyte).id, moment.wall, units),
+            None => ReadingForm::blank("proof", action, kit::first_for(analyte).id, moment.wall, units),
         };
         self.proof_form = Some(form.due_next("Judge this reading"));
     }

@@ -43,6 +43,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/cases/{case}/choices/{choice}/done", post(actions::done))
         .route("/cases/{case}/choices/{choice}/undo-done", post(actions::undo_done))
         .route("/cases/{case}/choices/{choice}/proof", post(actions::prove))
+        .route("/cases/{case}/choices/{choice}/look", post(actions::prove_by_look))
         .route("/cases/{case}/close", post(actions::close))
         .route("/cases/{case}/reopen", post(actions::reopen))
 }

@@ -7,6 +7,7 @@ use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
 
+use super::changes::proved_by;
 use crate::case_file::{CaseFile, Stage, proof_due};
 use crate::clock::Moment;
 use crate::view::{percent, when};
@@ -25,6 +26,8 @@ pub(super) enum NextView {
     Prove {
         when: &'static str,
         what: &'static str,
+        /// It is proved by looking, not by a reading.
+        looks: bool,
         verdict: Option<(&'static str, String)>,
         proved: bool,
         /// From when on the proof counts, while that is still ahead.
@@ -74,7 +77,14 @@ impl NextView {
                 let proved = choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
                 let due = choice.done_wall.map(|done| proof_due(choice.change, done)).filter(|due| *due > moment.wall);
                 let due = due.map(|due| when(due, moment.wall));
-                Self::Prove { when: proof.when, what: proof.analyte.label, verdict, proved, due }
+                Self::Prove {
+                    when: proof.when,
+                    what: proved_by(choice.change),
+                    looks: proof.wanted.analyte().is_none(),
+                    verdict,
+                    proved,
+                    due,
+                }
             }
             _ => Self::looking(differential, plans, file, moment),
         }
