@@ -198,3 +198,39 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
     page.picture("tank-phone").await;
     page.close().await;
 }
+
+#[tokio::test]
+async fn a_weak_filter_is_found_out_and_proved_mended_by_looking_again() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Phone).await;
+    page.go("/tanks/2").await;
+    page.click("#next form .button.act").await;
+    page.until_says("#next", "Say what you see").await;
+    for (letters, finding, says) in [
+        ("weaker", "flow-weak", "The outlet runs weaker"),
+        ("older than two", "sponge-old", "The sponge is older"),
+        ("clogged", "sponge-choked", "Squeezing no longer clears"),
+    ] {
+        page.write("#find", letters).await;
+        page.click(&format!("#noticed-{finding}-yes")).await;
+        page.until_says("#noticed .given", says).await;
+    }
+    page.until_says("h1", "The outlet runs weaker than it did").await;
+    page.until_says("#next", "Clear enough to act").await;
+    assert_eq!(first_suspect(&page).await, ("clogged-biological-media".to_owned(), "over 99 %".to_owned()));
+    page.is_sound(Screen::Phone).await;
+    page.click("#act-replace-sponge-in-halves").await;
+    page.until_says("#doing", "Both lines shut, and seen dry").await;
+    page.click("#change-done").await;
+    page.until_says("#next", "Look again").await;
+    page.is_sound(Screen::Phone).await;
+    page.click("#look-yes").await;
+    page.until_says("#next", "Not proved").await;
+    page.until_says(".verdict", "The outlet runs weaker than it did, as before.").await;
+    page.click("#look-no").await;
+    page.until_says("#next", "Proved").await;
+    page.is_sound(Screen::Phone).await;
+    page.click("#close-proved").await;
+    page.until_says("#next", "Everything in it stays as it was").await;
+    page.close().await;
+}

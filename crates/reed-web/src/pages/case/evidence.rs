@@ -1,7 +1,7 @@
 //! What was noticed and which suspects it leaves, ready to print.
 
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
-use reed_core::diagnosis::{Answer, Differential, Observed, Origin, Reason};
+use reed_core::diagnosis::{Answer, Answered, Differential, Observed, Origin, Reason};
 use reed_store::ReadingId;
 
 use crate::case_file::CaseFile;
@@ -54,6 +54,12 @@ pub(super) struct SuspectView {
     /// Width of its bar, percent.
     pub(super) width: u32,
     pub(super) reasons: Vec<ReasonView>,
+}
+
+/// What was seen first.
+pub(super) fn first_sign(observed: &Observed) -> Option<&'static str> {
+    let seen = |answered: &&Answered| answered.answer == Answer::Yes && matches!(answered.finding.kind, Kind::Sign);
+    observed.answers.iter().find(seen).map(|answered| answered.finding.says)
 }
 
 /// A piece of evidence for or against.

@@ -148,7 +148,8 @@ impl CasePage {
             None => ReadingForm::blank("reading", action, next::kit_asked_for(differential), moment.wall, &file.units),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
-        let headline = distress.map_or_else(|| "Something is wrong".to_owned(), |distress| distress.says.to_owned());
+        let headline =
+            distress.map(|distress| distress.says).or_else(|| evidence::first_sign(&observed)).unwrap_or("Something is wrong").to_owned();
         let mood = if distress.is_some_and(Distress::at_the_top) && stage < Stage::Proving { Mood::AtTheTop } else { Mood::AtEase };
         let choices: Vec<ChoiceView> = file.choices.iter().map(|choice| ChoiceView::of(choice, file, moment)).collect();
         let (mut earlier, mut choice) = (choices, None);
