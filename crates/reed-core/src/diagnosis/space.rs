@@ -16,9 +16,9 @@ use crate::water::oxygen::Settled;
 /// Most faults that are thought of together.
 const MOST_AT_ONCE: usize = 3;
 
-/// Faults that an opened case holds on average, between 1.0 and 1.5 (common practice); the rates of all cards are scaled to
-/// it, or healthy would never win.
-const FAULTS_PER_CASE: f64 = 1.3;
+/// Faults that an opened case would hold on average if its tank could have them all; the rates of all cards are scaled to it,
+/// or healthy would never win. No tank can, so that somewhat fewer are left: between 1.0 and 1.5 are common practice.
+const FAULTS_PER_CASE: f64 = 1.5;
 
 /// Share of tanks that run short of oxygen and yet have none of the faults that this program knows. Common practice.
 const SHORT_WITHOUT_FAULT: f64 = 0.05;

@@ -9,6 +9,7 @@ mod bed;
 mod filter;
 mod glass;
 pub mod kit;
+mod layout;
 mod moving;
 mod placing;
 mod plants;

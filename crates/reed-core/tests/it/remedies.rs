@@ -9,9 +9,9 @@ use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{Verdict, judge};
 use reed_core::remedy::{Change, plans};
 use reed_core::tank::thing::{Cover, ThingKind};
-use reed_core::tank::{Activity, Analyte, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface, Tank};
+use reed_core::tank::{Activity, Analyte, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface, Tank, start};
 use reed_core::twin::Twin;
-use reed_core::units::{Mass, Temperature, Units};
+use reed_core::units::{Length, Mass, Temperature, Units};
 use reed_fixtures::{example, examples, tanks};
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
@@ -29,11 +29,17 @@ fn full_tank() -> Tank {
     tank
 }
 
-/// What a fault of intakes with a sponge needs, and one of intakes without forbids.
-fn with_intake_sponge(mut tank: Tank) -> Tank {
+/// What the other faults need: a background, sponges over the intakes, every stream at half height, little flow.
+fn with_weak_low_streams_and_intake_sponges(mut tank: Tank) -> Tank {
+    tank.things.retain(|thing| !matches!(thing.what, ThingKind::Powerhead(_)));
+    tank.filters.truncate(1);
+    tank.things.push(start::by_id("background-two-canisters").expect("listed").tank().things.swap_remove(0));
+    let half = Length::cm(tank.water_depth.as_cm() / 2.0);
     for thing in &mut tank.things {
-        if let ThingKind::Intake(intake) = &mut thing.what {
-            intake.cover = Cover::Sponge;
+        match &mut thing.what {
+            ThingKind::Intake(intake) => intake.cover = Cover::Sponge,
+            ThingKind::Outlet(_) | ThingKind::Powerhead(_) => thing.z = half,
+            _ => {}
         }
     }
     tank
@@ -103,7 +109,7 @@ fn every_fault_is_found_by_its_own_signs() {
     for fault in fault::all().filter(|fault| !fault.is_misread()) {
         let mut tank = full_tank();
         if fault.needs.as_ref().is_some_and(|need| !(need.met)(&tank)) {
-            tank = with_intake_sponge(tank);
+            tank = with_weak_low_streams_and_intake_sponges(tank);
         }
         assert!(fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)), "{} is ruled out here", fault.id);
         let mut observed = Observed::nothing(MORNING);

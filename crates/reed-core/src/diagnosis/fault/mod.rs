@@ -5,6 +5,7 @@
 //! source.
 
 pub mod bystander;
+pub mod current;
 pub mod filter;
 pub mod oxygen;
 
@@ -150,7 +151,7 @@ impl Fault {
 
 /// Every fault.
 pub fn all() -> impl Iterator<Item = &'static Fault> {
-    [oxygen::ALL, filter::ALL, bystander::ALL].into_iter().flatten().copied()
+    [oxygen::ALL, filter::ALL, current::ALL, bystander::ALL].into_iter().flatten().copied()
 }
 
 /// The fault with this id.

@@ -33,6 +33,7 @@ macro_rules! looked_for {
 }
 
 pub mod computed;
+pub mod current;
 pub mod events;
 pub mod filter;
 pub mod fish;
@@ -129,7 +130,7 @@ impl PartialEq for Finding {
 
 /// Every finding, in the order in which they are asked.
 pub fn all() -> impl Iterator<Item = &'static Finding> {
-    [fish::ALL, places::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL].into_iter().flatten().copied()
+    [fish::ALL, places::ALL, current::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL].into_iter().flatten().copied()
 }
 
 /// The finding with this id.

@@ -44,6 +44,12 @@ happened! {
     /// Cold water carries more gas.
     REFILL_COLDER = "refill-colder", every 30.0;
         "the refill was colder than the tank", not "the refill was as warm as the tank", asks "Did colder water go in at the last water change?";
+    /// It changed the current.
+    SECOND_FILTER_ADDED = "second-filter-added", every 730.0;
+        "a second filter had been added", not "no filter had been added", asks "Has a second filter been added?";
+    /// Does not fade soon.
+    SOAP_NEAR_TANK = "soap-near-tank", every 730.0;
+        "soap or detergent had been used near the tank", not "no soap came near the tank", asks "Has soap, detergent or glass cleaner been used near the tank, or a bucket that held it?";
     /// The motor cover was off.
     IMPELLER_SERVICED = "impeller-serviced", every 180.0;
         "the impeller had been taken out", not "the impeller had not been touched", asks "Has the impeller been taken out or the motor cover opened?";

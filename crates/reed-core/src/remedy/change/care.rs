@@ -1,7 +1,7 @@
 //! Changes of load, water and attention.
 
 use super::{Change, Proof, Wanted, careful, step};
-use crate::diagnosis::fault::{bystander, filter, oxygen};
+use crate::diagnosis::fault::{bystander, current, filter, oxygen};
 use crate::tank::{Analyte, Tank};
 use crate::units::Mass;
 
@@ -165,7 +165,7 @@ pub(super) static NONE_NEEDED: Change = Change {
     id: "none-needed",
     title: "Leave everything as it is",
     what: "Nothing is broken: these animals live like this, or this filter works like this. Changing a healthy tank only disturbs it.",
-    cures: &[&bystander::SURFACE_BY_NATURE, &filter::SELF_PURGE],
+    cures: &[&bystander::SURFACE_BY_NATURE, &filter::SELF_PURGE, &current::BUBBLE_NEST_NORMAL],
     when_healthy: true,
     minutes: 1.0,
     steps: &[step("Write into the log what you saw, so that a change from it will be noticed.")],

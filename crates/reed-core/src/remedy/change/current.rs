@@ -1,0 +1,293 @@
+//! Changes of where the water goes, of what lies in its way, and of what it leaves lying.
+
+use super::{Change, Proof, Wanted, careful, step};
+use crate::diagnosis::fault::{current as fault, oxygen};
+use crate::diagnosis::finding::Finding;
+use crate::diagnosis::finding::{current as sign, places};
+
+/// Every change of this file.
+pub(super) const ALL: &[&Change] = &[
+    &INTAKE_LOW_AT_OUTLETS_END,
+    &INTAKES_SAME_END,
+    &ADD_WAVE_MAKER,
+    &OUTLET_TO_END_MIDDLE,
+    &MOVE_STRUCTURE,
+    &ADD_CIRCULATION,
+    &BIGGER_FILTER,
+    &INTAKE_BEHIND_BACKGROUND,
+    &SIPHON_BEHIND_BACKGROUND,
+    &LENGTHEN_RISER,
+    &AIM_OUTLET,
+    &DIFFUSE_OUTLET,
+    &VACUUM_BED,
+    &BETTER_FOOD,
+    &LARGE_WATER_CHANGE,
+];
+
+const HANDS_IN: &str = "Unplug pumps and heater before hands go in; a heater that stands dry must cool for 15 minutes first.";
+const SIPHON: &str =
+    "Start the siphon by bulb or by filling the tube, never by mouth; gloves and no open cuts. Rotten-egg smell: stop, air the room.";
+const LOOK_AT_SURFACE: &str = "Look at the surface again: it may be still now. And at the fish: they need a quiet corner.";
+
+const fn gone(finding: &'static Finding, when: &'static str, after_hours: f64) -> Proof {
+    Proof { wanted: Wanted::Gone(finding), when, after_hours }
+}
+
+/// Where the dirt comes to rest.
+pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
+    id: "intake-low-at-outlets-end",
+    title: "Set the intake low, at the outlet's own end",
+    what: "There the loop brings the dirt home, and few bubbles come by. Judge again once rocks and wood are in.",
+    cures: &[&fault::INTAKE_MISPLACED],
+    minutes: 20.0,
+    steps: &[
+        careful(
+            "Filter off. Move the intake to the end where the outlet sits, a hand's breadth above the bed and well below the outlet.",
+            HANDS_IN,
+        ),
+        step("Hoses without a kink, filter on."),
+        step("Repeat the drift test with a pinch of fine food."),
+    ],
+    look_after: LOOK_AT_SURFACE,
+    proof: gone(&sign::FOOD_PASSES_INTAKE, "With the drift test, after an hour.", 1.0),
+    ..Change::BLANK
+};
+
+/// With the loop.
+pub(super) static INTAKES_SAME_END: Change = Change {
+    id: "intakes-same-end",
+    title: "Bring both intakes to the end to which the bed current returns",
+    what: "One loop instead of two that stop each other.",
+    cures: &[&fault::OPPOSED_FLOW],
+    minutes: 30.0,
+    steps: &[
+        careful("Watch first to which end dirt creeps along the bed. Both intakes low at that end; outlets firing the same way.", HANDS_IN),
+        careful("Siphon the heap off.", SIPHON),
+    ],
+    look_after: LOOK_AT_SURFACE,
+    proof: gone(&sign::MUCK_ONE_PILE, "After two weeks: the heap has not come back.", 336.0),
+    ..Change::BLANK
+};
+
+/// The same way.
+pub(super) static ADD_WAVE_MAKER: Change = Change {
+    id: "add-wave-maker",
+    title: "Hang a wave maker that pushes the same way along the surface",
+    what: "It helps the loop over the quarter in which it dies down.",
+    eases: &[&fault::OPPOSED_FLOW, &fault::STRUCTURE_SHADOW, &fault::FLOW_TOO_LOW, &oxygen::STILL_SURFACE],
+    in_the_model: Some(crate::tank::Tank::with_surface_powerhead),
+    euros: 45.0,
+    minutes: 20.0,
+    steps: &[
+        careful(
+            "Fix it behind the outlets, a hand's breadth under the surface, pointing as they do.",
+            "Leads in a drip loop below the socket; a residual-current device.",
+        ),
+        step("Start low; raise it until the bed below it just moves."),
+    ],
+    look_after: "Watch long-finned and slow fish for a day.",
+    proof: gone(&sign::MUCK_ONE_PILE, "After two weeks.", 336.0),
+    ..Change::BLANK
+};
+
+/// Round both sides.
+pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
+    id: "outlet-to-end-middle",
+    title: "Move the outlet to the middle of the end wall",
+    what: "The stream splits round both sides of the mass and clears its lee bit by bit.",
+    cures: &[&fault::STRUCTURE_SHADOW],
+    minutes: 20.0,
+    steps: &[careful("Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.", HANDS_IN)],
+    look_after: LOOK_AT_SURFACE,
+    proof: gone(&sign::MUCK_BEHIND_STRUCTURE, "After two weeks: more at the intake, less behind the mass.", 336.0),
+    ..Change::BLANK
+};
+
+/// Out of the way.
+pub(super) static MOVE_STRUCTURE: Change = Change {
+    id: "move-structure",
+    title: "Move the rock or root out of the stream's way",
+    what: "With a hand's breadth to the wall the water passes on both sides.",
+    cures: &[&fault::STRUCTURE_SHADOW],
+    minutes: 40.0,
+    steps: &[
+        careful(
+            "Lift it out or shift it; set it on the glass, not on the sand.",
+            "Rocks are heavy and wet: two people for large ones, nothing above the glass. Unplug first.",
+        ),
+        careful("Siphon off what lay behind it.", SIPHON),
+    ],
+    look_after: "Animals that lived there need another hiding place today.",
+    proof: gone(&sign::MUCK_BEHIND_STRUCTURE, "After two weeks.", 336.0),
+    ..Change::BLANK
+};
+
+/// A pump of its own.
+pub(super) static ADD_CIRCULATION: Change = Change {
+    id: "add-circulation",
+    title: "Add a powerhead for circulation",
+    what: "It moves water without filtering it: cheaper than a larger filter where the media are enough.",
+    cures: &[&fault::FLOW_TOO_LOW],
+    in_the_model: Some(crate::tank::Tank::with_surface_powerhead),
+    euros: 30.0,
+    minutes: 20.0,
+    steps: &[careful(
+        "Hang it where the drift test died down, pointing along the longest free stretch.",
+        "Leads in a drip loop below the socket; a residual-current device.",
+    )],
+    look_after: "Watch long-finned and slow fish for a day.",
+    proof: gone(&places::MUCK_EVERYWHERE, "After two weeks.", 336.0),
+    ..Change::BLANK
+};
+
+/// Four times an hour.
+pub(super) static BIGGER_FILTER: Change = Change {
+    id: "bigger-filter",
+    title: "Fit a filter for four to six times the volume an hour",
+    what: "Its label should say more: with media and hose 50 to 70 % of it are left.",
+    cures: &[&fault::FLOW_TOO_LOW],
+    euros: 150.0,
+    minutes: 120.0,
+    steps: &[
+        careful(
+            "Run it beside the old one for a month (from memory), so that its media settle.",
+            "A full canister is heavy; leads in a drip loop.",
+        ),
+        step("Then move the old media over, and take the old filter out."),
+    ],
+    look_after: "Test ammonia daily for a week after the old one is out.",
+    proof: gone(&places::MUCK_EVERYWHERE, "After two weeks.", 336.0),
+    ..Change::BLANK
+};
+
+/// All water must pass behind.
+pub(super) static INTAKE_BEHIND_BACKGROUND: Change = Change {
+    id: "intake-behind-background",
+    title: "Move the intake behind the background",
+    what: "Then all water passes behind it, if its openings are the only way.",
+    cures: &[&fault::STAGNANT_BEHIND_BACKGROUND],
+    minutes: 40.0,
+    steps: &[
+        careful("Filter off, intake into the gap, openings at the far end and low, filter on.", HANDS_IN),
+        step("Look whether the water in the gap stands lower: then the openings are too small."),
+    ],
+    proof: gone(&sign::BEHIND_BACKGROUND_DIRTY, "After two weeks.", 336.0),
+    ..Change::BLANK
+};
+
+/// By hand.
+pub(super) static SIPHON_BEHIND_BACKGROUND: Change = Change {
+    id: "siphon-behind-background",
+    title: "Siphon behind the background at each water change",
+    what: "What the stream does not fetch the siphon does.",
+    cures: &[&fault::STAGNANT_BEHIND_BACKGROUND],
+    minutes: 15.0,
+    steps: &[careful("A thin stiff tube on the siphon, down into the gap, slowly along its whole length.", SIPHON)],
+    look_after: "Look for animals in the gap first.",
+    proof: gone(&sign::BEHIND_BACKGROUND_DIRTY, "After the siphoning.", 0.5),
+    ..Change::BLANK
+};
+
+/// Up to the surface.
+pub(super) static LENGTHEN_RISER: Change = Change {
+    id: "lengthen-riser",
+    title: "Lengthen the riser, or tilt the powerhead up",
+    what: "The stream reaches the surface and rolls the tank from there.",
+    cures: &[&fault::MID_WATER_JET],
+    in_the_model: Some(crate::tank::Tank::with_powerheads_up),
+    euros: 3.0,
+    minutes: 10.0,
+    steps: &[careful("A longer pipe between sponge and powerhead, until it blows a hand's breadth under the surface.", HANDS_IN)],
+    look_after: LOOK_AT_SURFACE,
+    proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
+    ..Change::BLANK
+};
+
+/// Another way.
+pub(super) static AIM_OUTLET: Change = Change {
+    id: "aim-outlet",
+    title: "Aim the outlet along the surface, past the fish's resting places",
+    what: "The loop keeps turning, and the middle comes to rest.",
+    cures: &[&fault::MID_WATER_JET],
+    eases: &[&fault::CURRENT_TOO_STRONG],
+    in_the_model: Some(crate::tank::Tank::with_outlets_raised),
+    minutes: 5.0,
+    steps: &[careful("Turn it up to the surface, along the longest free stretch.", HANDS_IN)],
+    look_after: "Look at the bed again after two days.",
+    proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
+    ..Change::BLANK
+};
+
+/// Spread.
+pub(super) static DIFFUSE_OUTLET: Change = Change {
+    id: "diffuse-outlet",
+    title: "Spread the stream: spray bar, flared outlet, or against the glass",
+    what: "The same water, slower: a jet loses its push within a few bores once it is spread.",
+    cures: &[&fault::CURRENT_TOO_STRONG],
+    euros: 12.0,
+    minutes: 15.0,
+    steps: &[careful("Fit a spray bar along an end, or turn the outlet against the pane.", HANDS_IN)],
+    look_after: LOOK_AT_SURFACE,
+    proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
+    ..Change::BLANK
+};
+
+/// Into a white bucket.
+pub(super) static VACUUM_BED: Change = Change {
+    id: "vacuum-bed",
+    title: "Siphon the bed, a third at each water change",
+    what: "What is out of the bed rots no more in it.",
+    cures: &[&fault::BED_WASTE],
+    eases: &[&fault::WASTE_FOAM, &oxygen::OXYGEN_DEMAND_HIGH],
+    minutes: 30.0,
+    steps: &[
+        careful(
+            "Push the tube in, lift, let gravel fall back; a third of the bed each time. For fry a narrow tube with netting over its mouth.",
+            SIPHON,
+        ),
+        step("Feed a third less for two weeks; each portion gone within half a minute."),
+    ],
+    look_after: "A bed deeper than 5 cm that was never touched: a hand's breadth per visit only, with strong aeration.",
+    proof: gone(&sign::LEFTOVER_FOOD, "An hour after tomorrow's feeding.", 12.0),
+    ..Change::BLANK
+};
+
+/// Less fat.
+pub(super) static BETTER_FOOD: Change = Change {
+    id: "better-food",
+    title: "Change to less oily, varied food",
+    what: "Less fat on the surface, less protein in the water.",
+    cures: &[&fault::WASTE_FOAM],
+    euros: 12.0,
+    minutes: 10.0,
+    steps: &[
+        step("Rinse frozen food, leave home-made mixes out for two weeks, feed small portions."),
+        step("Draw the foam off with plain paper."),
+    ],
+    proof: gone(&sign::FOAM_STAYS, "After a week.", 168.0),
+    ..Change::BLANK
+};
+
+/// At once, and again.
+pub(super) static LARGE_WATER_CHANGE: Change = Change {
+    id: "large-water-change",
+    title: "Change half of the water now, and again tomorrow",
+    what: "Soap cannot be filtered out in time: it has to be diluted.",
+    cures: &[&fault::SOAP_CONTAMINATION],
+    euros: 2.0,
+    minutes: 60.0,
+    steps: &[
+        careful("Take foam off with plain paper. Heater and pumps off, half of the water out.", SIPHON),
+        careful(
+            "Refill with conditioned water within 1 °C of the tank's.",
+            "Where ammonia was read: compare the pH first, a higher one makes it poisonous.",
+        ),
+        step(
+            "Air stone in, fresh carbon in the filter for some days. Gulping or dying fish: move them to clean, tempered, aired water now.",
+        ),
+    ],
+    look_after: "Test ammonia daily for a week. Keep buckets and hands for the tank free of soap.",
+    proof: gone(&sign::FOAM_STAYS, "In two hours.", 2.0),
+    if_not: "Repeat it today. Ask a fish vet about the gills.",
+    ..Change::BLANK
+};
