@@ -5,8 +5,8 @@ use super::check::{self, Check, Gives};
 use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
-use super::finding::{Finding, Kind, computed, events};
-use super::observed::Observed;
+use super::finding::{Finding, Kind, computed, events, upkeep};
+use super::observed::{Answer, Observed};
 use super::space::Space;
 use crate::forecast::{DOUBTS, normal_below};
 use crate::tank::{Analyte, Tank, kit};
@@ -30,6 +30,8 @@ pub struct Proposal {
 const LEAST_BITS: f64 = 0.005;
 /// Sets below this probability are left out of the comparison of checks.
 const NEGLIGIBLE: f64 = 3e-5;
+/// A filter that was opened within so many days is left shut: each opening disturbs its colony. Common practice.
+const LEFT_SHUT_DAYS: f64 = 7.0;
 /// A misread this likely is worth a repeat.
 const DOUBTFUL: f64 = 0.05;
 
@@ -47,7 +49,9 @@ pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &
         .map(|index| (of_faults[space.misread_of(index)], observed.readings[index].analyte))
         .filter(|(chance, _)| *chance > DOUBTFUL)
         .max_by(|a, b| a.0.total_cmp(&b.0));
+    let left_shut = opened_lately(observed);
     let mut proposals: Vec<Proposal> = check::all()
+        .filter(|check| !(check.opens_filter && left_shut))
         .filter_map(|check| {
             let (analyte, bits) = match &check.gives {
                 Gives::Answer(finding) => (None, asker.question_bits(finding)?),
@@ -68,6 +72,16 @@ pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &
         best.tells_apart = asker.tells_apart(finding, of_faults);
     }
     proposals
+}
+
+/// Some filter was opened so lately that it should be left shut.
+fn opened_lately(observed: &Observed) -> bool {
+    [&upkeep::FILTER_CLEANED, &upkeep::MEDIA_REPLACED, &upkeep::IMPELLER_SERVICED].into_iter().any(|event| {
+        observed.answer(event).is_some_and(|answered| {
+            let days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
+            answered.answer == Answer::Yes && days < LEFT_SHUT_DAYS
+        })
+    })
 }
 
 struct Asker<'a> {

@@ -40,10 +40,9 @@ pub static AT_GILLS: Check = Check {
     id: "look-pumping-gills",
     title: "Watch the gills",
     how: "Pick three fish that only cruise and watch jaws and gill covers for half a minute each. Not while they feed or chase, and not right after lights-on.",
-    caution: "",
     minutes: 1.0,
-    euros: 0.0,
     gives: Gives::Answer(&fish::PUMPING_GILLS),
+    ..Check::BLANK
 };
 
 /// See where the fish stand.
@@ -51,10 +50,9 @@ pub static AT_HEIGHT: Check = Check {
     id: "look-keeps-to-top",
     title: "See where the fish stand",
     how: "Step back two paces. Note whether they use the whole height or hang in the top third or in the return's stream.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&fish::KEEPS_TO_TOP),
+    ..Check::BLANK
 };
 
 /// Look for gulping mouths.
@@ -62,10 +60,9 @@ pub static AT_MOUTHS: Check = Check {
     id: "look-gasping",
     title: "Look for gulping mouths",
     how: "Look along the surface from the side for mouths at the air.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&fish::GASPING),
+    ..Check::BLANK
 };
 
 /// Recall the losses.
@@ -73,10 +70,9 @@ pub static AT_LOSSES: Check = Check {
     id: "look-deaths-overnight-largest-first",
     title: "Recall the losses",
     how: "Think back: who died, and was it found in the morning? Big and fast swimmers go first when oxygen runs out.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&fish::DEATHS_OVERNIGHT),
+    ..Check::BLANK
 };
 
 /// Judge colour and appetite.
@@ -84,10 +80,9 @@ pub static AT_COLOUR: Check = Check {
     id: "look-pale-listless",
     title: "Judge colour and appetite",
     how: "Compare their colour with a good day. Offer a pinch of food: do they come at once?",
-    caution: "",
     minutes: 1.0,
-    euros: 0.0,
     gives: Gives::Answer(&fish::PALE_LISTLESS),
+    ..Check::BLANK
 };
 
 /// Look for rubbing and clamped fins.
@@ -97,8 +92,8 @@ pub static AT_SKIN: Check = Check {
     how: "Watch for a minute: does anyone flash against a stone, or hold its fins tight?",
     caution: "Sick animals: ask a fish vet.",
     minutes: 1.0,
-    euros: 0.0,
     gives: Gives::Answer(&fish::IRRITATED),
+    ..Check::BLANK
 };
 
 /// Look for bullying.
@@ -106,10 +101,9 @@ pub static AT_TEMPER: Check = Check {
     id: "look-bullied",
     title: "Look for bullying",
     how: "Watch for a minute: is anyone chased or bitten more than before?",
-    caution: "",
     minutes: 1.0,
-    euros: 0.0,
     gives: Gives::Answer(&fish::BULLIED),
+    ..Check::BLANK
 };
 
 /// Count the losses of the last weeks.
@@ -117,10 +111,9 @@ pub static AT_STEADY_LOSSES: Check = Check {
     id: "look-deaths-steady",
     title: "Count the losses of the last weeks",
     how: "Think back over the last weeks: one fish after another, or none?",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&fish::DEATHS_STEADY),
+    ..Check::BLANK
 };
 
 /// Was it only a fright?
@@ -128,10 +121,9 @@ pub static AT_STARTLE: Check = Check {
     id: "look-startled-lights-just-on",
     title: "Was it only a fright?",
     how: "Think back: had the lights just come on, a door slammed, a hand moved in the water? Fish breathe fast for a while after.",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&fish::STARTLED),
+    ..Check::BLANK
 };
 
 /// Think of their age.
@@ -139,10 +131,9 @@ pub static AT_AGE: Check = Check {
     id: "look-fish-old",
     title: "Think of their age",
     how: "How long have you had the fish concerned, and how long does the kind usually live?",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&fish::FISH_OLD),
+    ..Check::BLANK
 };
 
 /// Sit still and watch.
@@ -152,8 +143,8 @@ pub static WATCH_QUIETLY: Check = Check {
     how: "Lights on, room quiet. Sit a metre away for 20 minutes without moving. Note whether the signs are still there at the end.",
     caution: "Not while fish gulp: stir the surface first.",
     minutes: 20.0,
-    euros: 0.0,
     gives: Gives::Answer(&fish::SIGNS_GONE_WHEN_WATCHED),
+    ..Check::BLANK
 };
 
 /// Look across the surface.
@@ -161,10 +152,9 @@ pub static ACROSS_SURFACE: Check = Check {
     id: "look-surface-flat",
     title: "Look across the surface",
     how: "Bring your eye to the level of the water and look across it at a lamp or window. A mirror shows an unbroken picture; a moving surface breaks it up.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&places::SURFACE_FLAT),
+    ..Check::BLANK
 };
 
 /// Look for a film.
@@ -172,10 +162,9 @@ pub static ALONG_SURFACE: Check = Check {
     id: "look-surface-film",
     title: "Look for a film",
     how: "Look along the surface against the light, or draw a paper towel across a hand's breadth of it: a film moves as one skin and leaves a greasy edge.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&places::SURFACE_FILM),
+    ..Check::BLANK
 };
 
 /// Look at the outlet.
@@ -183,10 +172,9 @@ pub static AT_OUTLET: Check = Check {
     id: "look-outlet-under-surface",
     title: "Look at the outlet",
     how: "See how deep the outlet blows and whether its stream reaches the surface anywhere.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&places::OUTLET_UNDER_SURFACE),
+    ..Check::BLANK
 };
 
 /// Compare the outlet with its mark.
@@ -196,8 +184,8 @@ pub static OUTLET_AGAINST_MARK: Check = Check {
     how: "Hold an old photo, or the lime line on the pipe, against the outlet as it sits now. Feel whether the clip still holds.",
     caution: "Dry hands at plugs and switches.",
     minutes: 2.0,
-    euros: 0.0,
     gives: Gives::Answer(&places::OUTLET_OFF_ITS_MARK),
+    ..Check::BLANK
 };
 
 /// Recall when it began.
@@ -205,10 +193,9 @@ pub static AT_ONSET: Check = Check {
     id: "look-sudden-onset",
     title: "Recall when it began",
     how: "Think back: were they well yesterday, or did it creep in over days?",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&places::SUDDEN_ONSET),
+    ..Check::BLANK
 };
 
 /// Look at the bed.
@@ -216,10 +203,9 @@ pub static AT_BED: Check = Check {
     id: "look-muck-everywhere",
     title: "Look at the bed",
     how: "Look over the whole bed from the front and from above.",
-    caution: "",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&places::MUCK_EVERYWHERE),
+    ..Check::BLANK
 };
 
 /// Smell the water.
@@ -229,8 +215,8 @@ pub static SMELL: Check = Check {
     how: "Fill a glass, hold it away from the tank and smell it.",
     caution: "A smell of rotten eggs: stop, air the room, touch nothing in the bed.",
     minutes: 0.5,
-    euros: 0.0,
     gives: Gives::Answer(&places::SMELL_MUSTY),
+    ..Check::BLANK
 };
 
 /// Search for something rotting.
@@ -240,8 +226,8 @@ pub static SEARCH_FOR_WASTE: Check = Check {
     how: "Count the animals. Look behind the filter and under rocks and roots, lifting what can be lifted without falling. Look at the intake.",
     caution: "Unplug heater and pumps before hands go in.",
     minutes: 10.0,
-    euros: 0.0,
     gives: Gives::Answer(&places::WASTE_FOUND),
+    ..Check::BLANK
 };
 
 /// Bubble a sample and read its pH twice.
@@ -249,10 +235,10 @@ pub static AERATE_SAMPLE: Check = Check {
     id: "aerate-sample-ph",
     title: "Bubble a sample and read its pH twice",
     how: "Read the pH of a glass of tank water. Bubble it for an hour with room air, then read again: a rise of 1 means ten times as much carbon dioxide as room air would leave, 1.5 about thirty.",
-    caution: "",
     minutes: 10.0,
     euros: 1.0,
     gives: Gives::Answer(&places::SAMPLE_PH_RISES),
+    ..Check::BLANK
 };
 
 /// Dip a chlorine strip.
@@ -260,10 +246,10 @@ pub static CHLORINE_STRIP: Check = Check {
     id: "chlorine-strip",
     title: "Dip a chlorine strip",
     how: "Dip a strip in tank water and one in tap water and compare both with the card at once.",
-    caution: "",
     minutes: 2.0,
     euros: 1.0,
     gives: Gives::Answer(&places::CHLORINE_STRIP_COLOURS),
+    ..Check::BLANK
 };
 
 /// See that air and falls are running.
@@ -273,8 +259,8 @@ pub static AIR_RUNNING: Check = Check {
     how: "Look at every stone, sponge, lip and overflow: does each bubble or fall as on a good day? Listen to the air pump; follow its tube for kinks.",
     caution: "Unplug an air pump before opening it.",
     minutes: 1.0,
-    euros: 0.0,
     gives: Gives::Answer(&events::AIR_SOURCE_STOPPED),
+    ..Check::BLANK
 };
 
 /// Was something moved?
@@ -282,10 +268,9 @@ pub static AT_MOVES: Check = Check {
     id: "look-equipment-moved",
     title: "Was something moved?",
     how: "Think back a week: was the filter opened, the outlet wiped, the hood lifted, the tank knocked?",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&events::EQUIPMENT_MOVED),
+    ..Check::BLANK
 };
 
 /// Were animals added?
@@ -293,10 +278,9 @@ pub static AT_STOCKING: Check = Check {
     id: "look-stock-added",
     title: "Were animals added?",
     how: "Think back two weeks: new animals, or a brood?",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&events::STOCK_ADDED),
+    ..Check::BLANK
 };
 
 /// Was more fed?
@@ -304,10 +288,9 @@ pub static AT_FEEDING: Check = Check {
     id: "look-feeding-raised",
     title: "Was more fed?",
     how: "Think back two weeks, and ask whoever else feeds.",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&events::FEEDING_RAISED),
+    ..Check::BLANK
 };
 
 /// Count heads.
@@ -315,10 +298,9 @@ pub static AT_HEADS: Check = Check {
     id: "look-animal-missing",
     title: "Count heads",
     how: "Count at feeding time, when all come out. Look on the floor around the tank too.",
-    caution: "",
     minutes: 3.0,
-    euros: 0.0,
     gives: Gives::Answer(&events::ANIMAL_MISSING),
+    ..Check::BLANK
 };
 
 /// When was water changed?
@@ -326,10 +308,9 @@ pub static AT_CHANGES: Check = Check {
     id: "look-water-changed",
     title: "When was water changed?",
     how: "Think back, or look at the log: how much, and when?",
-    caution: "",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&events::WATER_CHANGED),
+    ..Check::BLANK
 };
 
 /// Was the refill conditioned?
@@ -339,6 +320,6 @@ pub static AT_CONDITIONER: Check = Check {
     how: "Think back: was conditioner dosed before or with the refill, for all the water it had to treat?",
     caution: "If not: dose it now, for the whole tank.",
     minutes: 0.3,
-    euros: 0.0,
     gives: Gives::Answer(&events::CONDITIONER_FORGOTTEN),
+    ..Check::BLANK
 };

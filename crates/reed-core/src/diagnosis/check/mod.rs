@@ -32,6 +32,8 @@ pub struct Check {
     pub minutes: f64,
     /// What it costs in a kit's tests or strips, in euros. From memory.
     pub euros: f64,
+    /// It takes the filter apart: its colony is disturbed, and air gets in.
+    pub opens_filter: bool,
     /// What it brings.
     pub gives: Gives,
 }
@@ -43,6 +45,10 @@ impl PartialEq for Check {
 }
 
 impl Check {
+    /// What most cards share.
+    pub(super) const BLANK: Self =
+        Self { id: "", title: "", how: "", caution: "", minutes: 0.0, euros: 0.0, opens_filter: false, gives: Gives::Repeat };
+
     /// What it costs the keeper, in minutes; a euro counts as a minute, and starting anything as half of one.
     pub fn effort_minutes(&self) -> f64 {
         self.minutes + self.euros + 0.5

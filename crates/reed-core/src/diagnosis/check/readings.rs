@@ -15,6 +15,7 @@ pub static OXYGEN: Check = Check {
     minutes: 6.0,
     euros: 0.5,
     gives: Gives::Reading(Analyte::OXYGEN),
+    ..Check::BLANK
 };
 /// Temperature.
 pub static TEMPERATURE: Check = Check {
@@ -23,8 +24,8 @@ pub static TEMPERATURE: Check = Check {
     how: "Hold a thermometer you trust in open water for a minute, away from the heater. Compare with the one on the pane.",
     caution: "A heater that stays hot to the touch in warm water is stuck: unplug it, let it cool, then take it out.",
     minutes: 1.0,
-    euros: 0.0,
     gives: Gives::Reading(Analyte::TEMPERATURE),
+    ..Check::BLANK
 };
 /// Ammonia.
 pub static AMMONIA: Check = Check {
@@ -35,6 +36,7 @@ pub static AMMONIA: Check = Check {
     minutes: 8.0,
     euros: 0.5,
     gives: Gives::Reading(Analyte::AMMONIA),
+    ..Check::BLANK
 };
 /// Nitrite.
 pub static NITRITE: Check = Check {
@@ -45,34 +47,35 @@ pub static NITRITE: Check = Check {
     minutes: 6.0,
     euros: 0.5,
     gives: Gives::Reading(Analyte::NITRITE),
+    ..Check::BLANK
 };
 /// pH.
 pub static PH: Check = Check {
     id: "read-ph",
     title: "Test the pH",
     how: "Test tank water in daylight. With the carbonate hardness it tells the carbon dioxide, with the ammonia how poisonous that is.",
-    caution: "",
     minutes: 3.0,
     euros: 0.3,
     gives: Gives::Reading(Analyte::PH),
+    ..Check::BLANK
 };
 /// Carbonate hardness.
 pub static KH: Check = Check {
     id: "read-kh",
     title: "Test the carbonate hardness",
     how: "Count drops until the colour turns; swirl after each.",
-    caution: "",
     minutes: 3.0,
     euros: 0.3,
     gives: Gives::Reading(Analyte::KH),
+    ..Check::BLANK
 };
 /// The same again.
 pub static REPEAT: Check = Check {
     id: "repeat-test",
     title: "Repeat the reading",
     how: "Clean vial, fresh sample, daylight, the vial against the white of the card. With another kit or a second pair of eyes if there is one.",
-    caution: "",
     minutes: 6.0,
     euros: 0.5,
     gives: Gives::Repeat,
+    ..Check::BLANK
 };

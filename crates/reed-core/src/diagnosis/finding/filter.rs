@@ -100,17 +100,17 @@ looked_for! {
     FINE_MEDIA_CLOGGED @ Filter = "fine-media-clogged", 0.003;
         "The fine pad is choked with dirt", not "The fine pad is clean",
         asks "With the filter open: is the fine pad or floss choked?";
-        look "Open the filter and grade each stage", "Look at every stage apart: coarse, medium, fine, biological. A pad that no longer lets light or water through is choked. Take a photo.", 20.0, mind "Both lines shut and seen dry before a canister is parted; unplug it; it is heavy.";
+        look "Open the filter and grade each stage", "Look at every stage apart: coarse, medium, fine, biological. A pad that no longer lets light or water through is choked. Take a photo.", 20.0, mind "Both lines shut and seen dry before a canister is parted; unplug it; it is heavy.", opens filter true;
     /// Seen with the filter open.
     MEDIA_PACKED_TIGHT @ Filter = "media-packed-tight", 0.003;
         "The trays are packed tight", not "The media lie loosely",
         asks "With the filter open: are the trays packed so tight that nothing moves?";
-        look "Feel how tight the trays are", "With the filter open, press each bag and pad: it should give. Take one bag out and compare the flow.", 20.0, mind "Both lines shut and seen dry before a canister is parted; unplug it.";
+        look "Feel how tight the trays are", "With the filter open, press each bag and pad: it should give. Take one bag out and compare the flow.", 20.0, mind "Both lines shut and seen dry before a canister is parted; unplug it.", opens filter true;
     /// No squeezing clears it.
     SPONGE_CHOKED @ Filter = "sponge-choked", 0.003;
         "Squeezing no longer clears the sponge", not "The sponge squeezes clear",
         asks "Squeeze the sponge in tank water five times: does it stay clogged?";
-        look "Squeeze the sponge", "In a bucket of tank water: squeeze it until the water stays clear, then see whether water runs through it.", 10.0, mind "Unplug the filter first. Never under the tap: its bacteria live there.";
+        look "Squeeze the sponge", "In a bucket of tank water: squeeze it until the water stays clear, then see whether water runs through it.", 10.0, mind "Unplug the filter first. Never under the tap: its bacteria live there.", opens filter true;
     /// Bits come off.
     SPONGE_CRUMBLING @ Filter = "sponge-crumbling", 0.02;
         "The sponge crumbles in the hand", not "The sponge is firm",
@@ -155,7 +155,7 @@ looked_for! {
     IMPELLER_DIRTY @ Filter = "impeller-dirty", 0.003;
         "The impeller is slimed, worn or blocked", not "The impeller is clean and turns freely",
         asks "Open the pump: is the impeller slimed, worn or blocked?";
-        look "Look at the impeller", "Unplug, open the motor cover, lift the impeller out: slime, hair, a snail shell, a worn shaft?", 10.0, mind "Unplug first; both lines shut and seen dry on a canister.";
+        look "Look at the impeller", "Unplug, open the motor cover, lift the impeller out: slime, hair, a snail shell, a worn shaft?", 10.0, mind "Unplug first; both lines shut and seen dry on a canister.", opens filter true;
     /// On the suction side.
     JOINT_LOOSE @ Filter = "joint-loose", 0.003;
         "A joint of the suction hose gives", not "Every joint is snug",
@@ -170,7 +170,7 @@ looked_for! {
     LID_SEAL_BAD @ Filter = "lid-seal-bad", 0.003;
         "A seal is flat, dry, cracked or dirty", not "The seals are clean and supple",
         asks "Is a seal flat, dry, cracked or dirty?";
-        look "Look at the seals", "Lid, each tap, pump seat, motor cover in turn: clean, supple, lightly greased, seated all round?", 15.0, mind "Both lines shut and seen dry before a canister is parted; unplug it. Only seal-safe grease.";
+        look "Look at the seals", "Lid, each tap, pump seat, motor cover in turn: clean, supple, lightly greased, seated all round?", 15.0, mind "Both lines shut and seen dry before a canister is parted; unplug it. Only seal-safe grease.", opens filter true;
     /// It may leak inward only.
     HOSE_CRACKED @ Filter = "hose-cracked", 0.003;
         "A hose has a hair crack", not "The hoses are whole",
@@ -195,7 +195,7 @@ looked_for! {
     ANIMALS_IN_FILTER @ Filter = "animals-in-filter", 0.02;
         "Animals were found inside the filter", not "No animal inside the filter",
         asks "With the filter open: are there animals inside?";
-        look "Look for animals in the filter", "Before rinsing anything, look through the coarse stage and the housing.", 15.0, mind "Both lines shut and seen dry before a canister is parted; unplug it.";
+        look "Look for animals in the filter", "Before rinsing anything, look through the coarse stage and the housing.", 15.0, mind "Both lines shut and seen dry before a canister is parted; unplug it.", opens filter true;
     /// A place nobody suspects.
     MOTOR_COVER_DAMP @ Filter = "motor-cover-damp", 0.02;
         "It is damp round the motor cover", not "The motor cover is dry",

@@ -1,12 +1,12 @@
 //! What can be seen or asked. One card each, in the file of the place where it is seen.
 
 /// Declares findings that have a look of their own: place, id and leak; what they say; the question; how to look, minutes
-/// and what to mind.
+/// what to mind, and whether it takes the filter apart.
 macro_rules! looked_for {
     ($($(#[$doc:meta])* $name:ident @ $place:ident = $id:literal, $leak:literal;
         $says:literal, not $not:literal,
         asks $asks:literal;
-        look $title:literal, $how:literal, $minutes:literal $(, mind $caution:literal)?;)+) => {
+        look $title:literal, $how:literal, $minutes:literal $(, mind $caution:literal)? $(, opens filter $opens:literal)?;)+) => {
         /// Every finding of this file, in the order in which they are asked.
         pub const ALL: &[&Finding] = &[$(&$name),+];
 
@@ -25,8 +25,9 @@ macro_rules! looked_for {
                 how: $how,
                 caution: concat!("" $(, $caution)?),
                 minutes: $minutes,
-                euros: 0.0,
+                $(opens_filter: $opens,)?
                 gives: Gives::Answer(&$name),
+                ..Check::BLANK
             }),
         };)+
     };

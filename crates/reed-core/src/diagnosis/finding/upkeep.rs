@@ -22,10 +22,9 @@ macro_rules! happened {
                 id: concat!("recall-", $id),
                 title: concat!("Recall: ", $says),
                 how: "Ask everyone who touches the tank; look at its records.",
-                caution: "",
                 minutes: 0.5,
-                euros: 0.0,
                 gives: Gives::Answer(&$name),
+                ..Check::BLANK
             }),
         };)+
     };
