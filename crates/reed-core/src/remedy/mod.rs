@@ -4,6 +4,7 @@
 //! believed in and runs the twin again. [`proof`] compares a later reading with what was forecast.
 
 pub mod change;
+pub mod first_aid;
 mod plan;
 pub mod proof;
 

@@ -7,7 +7,7 @@ use reed_core::document::Document;
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{Verdict, judge};
-use reed_core::remedy::{Change, plans};
+use reed_core::remedy::{Change, first_aid, plans};
 use reed_core::tank::thing::{Cover, ThingKind};
 use reed_core::tank::{Activity, Analyte, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface, Tank, start};
 use reed_core::twin::Twin;
@@ -149,6 +149,20 @@ fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
     let (unread, low, high) = (day(None), day(Some(6.0)), day(Some(8.0)));
     assert!(low.0 < unread.0 && (low.0 - 6.0).abs() < (unread.0 - 6.0).abs(), "{low:?} {unread:?}");
     assert!(high.0 > low.0 && high.1 < unread.1, "{high:?} {unread:?}");
+}
+
+/// Gulping, soap and chlorine come before the diagnosis; what is long past does not.
+#[test]
+fn first_aid_stands_first_while_it_is_urgent() {
+    let due = |id: &str, hours_ago: i64| {
+        let at = MORNING - jiff::SignedDuration::from_hours(hours_ago);
+        let observed = Observed { answers: vec![Answered { at, ..yes(id) }], ..Observed::nothing(MORNING) };
+        first_aid::due(&observed).into_iter().map(|aid| aid.title).collect::<Vec<_>>()
+    };
+    assert_eq!(due("gasping", 1), ["First, help them breathe"]);
+    assert_eq!(due("soap-near-tank", 12), ["First, thin out the soap"]);
+    assert_eq!(due("conditioner-forgotten", 12), ["First, bind the chlorine"]);
+    assert!(due("soap-near-tank", 24 * 20).is_empty() && due("pumping-gills", 1).is_empty());
 }
 
 #[test]

@@ -145,21 +145,13 @@ impl Change {
     }
 }
 
-const fn step(text: &'static str) -> Step {
+pub(super) const fn step(text: &'static str) -> Step {
     Step { text, caution: "" }
 }
 
-const fn careful(text: &'static str, caution: &'static str) -> Step {
+pub(super) const fn careful(text: &'static str, caution: &'static str) -> Step {
     Step { text, caution }
 }
-
-/// What keeps fish alive before the cause is known, when they gulp or die.
-pub static FIRST_AID: &[Step] = &[
-    careful("Turn the outlet up until the surface dances, or hang an air stone in.", "Unplug before hands go in near pumps and heaters."),
-    step("Feed nothing today. Lid open, no direct sun."),
-    careful("If tap water went in without conditioner: dose it now, for the whole tank.", "Read the label; gloves."),
-    step("Then go on below: the cause is still there."),
-];
 
 /// Every change.
 pub fn all() -> impl Iterator<Item = &'static Change> {

@@ -14,7 +14,7 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use reed_core::diagnosis::{Differential, Distress};
 use reed_core::document::Document;
-use reed_core::remedy::change::{FIRST_AID, Step};
+use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, plans};
 use reed_store::CaseId;
 
@@ -61,8 +61,7 @@ struct CasePage {
     stage: StageView,
     drawing: String,
     drawing_note: &'static str,
-    urgent: bool,
-    first_aid: &'static [Step],
+    first_aid: Vec<&'static FirstAid>,
     next: NextView,
     answers: Vec<AnswerLine>,
     places: Vec<PlaceView>,
@@ -136,7 +135,6 @@ impl CasePage {
         let observed = file.observed(moment.wall);
         let clear = differential.is_clear() || differential.nothing_left_to_ask();
         let distress = Distress::worst_of(&observed.answers);
-        let urgent = stage == Stage::Looking && distress.is_some_and(Distress::is_urgent);
         let (reading, proof) = match refused {
             Some(Refused::Reading(input, refusals)) => (Some((input, refusals)), None),
             Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
@@ -173,8 +171,7 @@ impl CasePage {
                 Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
-            urgent,
-            first_aid: FIRST_AID,
+            first_aid: if stage == Stage::Looking { first_aid::due(&observed) } else { Vec::new() },
             next: NextView::of(stage, differential, plans, file, moment),
             answers: evidence::answer_lines(file, &observed, moment),
             places: evidence::places(file),
