@@ -3,13 +3,15 @@
 use super::belief::{FaultSet, Likelihoods, NoisyOr, likelihood};
 use super::distress::RUNGS;
 use super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
-use super::finding::{self, Finding, Kind, computed, events, filter};
+use super::finding::limits::Limit;
+use super::finding::{self, Finding, Kind, computed, events, filter, upkeep};
 use super::observed::{Answer, Answered, Observed};
 use super::space::{Candidate, Space};
 use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::{Temperature, Units};
 use crate::water::chemistry;
+use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// Where a piece of evidence comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -49,12 +51,18 @@ const UNREAD_IS_HIGH: f64 = 0.3;
 /// All the evidence there is, in the order: file, answers, readings, computed.
 pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Piece> {
     let mut pieces = Vec::new();
-    for fact in finding::all() {
-        if let Kind::Fact(holds) = fact.kind {
-            let sureness = if holds(tank) { 1.0 } else { 0.0 };
-            pieces.push(sign(space, fact, sureness, Origin::File));
+    for known in finding::all() {
+        match known.kind {
+            Kind::Fact(holds) => pieces.push(sign(space, known, if holds(tank) { 1.0 } else { 0.0 }, Origin::File)),
+            Kind::Estimated(sureness) => {
+                pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
+            }
+            Kind::Read(limit) => pieces.extend(against_limit(space, observed, known, limit)),
+            // The others are answered, or computed from several readings, below.
+            Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
         }
     }
+    pieces.extend(age_of_tank(space, tank, observed));
     let flat = &finding::places::SURFACE_FLAT;
     if tank.surface <= crate::tank::Surface::Still && observed.answer(flat).is_none() {
         pieces.push(sign(space, flat, 1.0, Origin::File));
@@ -67,9 +75,9 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
                 let sureness = if answered.answer == Answer::Yes { 1.0 } else { 0.0 };
                 pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
             }
-            Kind::Event { .. } => pieces.push(event(space, answered, observed)),
-            // Rungs are one piece together; facts and computed findings are not answered.
-            Kind::Rung(_) | Kind::Fact(_) | Kind::Computed => {}
+            Kind::Event { .. } => pieces.push(event(space, answered, observed, Origin::Seen)),
+            // Rungs are one piece together; what is read off the file or computed is not answered.
+            Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Read(_) | Kind::Computed => {}
         }
     }
     pieces.extend(ladder(space, observed));
@@ -81,7 +89,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             pieces.push(temperature(space, tank, reading, index, &observed.units));
         }
     }
-    pieces.extend(toxic_nitrogen(space, tank, observed));
+    pieces.extend(nitrogen(space, tank, observed));
     pieces.extend(carbon_dioxide(space, observed));
     pieces
 }
@@ -117,7 +125,7 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
 }
 
 /// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.
-fn event(space: &Space, answered: &Answered, observed: &Observed) -> Piece {
+fn event(space: &Space, answered: &Answered, observed: &Observed, origin: Origin) -> Piece {
     let age_days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
     let happened = answered.answer == Answer::Yes;
     let factor = |candidate: &Candidate| {
@@ -133,7 +141,34 @@ fn event(space: &Space, answered: &Answered, observed: &Observed) -> Piece {
         (true, days) if days < 1.0 => format!("{}, within a day", answered.finding.says),
         (true, days) => format!("{}, {days:.0} days ago", answered.finding.says),
     };
-    Piece { origin: Origin::Seen, says, likelihoods: Likelihoods::PerFault(1.0, factors) }
+    Piece { origin, says, likelihoods: Likelihoods::PerFault(1.0, factors) }
+}
+
+/// The day the tank was set up, if its file says so and nobody answered.
+fn age_of_tank(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    let finding = &upkeep::TANK_SET_UP;
+    let day = tank.set_up.filter(|_| observed.answer(finding).is_none())?;
+    let answered = Answered { finding, answer: Answer::Yes, at: day.at(0, 0, 0, 0) };
+    Some(event(space, &answered, observed, Origin::File))
+}
+
+/// The latest reading against a limit; where a difference counts, of both.
+fn against_limit(space: &Space, observed: &Observed, finding: &Finding, limit: &Limit) -> Option<Piece> {
+    let (index, reading) = latest(observed, limit.analyte)?;
+    let (mut value, mut spread, mut readings) = (reading.value, reading.spread, vec![index]);
+    let mut read = format!("{} {}", limit.analyte.label, reading.print(&observed.units));
+    if let Some(less) = limit.less {
+        let (index, other) = latest(observed, less)?;
+        (value, spread) = (value - other.value, spread.hypot(other.spread));
+        readings.push(index);
+        read = format!("{read}, {} {}", less.label, other.print(&observed.units));
+    }
+    let over = if limit.above { value - limit.value } else { limit.value - value };
+    let sureness = sureness(over / spread.max(1e-3));
+    let node = node(&space.candidates, finding);
+    let misread: Vec<usize> = readings.into_iter().map(|index| space.misread_of(index)).collect();
+    let of = |set: FaultSet| likelihood(node.chance(set), if misread.iter().any(|fault| set.has(*fault)) { 0.5 } else { sureness });
+    Some(Piece { origin: Origin::Read, says: read, likelihoods: per_set(space, of) })
 }
 
 /// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.
@@ -252,37 +287,67 @@ fn latest<'a>(observed: &'a Observed, analyte: &Analyte) -> Option<(usize, &'a R
     observed.readings.iter().enumerate().filter(|(_, reading)| reading.analyte == analyte).max_by_key(|(_, reading)| reading.taken_at)
 }
 
-/// Nitrite and un-ionised ammonia together: either is enough, and one that was not read cannot acquit.
-fn toxic_nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    let nitrite = latest(observed, Analyte::NITRITE)
-        .map(|(index, reading)| (index, sureness((reading.value - NITRITE_LIMIT_MG_L) / reading.spread.max(0.01))));
-    let ammonia = latest(observed, Analyte::AMMONIA).map(|(index, reading)| {
+/// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm. Either is enough, and
+/// one that was not read cannot acquit. Where a medium or conditioner binds ammonia a zero says nothing at all.
+fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    let (nitrite, ammonia) = (latest(observed, Analyte::NITRITE), latest(observed, Analyte::AMMONIA));
+    if nitrite.is_none() && ammonia.is_none() {
+        return None;
+    }
+    let above = |value: f64, limit: f64, spread: f64| sureness((value - limit) / spread.max(0.01));
+    // Of each reading: its place, how sure something is there, how sure it harms.
+    let nitrite = nitrite.map(|(index, reading)| {
+        let measurable = above(reading.value, NITRITE_LIMIT_MG_L / 2.0, reading.spread);
+        (index, [measurable, above(reading.value, NITRITE_LIMIT_MG_L, reading.spread)])
+    });
+    let ammonia = ammonia.map(|(index, reading)| {
         let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
         let warmth =
             latest(observed, Analyte::TEMPERATURE).map_or(tank.water_temperature(), |(_, reading)| Temperature::celsius(reading.value));
         let share = chemistry::un_ionised_share(warmth, ph);
         let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
-        (index, sureness((value - NH3_LIMIT_MG_L) / spread))
+        (index, [above(reading.value, KIT_ZERO_MG_L, reading.spread / 2.0), sureness((value - NH3_LIMIT_MG_L) / spread)])
     });
-    if nitrite.is_none() && ammonia.is_none() {
-        return None;
-    }
-    let node = node(&space.candidates, &computed::TOXIC_NITROGEN);
-    let high = |set: FaultSet, read: Option<(usize, f64)>| match read {
-        Some((index, _)) if set.has(space.misread_of(index)) => 0.5,
-        Some((_, sureness)) => sureness,
-        None => UNREAD_IS_HIGH,
+    let sure = |set: FaultSet, step: usize| {
+        let of = |read: Option<(usize, [f64; 2])>| match read {
+            Some((index, _)) if set.has(space.misread_of(index)) => 0.5,
+            Some((_, sureness)) => sureness[step],
+            None => UNREAD_IS_HIGH,
+        };
+        1.0 - (1.0 - of(nitrite)) * (1.0 - of(ammonia))
     };
-    let of = |set: FaultSet| likelihood(node.chance(set), 1.0 - (1.0 - high(set, nitrite)) * (1.0 - high(set, ammonia)));
-    let finding = &computed::TOXIC_NITROGEN;
-    let says = match 1.0 - (1.0 - high(FaultSet::NONE, nitrite)) * (1.0 - high(FaultSet::NONE, ammonia)) {
-        sure if sure > 0.5 => finding.says,
+    let [measurable, harmful] = [0, 1].map(|step| sure(FaultSet::NONE, step));
+    if measurable <= 0.5 && hides_ammonia(tank, observed) {
+        let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
+        return Some(Piece { origin: Origin::Computed, says, likelihoods: Likelihoods::PerFault(1.0, vec![1.0; space.candidates.len()]) });
+    }
+    let nodes = [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| node(&space.candidates, finding));
+    let likelihoods = per_set(space, |set| {
+        let (some, much) = (sure(set, 0), sure(set, 1).min(sure(set, 0)));
+        let of_some = nodes[0].chance(set);
+        let of_much = nodes[1].chance(set).min(of_some);
+        (1.0 - some) * (1.0 - of_some) + (some - much) * (of_some - of_much) + much * of_much
+    });
+    let says = match (measurable > 0.5, harmful > 0.5) {
+        (_, true) => computed::TOXIC_NITROGEN.says,
+        (true, false) => "Ammonia or nitrite can be read, at a level that harms no gills yet",
         _ if nitrite.is_none() => "Ammonia is harmless; nitrite was not read",
         _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
-        _ => finding.says_not,
+        _ => computed::NITROGEN_MEASURABLE.says_not,
     };
-    let likelihoods = per_set(space, of);
     Some(Piece { origin: Origin::Computed, says: says.to_owned(), likelihoods })
+}
+
+/// Something takes or binds ammonia here: by the tank file, or by what was done in the last weeks.
+fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
+    /// How long a medium is reckoned to last, days. From memory.
+    const LASTS_DAYS: f64 = 60.0;
+    let lately = |event: &Finding| {
+        observed.answer(event).is_some_and(|answered| {
+            answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < LASTS_DAYS * 86_400.0
+        })
+    };
+    tank.binds_ammonia() || lately(&upkeep::BINDING_CONDITIONER_USED) || lately(&upkeep::CHEMICAL_MEDIA_ADDED)
 }
 
 fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {

@@ -5,7 +5,7 @@ use super::check::{self, Check, Gives};
 use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
-use super::finding::{Finding, Kind, computed, events, upkeep};
+use super::finding::{self, Finding, Kind, computed, events, upkeep};
 use super::observed::{Answer, Observed};
 use super::space::Space;
 use crate::forecast::{DOUBTS, normal_below};
@@ -176,17 +176,23 @@ impl Asker<'_> {
 
     /// Bits of one more reading of this analyte, whatever was read before.
     fn repeat_bits(&self, analyte: &Analyte) -> f64 {
-        match analyte.id {
+        let against = |finding: &&'static Finding| matches!(finding.kind, Kind::Read(limit) if limit.analyte == analyte);
+        let limits = finding::all().filter(against).map(|finding| self.threshold_bits(finding, 0.8)).fold(0.0, f64::max);
+        let computed = match analyte.id {
             "do" => self.oxygen_bits(crate::tank::hour_of_day(self.observed.now)),
             "temperature" => self.temperature_bits(),
-            "nitrite" | "tan" => self.threshold_bits(&computed::TOXIC_NITROGEN, 0.6),
+            "nitrite" | "tan" => {
+                let steps = [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN];
+                steps.map(|finding| self.threshold_bits(finding, 0.6)).into_iter().fold(0.0, f64::max)
+            }
             // Either of pH and hardness tells nothing about carbon dioxide without the other.
             "ph" | "kh" => {
                 let other = if analyte == Analyte::PH { Analyte::KH } else { Analyte::PH };
                 self.threshold_bits(&computed::CO2_COMPUTED, if self.observed.latest(other).is_some() { 0.8 } else { 0.4 })
             }
             _ => 0.0,
-        }
+        };
+        limits.max(computed)
     }
 
     fn oxygen_bits(&self, hour: f64) -> f64 {

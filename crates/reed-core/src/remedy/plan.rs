@@ -2,7 +2,7 @@
 
 use super::change::{self, Change, Wanted};
 use crate::diagnosis::fault::Fault;
-use crate::diagnosis::{Answer, Differential, Observed};
+use crate::diagnosis::{Differential, Observed};
 use crate::forecast::Forecast;
 use crate::tank::Tank;
 
@@ -45,10 +45,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             let gain_mg_l = after.as_ref().map_or(0.0, |after| after.lowest - now.lowest);
             let safe_after = after.as_ref().map_or(safe_now, |after| after.chance_lowest_above(after.act_below()));
             let fits_cause = fits_cause(change, differential);
-            let not_now = change
-                .not_while
-                .filter(|(finding, _)| observed.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes))
-                .map(|(_, why)| why);
+            let not_now = change.not_while.iter().find(|block| (block.when)(observed)).map(|block| block.why);
             let mut score = fits_cause + (safe_after - safe_now) - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
             if not_now.is_some() {
                 score -= 1.0;

@@ -1,5 +1,7 @@
 //! How the tank is kept. Keepers differ, with reasons on both sides; each setting says what it changes in the numbers.
 
+use crate::units::Percent;
+
 choice_set! {
     /// Where media are rinsed.
     RinseSchool:
@@ -47,7 +49,7 @@ choice_set! {
 
 described! {
     /// The keeper's schools.
-    #[derive(Copy, Eq, Default)]
+    #[derive(Copy)]
     Practice {
         /// Tank water spares the colony on the sponges; the tap is quicker, and safe only if the other media carry the load.
         #[serde(default)]
@@ -64,5 +66,33 @@ described! {
         /// A binder can hide ammonia from the colony or from the kit; that is disputed. A zero read under it proves nothing.
         #[serde(default)]
         conditioner: Conditioner = "conditioner", "Conditioner";
+        /// Of the water, each time. What is needed follows from the load; 20 % a week is a usual start.
+        #[serde(default = "change_share")]
+        change_share: Percent = "change_percent", "Water changed", 1.0..=100.0;
+        /// From one change to the next.
+        #[serde(default = "change_every_days")]
+        change_every_days: u32 = "change_every_days", "Days between changes", 1..=365;
+    }
+}
+
+fn change_share() -> Percent {
+    Percent::of(20.0)
+}
+
+const fn change_every_days() -> u32 {
+    7
+}
+
+impl Default for Practice {
+    fn default() -> Self {
+        Self {
+            rinse: RinseSchool::default(),
+            interval: IntervalSchool::default(),
+            bed: BedSchool::default(),
+            seeding: SeedingSchool::default(),
+            conditioner: Conditioner::default(),
+            change_share: change_share(),
+            change_every_days: change_every_days(),
+        }
     }
 }

@@ -43,6 +43,11 @@ const MG_PER_L: &[Unit] = &[Unit { also: &["ppm", "mgl"], ..unit("mg/L", 1.0) }]
 const AMMONIA: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NH₄", 1.0 / 1.288)];
 /// The ion holds 3.284 times the mass of its nitrogen.
 const NITRITE: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NO₂", 1.0 / 3.284)];
+/// The ion holds 4.427 times the mass of its nitrogen.
+const NITRATE: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NO₃", 1.0 / 4.427)];
+/// One degree of general hardness is as much calcium and magnesium as one of carbonate hardness is carbonate.
+const GENERAL_HARDNESS: &[Unit] =
+    &[Unit { also: &["dh", "°dh", "gh"], ..unit("dGH", 1.0) }, unit("mg/L CaCO₃", 1.0 / 17.848), unit("meq/L", 50.04 / 17.848)];
 /// 1 dKH is 17.848 mg/L of calcium carbonate, 1 meq/L is 50.04 mg/L of it.
 const HARDNESS: &[Unit] =
     &[Unit { also: &["dh", "°dh", "kh"], ..unit("dKH", 1.0) }, unit("mg/L CaCO₃", 1.0 / 17.848), unit("meq/L", 50.04 / 17.848)];
@@ -60,6 +65,20 @@ analytes! {
     PH = ("ph", "pH", &[unit("", 1.0)], 4.0, 10.0, 1);
     /// Carbonate hardness.
     KH = ("kh", "Carbonate hardness", HARDNESS, 0.0, 40.0, 1);
+    /// General hardness.
+    GH = ("gh", "General hardness", GENERAL_HARDNESS, 0.0, 60.0, 1);
+    /// Nitrate, as N.
+    NITRATE = ("nitrate", "Nitrate", NITRATE, 0.0, 150.0, 1);
+    /// Phosphate, as the ion.
+    PHOSPHATE = ("phosphate", "Phosphate", MG_PER_L, 0.0, 50.0, 2);
+    /// Copper.
+    COPPER = ("copper", "Copper", MG_PER_L, 0.0, 10.0, 2);
+    /// Total ammonia of the tap, as N.
+    TAP_AMMONIA = ("tap-tan", "Ammonia of the tap water", AMMONIA, 0.0, 20.0, 2);
+    /// Nitrate of the tap, as N.
+    TAP_NITRATE = ("tap-nitrate", "Nitrate of the tap water", NITRATE, 0.0, 150.0, 1);
+    /// pH of the tap.
+    TAP_PH = ("tap-ph", "pH of the tap water", &[unit("", 1.0)], 4.0, 10.0, 1);
 }
 
 impl Analyte {

@@ -103,7 +103,7 @@ impl Units {
     }
 
     /// Symbols of every unit that differs from the base of its quantity.
-    fn symbols(&self) -> [&'static str; 8] {
+    fn symbols(&self) -> [&'static str; 9] {
         let (volume, flow) = match self.volume {
             VolumeUnit::Litres => ("", ""),
             VolumeUnit::UsGallons => ("US gal", "US gal/h"),
@@ -111,13 +111,14 @@ impl Units {
         };
         let (length, height) = if self.length == LengthUnit::Inches { ("in", "ft") } else { ("", "") };
         let temperature = if self.temperature == TemperatureUnit::Fahrenheit { "°F" } else { "" };
-        let (ammonium, nitrite) = if self.nitrogen == NitrogenForm::Ion { ("mg/L NH₄", "mg/L NO₂") } else { ("", "") };
+        let (ammonium, nitrite, nitrate) =
+            if self.nitrogen == NitrogenForm::Ion { ("mg/L NH₄", "mg/L NO₂", "mg/L NO₃") } else { ("", "", "") };
         let hardness = match self.hardness {
             HardnessUnit::Degrees => "",
             HardnessUnit::CalciumCarbonate => "mg/L CaCO₃",
             HardnessUnit::Milliequivalents => "meq/L",
         };
-        [volume, flow, length, height, temperature, ammonium, nitrite, hardness]
+        [volume, flow, length, height, temperature, ammonium, nitrite, nitrate, hardness]
     }
 }
 

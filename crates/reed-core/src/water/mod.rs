@@ -4,4 +4,5 @@
 //! exists, its check.
 
 pub mod chemistry;
+pub mod nitrogen;
 pub mod oxygen;

@@ -122,6 +122,9 @@ fn a_thicket_low_at_dawn_and_fine_at_dusk() {
         .yes("pumping-gills")
         .no("surface-flat")
         .no("surface-film")
+        .no("waste-or-carcass-found")
+        .no("muck-everywhere")
+        .no("feeding-raised")
         .read(Analyte::OXYGEN, 4.5, 8)
         .read(Analyte::OXYGEN, 9.5, 19)
         .read(Analyte::TEMPERATURE, 25.0, 8)
@@ -248,6 +251,13 @@ fn with_nothing_wrong_seen_and_good_readings_the_tank_is_healthy() {
         "damp-or-drip",
         "filter-cleaned",
         "filter-or-media-new",
+        "muck-everywhere",
+        "muck-behind-structure",
+        "food-passes-intake",
+        "leftover-food",
+        "nuisance-algae",
+        "cloudy-white",
+        "tint-brown",
     ] {
         case = case.no(id);
     }

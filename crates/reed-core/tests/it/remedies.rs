@@ -2,6 +2,7 @@
 
 use jiff::civil::{DateTime, date};
 use proptest::prelude::{prop_assert, proptest};
+use reed_core::diagnosis::finding::{Finding, Kind};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
 use reed_core::document::Document;
 use reed_core::forecast::Ensemble;
@@ -114,11 +115,14 @@ fn every_fault_is_found_by_its_own_signs() {
         assert!(fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)), "{} is ruled out here", fault.id);
         let mut observed = Observed::nothing(MORNING);
         let shown = fault.signs.iter().filter(|(sign, strength)| strength.chance() > 0.6 && !sign.asks.is_empty()).map(|(sign, _)| *sign);
-        let preceded = fault.events.iter().filter(|link| link.strength.chance() > 0.6).map(|link| link.event);
+        let preceded = fault.events.iter().filter(|link| link.strength.chance() > 0.3).map(|link| link.event);
         observed.answers.extend(shown.chain(preceded).map(|finding| yes(finding.id)));
         observed.answers.push(yes("keeps-to-top"));
         if fault.id == "night-plant-demand" {
             tank.plants.planting = Planting::Dense;
+        }
+        if fault.id == "underfed" {
+            tank.feed = Mass::grams(tank.stock_mass().as_grams() * 0.001);
         }
         let faulty = Twin::of(&fault.put_into(&tank));
         observed.readings.push(Reading::usual(Analyte::OXYGEN, (faulty.day.at(8.5) * 10.0).round() / 10.0, MORNING));
@@ -129,8 +133,17 @@ fn every_fault_is_found_by_its_own_signs() {
         if fault.id == "too-warm" {
             observed.readings.push(Reading::usual(Analyte::TEMPERATURE, 29.0, MORNING));
         }
-        if fault.id == "gill-poisoning" {
+        let shows = |finding: &Finding| fault.signs.iter().any(|(sign, _)| *sign == finding);
+        if shows(&finding::computed::NITROGEN_MEASURABLE) || shows(&finding::computed::TOXIC_NITROGEN) {
             observed.readings.push(Reading::usual(Analyte::NITRITE, 0.6, MORNING));
+        }
+        for sign in finding::limits::ALL.iter().filter(|sign| shows(sign)) {
+            if let Kind::Read(limit) = sign.kind {
+                let beyond = if limit.above { limit.value * 2.0 } else { limit.value / 2.0 };
+                let value = if limit.less.is_some() { 8.0 } else { beyond };
+                observed.readings.push(Reading::usual(limit.analyte, value, MORNING));
+                observed.readings.extend(limit.less.map(|less| Reading::usual(less, 6.5, MORNING)));
+            }
         }
         let differential = Differential::of(&tank, &observed);
         let first: Vec<_> = differential.suspects.iter().take(3).map(|suspect| suspect.fault.id).collect();

@@ -4,7 +4,22 @@ use super::{Check, Gives};
 use crate::tank::Analyte;
 
 /// Every check of this file.
-pub const ALL: &[&Check] = &[&OXYGEN, &TEMPERATURE, &AMMONIA, &NITRITE, &PH, &KH, &REPEAT];
+pub const ALL: &[&Check] = &[
+    &OXYGEN,
+    &TEMPERATURE,
+    &AMMONIA,
+    &NITRITE,
+    &PH,
+    &KH,
+    &NITRATE,
+    &GH,
+    &PHOSPHATE,
+    &COPPER,
+    &TAP_AMMONIA,
+    &TAP_NITRATE,
+    &TAP_PH,
+    &REPEAT,
+];
 
 /// Oxygen.
 pub static OXYGEN: Check = Check {
@@ -67,6 +82,81 @@ pub static KH: Check = Check {
     minutes: 3.0,
     euros: 0.3,
     gives: Gives::Reading(Analyte::KH),
+    ..Check::BLANK
+};
+/// Nitrate.
+pub static NITRATE: Check = Check {
+    id: "read-nitrate",
+    title: "Test nitrate",
+    how: "Shake reagents and vial as long as the leaflet says, or it reads too low. Best just before a water change, when it is highest.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 8.0,
+    euros: 0.5,
+    gives: Gives::Reading(Analyte::NITRATE),
+    ..Check::BLANK
+};
+/// General hardness.
+pub static GH: Check = Check {
+    id: "read-gh",
+    title: "Test the general hardness",
+    how: "Count drops until the colour turns; swirl after each. The tap water too, where refills are softened.",
+    minutes: 3.0,
+    euros: 0.3,
+    gives: Gives::Reading(Analyte::GH),
+    ..Check::BLANK
+};
+/// Phosphate.
+pub static PHOSPHATE: Check = Check {
+    id: "read-phosphate",
+    title: "Test phosphate",
+    how: "Rinse the vial with tank water, never with dish soap: soaps hold phosphate. Look down on the white of the card.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 8.0,
+    euros: 0.6,
+    gives: Gives::Reading(Analyte::PHOSPHATE),
+    ..Check::BLANK
+};
+/// Copper.
+pub static COPPER: Check = Check {
+    id: "read-copper",
+    title: "Test copper",
+    how: "Test tank water in daylight; any repeatable reading above zero is too much for shrimp and snails.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 8.0,
+    euros: 0.8,
+    gives: Gives::Reading(Analyte::COPPER),
+    ..Check::BLANK
+};
+/// What comes in with the refill.
+pub static TAP_AMMONIA: Check = Check {
+    id: "read-tap-ammonia",
+    title: "Test the tap water for ammonia",
+    how: "The same kit with fresh tap water, conditioned as for a refill.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 8.0,
+    euros: 0.5,
+    gives: Gives::Reading(Analyte::TAP_AMMONIA),
+    ..Check::BLANK
+};
+/// What comes in with the refill.
+pub static TAP_NITRATE: Check = Check {
+    id: "read-tap-nitrate",
+    title: "Test the tap water for nitrate",
+    how: "The same kit with tap water. The waterworks publishes it too.",
+    caution: "Gloves and goggles with the reagents.",
+    minutes: 8.0,
+    euros: 0.5,
+    gives: Gives::Reading(Analyte::TAP_NITRATE),
+    ..Check::BLANK
+};
+/// Stood for a night.
+pub static TAP_PH: Check = Check {
+    id: "read-tap-ph",
+    title: "Test the pH of the tap water",
+    how: "Let a glass of it stand for a night first: fresh from the tap it holds carbon dioxide of its own.",
+    minutes: 4.0,
+    euros: 0.3,
+    gives: Gives::Reading(Analyte::TAP_PH),
     ..Check::BLANK
 };
 /// The same again.

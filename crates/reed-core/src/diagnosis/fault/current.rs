@@ -115,8 +115,14 @@ pub static MID_WATER_JET: Fault = Fault {
     what: "Surface and bed hardly move while fish in the middle are pushed about: a short riser, or an outlet set too low.",
     rate: Rate::Uncommon,
     needs: Some(Need { else_out: "No outlet in the tank file blows at half height.", met: |tank| tank.has_stream_at_half_height() }),
-    signs: &[(&current::PUSHED_BY_CURRENT, Usually), (&places::SURFACE_FLAT, Usually), (&places::MUCK_EVERYWHERE, Often)],
-    seen_by: &[&current::PUSHED_BY_CURRENT],
+    signs: &[
+        (&current::OUTLET_MID_WATER, NearlyAlways),
+        (&current::PUSHED_BY_CURRENT, Usually),
+        (&current::RISER_SHORT, Usually),
+        (&places::SURFACE_FLAT, Often),
+        (&places::MUCK_EVERYWHERE, Often),
+    ],
+    seen_by: &[&current::OUTLET_MID_WATER],
     ..Fault::BLANK
 };
 

@@ -112,6 +112,7 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
         (&filter::BUBBLES_IN_WATER, Usually),
         (&filter::FLOW_WEAK, Often),
         (&filter::AIR_UNDER_LID, Often),
+        (&computed::FINE_BEFORE_COARSE, Often),
     ],
     events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: Seldom, window_days: 14.0 }],
     seen_by: &[&filter::FINE_MEDIA_CLOGGED],
@@ -472,7 +473,7 @@ pub static ANIMALS_DRAWN_IN: Fault = Fault {
                 && !tank.has_intake_sponge()
         },
     }),
-    signs: &[(&filter::ANIMALS_IN_FILTER, NearlyAlways), (&fish::DEATHS_STEADY, Seldom)],
+    signs: &[(&filter::ANIMALS_IN_FILTER, NearlyAlways), (&computed::NO_PREFILTER, Usually), (&fish::DEATHS_STEADY, Seldom)],
     events: &[Precedes { event: &events::ANIMAL_MISSING, strength: Usually, window_days: 14.0 }],
     seen_by: &[&filter::ANIMALS_IN_FILTER],
     ..Fault::BLANK

@@ -4,10 +4,12 @@
 //! make of the oxygen is then computed by the twin, not written down. Strengths and rates are common practice, no
 //! source.
 
+pub mod biology;
 pub mod bystander;
 pub mod current;
 pub mod filter;
 pub mod oxygen;
+pub mod water;
 
 use super::check::Check;
 use super::finding::Finding;
@@ -151,7 +153,7 @@ impl Fault {
 
 /// Every fault.
 pub fn all() -> impl Iterator<Item = &'static Fault> {
-    [oxygen::ALL, filter::ALL, current::ALL, bystander::ALL].into_iter().flatten().copied()
+    [oxygen::ALL, filter::ALL, current::ALL, biology::ALL, water::ALL, bystander::ALL].into_iter().flatten().copied()
 }
 
 /// The fault with this id.

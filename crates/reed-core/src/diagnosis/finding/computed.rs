@@ -1,8 +1,12 @@
 //! What the tank file says and what is computed from readings and the twin; never asked.
 
 use super::{Finding, Kind, Place};
-use crate::numbers::Numbers;
-use crate::tank::{Planting, Tank};
+use crate::diagnosis::observed::Observed;
+use crate::forecast::normal_below;
+use crate::numbers::{self, Numbers};
+use crate::tank::{Analyte, Planting, Tank};
+use crate::water::nitrogen::NITRATE_PER_NITROGEN;
+use crate::water::oxygen::demand;
 
 /// Every finding of this file.
 pub const ALL: &[&Finding] = &[
@@ -11,14 +15,31 @@ pub const ALL: &[&Finding] = &[
     &CO2_DOSED,
     &CO2_COMPUTED,
     &TOXIC_NITROGEN,
+    &NITROGEN_MEASURABLE,
     &FILTER_PURGES_ITSELF,
     &TURNOVER_HIGH,
     &INTAKES_AT_BOTH_ENDS,
     &INTAKE_IN_FRONT,
+    &BED_DEEP_FINE,
+    &NO_PREFILTER,
+    &MEDIA_ORDER_WRONG,
+    &FINE_BEFORE_COARSE,
+    &MASKED_BY_MEDIUM,
+    &CAPACITY_SHORT,
+    &NITRATE_PEAK_HIGH,
+    &FEED_BELOW_NEED,
 ];
 
 const fn known(id: &'static str, says: &'static str, says_not: &'static str, leak: f64, kind: Kind) -> Finding {
     Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind, look: None }
+}
+
+/// What is reckoned from a keeper's figures may be off by a factor of two either way, as one standard deviation.
+const RECKONED_LOG_SPREAD: f64 = 0.7;
+
+/// How sure it is that a reckoned value lies below another, never quite.
+fn sure_below(value: f64, limit: f64) -> f64 {
+    normal_below((limit.max(1e-9) / value.max(1e-9)).ln() / RECKONED_LOG_SPREAD).clamp(0.02, 0.98)
 }
 
 /// Dense planting.
@@ -51,6 +72,9 @@ pub static TOXIC_NITROGEN: Finding = known(
     0.02,
     Kind::Computed,
 );
+/// Any that a kit shows; whether it harms is [`TOXIC_NITROGEN`]. Two steps of one ladder: one quantity, one node.
+pub static NITROGEN_MEASURABLE: Finding =
+    known("nitrogen-measurable", "Ammonia or nitrite can be read", "Neither ammonia nor nitrite can be read", 0.03, Kind::Computed);
 /// Some canisters do, on purpose.
 pub static FILTER_PURGES_ITSELF: Finding = known(
     "filter-purges-itself",
@@ -82,4 +106,74 @@ pub static INTAKE_IN_FRONT: Finding = known(
     "An intake sits behind the background",
     0.15,
     Kind::Fact(Tank::has_background_without_intake_behind),
+);
+/// Deeper than oxygen reaches. 5 cm is common practice.
+pub static BED_DEEP_FINE: Finding = known(
+    "bed-deep-fine",
+    "The bed is fine and deeper than 5 cm",
+    "The bed is coarse or shallow",
+    0.15,
+    Kind::Fact(|tank| tank.bed.depth.as_cm() >= 5.0 && tank.bed.grain.as_mm() <= 1.0),
+);
+/// From the drawing.
+pub static NO_PREFILTER: Finding = known(
+    "no-prefilter",
+    "No intake has a sponge over it",
+    "An intake has a sponge over it",
+    0.15,
+    Kind::Fact(|tank| !tank.has_intake_sponge()),
+);
+/// Ammonia is taken before the colony meets it.
+pub static MEDIA_ORDER_WRONG: Finding = known(
+    "media-order-wrong",
+    "A medium that takes ammonia comes before the biological media",
+    "Nothing takes the ammonia before the biological media",
+    0.05,
+    Kind::Fact(Tank::takes_ammonia_before_its_colony),
+);
+/// Fine floss before coarse clogs in days.
+pub static FINE_BEFORE_COARSE: Finding = known(
+    "fine-before-coarse",
+    "A fine stage comes before a coarse one",
+    "Coarse comes before fine",
+    0.05,
+    Kind::Fact(Tank::has_fine_before_coarse),
+);
+/// A zero under it says nothing.
+pub static MASKED_BY_MEDIUM: Finding = known(
+    "masked-by-medium",
+    "A medium or conditioner here binds ammonia",
+    "Nothing here binds ammonia",
+    0.15,
+    Kind::Fact(Tank::binds_ammonia),
+);
+/// The surfaces against the load; either may be off by half as much again.
+pub static CAPACITY_SHORT: Finding = known(
+    "capacity-short",
+    "By the sum of its surfaces the tank carries fewer bacteria than its feed needs",
+    "By the sum of its surfaces the tank carries bacteria enough",
+    0.1,
+    Kind::Estimated(|tank, _| numbers::capacity_ratio(tank).map(|ratio| sure_below(ratio, 1.0))),
+);
+/// What weekly changes leave, from the feed.
+pub static NITRATE_PEAK_HIGH: Finding = known(
+    "nitrate-peak-high",
+    "By feed and water changes nitrate should peak above 40 mg/L",
+    "By feed and water changes nitrate should stay below 40 mg/L",
+    0.3,
+    Kind::Estimated(|tank, observed: &Observed| {
+        let tap = observed.latest(Analyte::TAP_NITRATE).map_or(0.0, |reading| reading.value * NITRATE_PER_NITROGEN);
+        Some(sure_below(40.0, numbers::nitrate_peak_mg_l(tank, tap)))
+    }),
+);
+/// Half a percent of their mass a day keeps small fish alive, from memory.
+pub static FEED_BELOW_NEED: Finding = known(
+    "feed-below-need",
+    "They get less than half a percent of their mass a day",
+    "They get enough to eat",
+    0.05,
+    Kind::Estimated(|tank, _| {
+        let mass = tank.stock_mass().as_grams();
+        (mass > 0.0).then(|| sure_below(demand::dry_feed_g(tank.feed, tank.feed_protein) / mass, 0.005))
+    }),
 );

@@ -49,6 +49,16 @@ looked_for! {
         "Fish are pushed about by the current", not "Fish rest where they like",
         asks "Are resting fish pushed about, or do they hide from the current?";
         look "Watch fish that rest", "Watch three fish that do not swim: do they hold their place without effort somewhere?", 2.0;
+    /// Half height.
+    OUTLET_MID_WATER @ Outlet = "outlet-mid-water", 0.02;
+        "The stream blows at half height", not "The stream does not blow at half height",
+        asks "Does the outlet or powerhead blow at half height, so that neither surface nor bed moves?";
+        look "See where the stream goes", "A pinch of fine food before the outlet: does it fly level through the middle?", 1.0;
+    /// Too short a pipe.
+    RISER_SHORT @ Outlet = "riser-short", 0.02;
+        "The riser of the sponge filter ends well below the surface", not "The riser reaches the surface",
+        asks "Does the riser of a sponge filter end well below the surface?";
+        look "Look at the riser", "How far below the surface does its upper end sit?", 0.5;
     /// For hours.
     FOAM_STAYS @ Surface = "foam-stays", 0.02;
         "Foam stays on the surface", not "No foam stays",

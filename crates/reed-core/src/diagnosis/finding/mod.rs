@@ -33,15 +33,18 @@ macro_rules! looked_for {
     };
 }
 
+pub mod biology;
 pub mod computed;
 pub mod current;
 pub mod events;
 pub mod filter;
 pub mod fish;
+pub mod limits;
 pub mod places;
 pub mod upkeep;
 
 use super::check::Check;
+use super::observed::Observed;
 use crate::tank::Tank;
 
 /// Where a finding is seen: groups the questions and the drawing.
@@ -98,7 +101,11 @@ pub enum Kind {
     },
     /// Read off the tank file.
     Fact(fn(&Tank) -> bool),
-    /// Computed from readings or the twin.
+    /// Read against a limit.
+    Read(&'static limits::Limit),
+    /// Reckoned from the tank and its readings: how sure it is that it is so, 0 to 1; `None` where it cannot be said.
+    Estimated(fn(&Tank, &Observed) -> Option<f64>),
+    /// Computed from several readings at once, each in its own way.
     Computed,
 }
 
@@ -131,7 +138,10 @@ impl PartialEq for Finding {
 
 /// Every finding, in the order in which they are asked.
 pub fn all() -> impl Iterator<Item = &'static Finding> {
-    [fish::ALL, places::ALL, current::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL].into_iter().flatten().copied()
+    [fish::ALL, places::ALL, current::ALL, biology::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL, limits::ALL]
+        .into_iter()
+        .flatten()
+        .copied()
 }
 
 /// The finding with this id.

@@ -1,7 +1,7 @@
 //! Changes of load, water and attention.
 
 use super::{Change, Proof, Wanted, careful, step};
-use crate::diagnosis::fault::{bystander, current, filter, oxygen};
+use crate::diagnosis::fault::{biology, bystander, current, filter, oxygen, water};
 use crate::tank::{Analyte, Tank};
 use crate::units::Mass;
 
@@ -25,6 +25,7 @@ pub(super) static REMOVE_WASTE: Change = Change {
     title: "Take out what rots",
     what: "What is out of the water uses no oxygen in it.",
     cures: &[&oxygen::OXYGEN_DEMAND_HIGH],
+    eases: &[&biology::LOAD_JUMP],
     in_the_model: Some(|tank| Tank { rotting: Mass::default(), ..tank.clone() }),
     minutes: 20.0,
     steps: &[
@@ -47,7 +48,15 @@ pub(super) static FEED_LESS: Change = Change {
     id: "feed-less",
     title: "Feed half for two weeks",
     what: "Less feed means less waste to rot and less ammonia for bacteria to burn with oxygen.",
-    eases: &[&oxygen::OXYGEN_DEMAND_HIGH, &bystander::GILL_POISONING],
+    cures: &[&biology::LOAD_JUMP, &biology::BACTERIAL_BLOOM],
+    eases: &[
+        &oxygen::OXYGEN_DEMAND_HIGH,
+        &bystander::GILL_POISONING,
+        &biology::TOO_LITTLE_BIOLOGY,
+        &biology::NOT_CYCLED,
+        &water::PHOSPHATE_ALGAE,
+        &water::NITRATE_BUILD_UP,
+    ],
     in_the_model: Some(|tank| Tank { feed: Mass::grams(tank.feed.as_grams() / 2.0), ..tank.clone() }),
     minutes: 2.0,
     steps: &[step("Halve each portion, or skip every second day. What is not eaten in half a minute was too much.")],
@@ -60,7 +69,7 @@ pub(super) static REHOME_STOCK: Change = Change {
     id: "rehome-stock",
     title: "Find a home for a quarter of the stock",
     what: "Fewer animals breathe less and eat less.",
-    eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
+    eases: &[&oxygen::OXYGEN_DEMAND_HIGH, &biology::TOO_LITTLE_BIOLOGY],
     fits: |tank| if tank.stock.iter().any(|group| group.count > 1) { Ok(()) } else { Err("There are no groups of animals to thin out.") },
     in_the_model: Some(|tank| {
         let mut fewer = tank.clone();
@@ -81,7 +90,15 @@ pub(super) static WATER_CHANGE: Change = Change {
     title: "Change a third of the water",
     what: "A third less of whatever poisons it, at once. The colony lives on surfaces, not in the water: it loses nothing.",
     cures: &[&bystander::GILL_POISONING],
-    eases: &[&bystander::CHLORINE_EXPOSURE],
+    eases: &[
+        &bystander::CHLORINE_EXPOSURE,
+        &biology::NOT_CYCLED,
+        &biology::LOAD_JUMP,
+        &biology::LOW_ALKALINITY,
+        &water::NITRATE_BUILD_UP,
+        &water::RESIDUAL_MEDICINE,
+        &water::OVER_TREATMENT,
+    ],
     euros: 1.0,
     minutes: 40.0,
     steps: &[
@@ -123,7 +140,14 @@ pub(super) static DAILY_TESTS: Change = Change {
     id: "daily-tests",
     title: "Test ammonia and nitrite daily for a week",
     what: "A colony that was hurt shows it within days; you see it before the fish do.",
-    eases: &[&bystander::GILL_POISONING, &bystander::CHLORINE_EXPOSURE],
+    eases: &[
+        &bystander::GILL_POISONING,
+        &bystander::CHLORINE_EXPOSURE,
+        &biology::COLONY_HURT_BY_CLEANING,
+        &biology::COLONY_HURT_BY_MEDICINE,
+        &biology::COLONY_STARVED,
+        &biology::LOAD_JUMP,
+    ],
     euros: 5.0,
     minutes: 70.0,
     steps: &[step("Same hour, same light, logged here. Above the limits: change a third of the water that day.")],
@@ -152,6 +176,7 @@ pub(super) static OBSERVE: Change = Change {
     title: "Watch for three days, change nothing",
     what: "Nothing in the water explains it; what passes by itself passes within days.",
     cures: &[&bystander::NOT_THE_WATER],
+    eases: &[&water::TEMPERATURE_SHOCK],
     when_healthy: true,
     minutes: 15.0,
     steps: &[step("Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.")],

@@ -1,9 +1,10 @@
 //! Changes of where the water goes, of what lies in its way, and of what it leaves lying.
 
-use super::{Change, Proof, Wanted, careful, step};
-use crate::diagnosis::fault::{current as fault, oxygen};
+use super::{AMMONIA_THERE_AND_TAP_HIGHER, Change, Proof, Wanted, careful, step};
+use crate::diagnosis::fault::{current as fault, oxygen, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::{current as sign, places};
+use crate::tank::Tank;
 
 /// Every change of this file.
 pub(super) const ALL: &[&Change] = &[
@@ -31,6 +32,10 @@ const LOOK_AT_SURFACE: &str = "Look at the surface again: it may be still now. A
 
 const fn gone(finding: &'static Finding, when: &'static str, after_hours: f64) -> Proof {
     Proof { wanted: Wanted::Gone(finding), when, after_hours }
+}
+
+fn at_half_height(tank: &Tank) -> Result<(), &'static str> {
+    if tank.has_stream_at_half_height() { Ok(()) } else { Err("By the tank file no stream blows at half height.") }
 }
 
 /// Where the dirt comes to rest.
@@ -75,7 +80,7 @@ pub(super) static ADD_WAVE_MAKER: Change = Change {
     title: "Hang a wave maker that pushes the same way along the surface",
     what: "It helps the loop over the quarter in which it dies down.",
     eases: &[&fault::OPPOSED_FLOW, &fault::STRUCTURE_SHADOW, &fault::FLOW_TOO_LOW, &oxygen::STILL_SURFACE],
-    in_the_model: Some(crate::tank::Tank::with_surface_powerhead),
+    in_the_model: Some(Tank::with_surface_powerhead),
     euros: 45.0,
     minutes: 20.0,
     steps: &[
@@ -128,7 +133,7 @@ pub(super) static ADD_CIRCULATION: Change = Change {
     title: "Add a powerhead for circulation",
     what: "It moves water without filtering it: cheaper than a larger filter where the media are enough.",
     cures: &[&fault::FLOW_TOO_LOW],
-    in_the_model: Some(crate::tank::Tank::with_surface_powerhead),
+    in_the_model: Some(Tank::with_surface_powerhead),
     euros: 30.0,
     minutes: 20.0,
     steps: &[careful(
@@ -194,7 +199,8 @@ pub(super) static LENGTHEN_RISER: Change = Change {
     title: "Lengthen the riser, or tilt the powerhead up",
     what: "The stream reaches the surface and rolls the tank from there.",
     cures: &[&fault::MID_WATER_JET],
-    in_the_model: Some(crate::tank::Tank::with_powerheads_up),
+    fits: at_half_height,
+    in_the_model: Some(Tank::with_powerheads_up),
     euros: 3.0,
     minutes: 10.0,
     steps: &[careful("A longer pipe between sponge and powerhead, until it blows a hand's breadth under the surface.", HANDS_IN)],
@@ -210,7 +216,8 @@ pub(super) static AIM_OUTLET: Change = Change {
     what: "The loop keeps turning, and the middle comes to rest.",
     cures: &[&fault::MID_WATER_JET],
     eases: &[&fault::CURRENT_TOO_STRONG],
-    in_the_model: Some(crate::tank::Tank::with_outlets_raised),
+    fits: at_half_height,
+    in_the_model: Some(Tank::with_outlets_raised),
     minutes: 5.0,
     steps: &[careful("Turn it up to the surface, along the longest free stretch.", HANDS_IN)],
     look_after: "Look at the bed again after two days.",
@@ -257,7 +264,7 @@ pub(super) static BETTER_FOOD: Change = Change {
     id: "better-food",
     title: "Change to less oily, varied food",
     what: "Less fat on the surface, less protein in the water.",
-    cures: &[&fault::WASTE_FOAM],
+    cures: &[&fault::WASTE_FOAM, &water::POOR_FOOD],
     euros: 12.0,
     minutes: 10.0,
     steps: &[
@@ -274,6 +281,8 @@ pub(super) static LARGE_WATER_CHANGE: Change = Change {
     title: "Change half of the water now, and again tomorrow",
     what: "Soap cannot be filtered out in time: it has to be diluted.",
     cures: &[&fault::SOAP_CONTAMINATION],
+    eases: &[&water::COPPER],
+    not_while: &[AMMONIA_THERE_AND_TAP_HIGHER],
     euros: 2.0,
     minutes: 60.0,
     steps: &[

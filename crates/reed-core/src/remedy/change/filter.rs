@@ -1,7 +1,7 @@
 //! Changes to filters, hoses, seals and what lets air in. Proved by looking again: bubbles that are gone need no kit.
 
 use super::{Change, Proof, Step, Wanted, careful, step};
-use crate::diagnosis::fault::filter as fault;
+use crate::diagnosis::fault::{filter as fault, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::filter as sign;
 
@@ -422,7 +422,7 @@ pub(super) static MATCH_REFILL_TEMPERATURE: Change = Change {
     id: "match-refill-temperature",
     title: "Match the refill's temperature",
     what: "Within 1 to 2 °C (from memory) neither gas comes out nor do animals take a step.",
-    cures: &[&fault::COLD_REFILL_GAS],
+    cures: &[&fault::COLD_REFILL_GAS, &water::TEMPERATURE_SHOCK],
     minutes: 5.0,
     steps: &[step("Measure the refill before and again during a long fill: stored hot water runs out. Stir warm and cold until it fits.")],
     proof: gone(&sign::BUBBLES_ON_PANES, "After the next water change.", 24.0),
@@ -547,7 +547,7 @@ pub(super) static ACCEPT: Change = Change {
     id: "accept",
     title: "Leave it: it is harmless",
     what: "Nothing suffers from it, and every cure would cost more than it brings.",
-    cures: &[&fault::PLANT_GAS_AT_INTAKE],
+    cures: &[&fault::PLANT_GAS_AT_INTAKE, &water::TANNIN_TINT],
     eases: &[&fault::OUTLET_DRAWS_AIR],
     minutes: 1.0,
     steps: &[step("Note that you have seen it, so that nobody looks for it again.")],

@@ -3,14 +3,18 @@
 //! `in_the_model` turns the tank into the changed tank; what that is worth is computed. Money and minutes are common
 //! practice, no source. To add a change: the card, and its line in its file's list.
 
+mod biology;
 mod care;
 mod current;
 mod filter;
 mod oxygen;
+mod water;
 
 use crate::diagnosis::fault::Fault;
-use crate::diagnosis::finding::Finding;
+use crate::diagnosis::finding::{Finding, upkeep};
+use crate::diagnosis::{Answer, Observed};
 use crate::tank::{Analyte, Purpose, Tank};
+use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// One step, with what to mind while doing it.
 #[derive(Debug)]
@@ -59,6 +63,43 @@ pub struct Proof {
     pub after_hours: f64,
 }
 
+/// What speaks against a change for now.
+#[derive(Debug)]
+pub struct Block {
+    /// Whether it does.
+    pub when: fn(&Observed) -> bool,
+    /// Why, as a sentence.
+    pub why: &'static str,
+}
+
+/// Raising pH or hardness makes ammonia poisonous.
+const AMMONIA_THERE: Block = Block {
+    when: |observed| observed.latest(Analyte::AMMONIA).is_some_and(|reading| reading.value > KIT_ZERO_MG_L + reading.spread),
+    why: "Ammonia was read: a higher pH would turn it into poison. Lower it first.",
+};
+
+/// A large refill of a higher pH does the same.
+const AMMONIA_THERE_AND_TAP_HIGHER: Block = Block {
+    when: |observed| {
+        let higher =
+            observed.latest(Analyte::TAP_PH).zip(observed.latest(Analyte::PH)).is_some_and(|(tap, tank)| tap.value > tank.value + 0.3);
+        higher && (AMMONIA_THERE.when)(observed)
+    },
+    why: "Ammonia was read and the tap's pH is higher: a large refill would turn it into poison. Change small parts, or lower the ammonia first.",
+};
+
+/// Adsorbents take the medicine out.
+const IN_TREATMENT: Block = Block {
+    when: |observed| {
+        /// Usual length of a course, days. From memory.
+        const COURSE_DAYS: f64 = 10.0;
+        observed.answer(&upkeep::MEDICATED).is_some_and(|answered| {
+            answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < COURSE_DAYS * 86_400.0
+        })
+    },
+    why: "A medicine is in the water: this would take it out. Wait until the course is over.",
+};
+
 /// A corrective change.
 #[derive(Debug)]
 pub struct Change {
@@ -78,8 +119,8 @@ pub struct Change {
     pub fits: fn(&Tank) -> Result<(), &'static str>,
     /// Purposes for which it does harm, and why.
     pub blocked_in: &'static [(Purpose, &'static str)],
-    /// Findings during which it must not be relied on, and why.
-    pub not_while: Option<(&'static Finding, &'static str)>,
+    /// When it must not be relied on, or would do harm, and why.
+    pub not_while: &'static [Block],
     /// Makes the change to the tank; `None` if the twin cannot compute what it does yet.
     pub in_the_model: Option<fn(&Tank) -> Tank>,
     /// Money, euros.
@@ -113,7 +154,7 @@ impl Change {
         when_healthy: false,
         fits: |_| Ok(()),
         blocked_in: &[],
-        not_while: None,
+        not_while: &[],
         in_the_model: None,
         euros: 0.0,
         minutes: 0.0,
@@ -155,7 +196,7 @@ pub(super) const fn careful(text: &'static str, caution: &'static str) -> Step {
 
 /// Every change.
 pub fn all() -> impl Iterator<Item = &'static Change> {
-    [oxygen::ALL, filter::ALL, current::ALL, care::ALL].into_iter().flatten().copied()
+    [oxygen::ALL, filter::ALL, current::ALL, biology::ALL, water::ALL, care::ALL].into_iter().flatten().copied()
 }
 
 /// The change with this id.

@@ -1,6 +1,7 @@
 //! Changes that bring oxygen in, or keep it.
 
-use super::{Change, Proof, Wanted, careful, step};
+use super::{Block, Change, Proof, Wanted, careful, step};
+use crate::diagnosis::Answer;
 use crate::diagnosis::fault::{bystander, oxygen};
 use crate::diagnosis::finding::fish;
 use crate::tank::thing::ThingKind;
@@ -295,7 +296,10 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
         (Purpose::Treatment, "Peroxide is a medicine itself: never on top of another one."),
         (Purpose::Transport, "It takes days to work."),
     ],
-    not_while: Some((&fish::GASPING, "It takes days to work: never an answer to gulping fish.")),
+    not_while: &[Block {
+        when: |observed| observed.answer(&fish::GASPING).is_some_and(|answered| answered.answer == Answer::Yes),
+        why: "It takes days to work: never an answer to gulping fish.",
+    }],
     in_the_model: Some(|tank| {
         let mut helped = tank.clone();
         let by_volume = (tank.net_volume().as_litres() / 30.0).ceil().clamp(1.0, 4.0);

@@ -1,6 +1,7 @@
 //! Filters: how they are built, what is in them in the order the water meets it, how they are plumbed.
 
 mod medium;
+mod order;
 mod sump;
 mod tray;
 

@@ -1,4 +1,4 @@
-//! pH and carbonate hardness.
+//! pH and hardness.
 
 use super::Kit;
 use crate::tank::Analyte;
@@ -20,3 +20,6 @@ pub(super) static KH_DROPS: Kit = Kit {
     spread: 0.5,
     steps: &["Fill the vial to its line.", "Add drop by drop, swirl after each, count until the colour turns."],
 };
+
+/// General hardness by counting drops.
+pub(super) static GH_DROPS: Kit = Kit { id: "gh-drops", title: "GH drop kit", analyte: Analyte::GH, spread: 0.7, steps: KH_DROPS.steps };

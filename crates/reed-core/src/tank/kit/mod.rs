@@ -5,7 +5,9 @@
 mod acidity;
 mod nitrogen;
 mod oxygen;
+mod tap;
 mod thermometer;
+mod traces;
 
 use super::Analyte;
 
@@ -32,7 +34,14 @@ pub const ALL: &[&Kit] = &[
     &nitrogen::AMMONIA_DROPS,
     &nitrogen::NITRITE_DROPS,
     &acidity::PH_DROPS,
+    &nitrogen::NITRATE_DROPS,
     &acidity::KH_DROPS,
+    &acidity::GH_DROPS,
+    &traces::PHOSPHATE_DROPS,
+    &traces::COPPER_DROPS,
+    &tap::AMMONIA,
+    &tap::NITRATE,
+    &tap::PH,
 ];
 
 /// The kit with this id.

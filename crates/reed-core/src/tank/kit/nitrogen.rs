@@ -1,4 +1,4 @@
-//! Ammonia and nitrite tests. Values are stored as N; check on the leaflet which form the card shows.
+//! Ammonia, nitrite and nitrate tests. Values are stored as N; check on the leaflet which form the card shows.
 
 use super::Kit;
 use crate::tank::Analyte;
@@ -16,3 +16,16 @@ pub(super) static AMMONIA_DROPS: Kit =
 /// Nitrite drops.
 pub(super) static NITRITE_DROPS: Kit =
     Kit { id: "nitrite-drops", title: "Nitrite drop kit", analyte: Analyte::NITRITE, spread: 0.03, steps: STEPS };
+
+/// Nitrate drops. They are the coarsest of the three.
+pub(super) static NITRATE_DROPS: Kit = Kit {
+    id: "nitrate-drops",
+    title: "Nitrate drop kit",
+    analyte: Analyte::NITRATE,
+    spread: 1.5,
+    steps: &[
+        "Rinse the vial in tank water and fill it to its line.",
+        "Shake the reagents hard, half a minute each, and the vial as long as the leaflet says: too little reads too low.",
+        "Wait, then in daylight, vial against the white of the card.",
+    ],
+};

@@ -49,10 +49,14 @@ pub fn nitrification_mg_h(feed_per_day: Mass, protein: Percent) -> f64 {
     nitrogen_g * OXYGEN_PER_NITROGEN.value * 1000.0 / 24.0
 }
 
+/// The dry feed that so much feed is worth, g.
+pub fn dry_feed_g(feed: Mass, protein: Percent) -> f64 {
+    feed.as_grams() * (protein.as_percent() / DRY_FEED_PROTEIN_PERCENT.value).min(1.0)
+}
+
 /// Droppings and leftovers of the daily feed. Worms and frozen feed are mostly water: they count by their protein.
 pub fn waste_mg_h(feed_per_day: Mass, protein: Percent) -> f64 {
-    let dry_share = (protein.as_percent() / DRY_FEED_PROTEIN_PERCENT.value).min(1.0);
-    feed_per_day.as_grams() * dry_share * OXYGEN_PER_FEED.value * 1000.0 / 24.0
+    dry_feed_g(feed_per_day, protein) * OXYGEN_PER_FEED.value * 1000.0 / 24.0
 }
 
 /// Matter that rots besides the daily feed.

@@ -1,0 +1,18 @@
+//! Phosphate and copper.
+
+use super::Kit;
+use crate::tank::Analyte;
+
+const STEPS: &[&str] = &[
+    "Rinse the vial in tank water and fill it to its line.",
+    "Add the reagents in their order and wait as the leaflet says.",
+    "In daylight, look down through the vial on the white of the card; low values are pale.",
+];
+
+/// Phosphate drops.
+pub(super) static PHOSPHATE_DROPS: Kit =
+    Kit { id: "phosphate-drops", title: "Phosphate drop kit", analyte: Analyte::PHOSPHATE, spread: 0.15, steps: STEPS };
+
+/// Copper drops.
+pub(super) static COPPER_DROPS: Kit =
+    Kit { id: "copper-drops", title: "Copper drop kit", analyte: Analyte::COPPER, spread: 0.04, steps: STEPS };
