@@ -5,7 +5,7 @@ use super::check::{self, Check, Gives};
 use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
-use super::finding::{self, Finding, Kind, computed, events, upkeep};
+use super::finding::{self, Finding, Kind, computed, events, filter, upkeep};
 use super::observed::{Answer, Observed};
 use super::space::Space;
 use crate::forecast::{DOUBTS, normal_below};
@@ -29,7 +29,7 @@ pub struct Proposal {
 /// Below this many bits a check is not proposed at all.
 const LEAST_BITS: f64 = 0.005;
 /// Sets below this probability are left out of the comparison of checks.
-const NEGLIGIBLE: f64 = 3e-5;
+const NEGLIGIBLE: f64 = 5e-5;
 /// A filter that was opened within so many days is left shut: each opening disturbs its colony. Common practice.
 const LEFT_SHUT_DAYS: f64 = 7.0;
 /// A misread this likely is worth a repeat.
@@ -96,7 +96,8 @@ struct Asker<'a> {
 impl Asker<'_> {
     /// Bits of a question; `None` when it is answered, or its answer follows from another.
     fn question_bits(&self, finding: &Finding) -> Option<f64> {
-        if self.observed.answer(finding).is_some() {
+        let measured = finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
+        if measured || self.observed.answer(finding).is_some() {
             return None;
         }
         match finding.kind {
@@ -181,6 +182,7 @@ impl Asker<'_> {
         let computed = match analyte.id {
             "do" => self.oxygen_bits(crate::tank::hour_of_day(self.observed.now)),
             "temperature" => self.temperature_bits(),
+            "flow" => self.threshold_bits(&filter::FLOW_WEAK, 0.9),
             "nitrite" | "tan" => {
                 let steps = [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN];
                 steps.map(|finding| self.threshold_bits(finding, 0.6)).into_iter().fold(0.0, f64::max)

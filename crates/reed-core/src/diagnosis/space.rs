@@ -76,7 +76,7 @@ impl Space {
         let coupled = those(&|candidate| {
             candidate.fault.in_the_model.is_some() || candidate.fault.distress.iter().any(|chance| *chance > 0.0) || misread(candidate)
         });
-        let hypotheses = Arc::new(Hypotheses::new(candidates.len(), MOST_AT_ONCE, coupled));
+        let hypotheses = Hypotheses::shared(candidates.len(), MOST_AT_ONCE, coupled);
         let doubts = doubts();
         let read_temperature = observed.latest(Analyte::TEMPERATURE).map(|reading| Temperature::celsius(reading.value));
         let (mut tanks, mut known) = (Vec::new(), HashMap::new());

@@ -3,7 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::kit::{self, Kit};
-use crate::units::{Quantity, Refusal, Temperature, Unit, Units, accepted_amount, read_amount};
+use crate::units::{FlowRate, Quantity, Refusal, Temperature, Unit, Units, accepted_amount, read_amount};
 
 /// Something that is measured. A card; the list is [`Analyte::ALL`].
 #[derive(Debug, PartialEq)]
@@ -67,6 +67,8 @@ analytes! {
     KH = ("kh", "Carbonate hardness", HARDNESS, 0.0, 40.0, 1);
     /// General hardness.
     GH = ("gh", "General hardness", GENERAL_HARDNESS, 0.0, 60.0, 1);
+    /// Water through all filters together.
+    FLOW = ("flow", "Flow", FlowRate::UNITS, 0.0, 100_000.0, 0);
     /// Nitrate, as N.
     NITRATE = ("nitrate", "Nitrate", NITRATE, 0.0, 150.0, 1);
     /// Phosphate, as the ion.

@@ -41,13 +41,19 @@ impl Case {
         self.answer(id, Answer::No, 1)
     }
 
-    fn read(mut self, analyte: &'static Analyte, value: f64, hour: i8) -> Self {
+    pub(crate) fn read(mut self, analyte: &'static Analyte, value: f64, hour: i8) -> Self {
         self.observed.readings.push(Reading::usual(analyte, value, MORNING.with().hour(hour).minute(0).build().expect("an hour")));
         self
     }
 
     pub(crate) fn differential(&self) -> Differential {
         Differential::of(&self.tank, &self.observed)
+    }
+
+    /// Every change that fits, best first, with what speaks against it for now.
+    pub(crate) fn order_of_changes(&self) -> Vec<(&'static str, Option<&'static str>)> {
+        let (_, plans) = plans(&self.differential(), &self.observed);
+        plans.iter().map(|plan| (plan.change.id, plan.not_now)).collect()
     }
 
     /// The likeliest fault is this one, and the first change is that one.

@@ -1,6 +1,7 @@
 //! The core checked against the outside: reference tables, published points, whole cases.
 
 mod cases;
+mod colony;
 mod currents;
 mod documents;
 mod filters;

@@ -1,6 +1,7 @@
 //! What there is to believe in: every set of up to so many faults, and which of them the doubts treat alike.
 
 use std::collections::HashMap;
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// A set of up to 128 faults, as bits.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -80,15 +81,22 @@ impl Hypotheses {
         let mut members = vec![none; sets.len() * stride];
         let (mut classes, mut known) = (Vec::new(), HashMap::new());
         let mut class_of = Vec::with_capacity(sets.len());
+        // Neighbours in the list mostly differ in a fault that is not coupled: the last class is remembered.
+        let mut last = None;
         for (set, places) in sets.iter().zip(members.chunks_exact_mut(stride)) {
             for (place, fault) in places.iter_mut().zip(set.iter()) {
                 *place = u8::try_from(fault).expect("a set holds at most 128 faults");
             }
             let class = set.only(coupled);
-            class_of.push(*known.entry(class).or_insert_with(|| {
-                classes.push(class);
-                u32::try_from(classes.len() - 1).expect("no more classes than sets")
-            }));
+            let place = match last {
+                Some((same, place)) if same == class => place,
+                _ => *known.entry(class).or_insert_with(|| {
+                    classes.push(class);
+                    u32::try_from(classes.len() - 1).expect("no more classes than sets")
+                }),
+            };
+            last = Some((class, place));
+            class_of.push(place);
         }
         Self { sets, members, stride, faults, class_of, classes }
     }
@@ -113,17 +121,45 @@ impl Hypotheses {
         self.class_of[set] as usize
     }
 
+    /// The same list for everyone who asks with the same numbers: it is long, and most cases of a tank need the same one.
+    pub fn shared(faults: usize, most: usize, coupled: FaultSet) -> Arc<Self> {
+        type Key = (usize, usize, FaultSet);
+        const KEPT: usize = 8;
+        static LISTS: Mutex<Vec<(Key, Arc<Hypotheses>)>> = Mutex::new(Vec::new());
+        let key = (faults, most, coupled);
+        let mut lists = LISTS.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(at) = lists.iter().position(|(known, _)| *known == key) {
+            // The latest asked for stands last; the first goes when the room is used up.
+            lists[at..].rotate_left(1);
+        } else {
+            if lists.len() == KEPT {
+                lists.remove(0);
+            }
+            lists.push((key, Arc::new(Self::new(faults, most, coupled))));
+        }
+        Arc::clone(&lists[lists.len() - 1].1)
+    }
+
     /// For each set the product of its faults' factors, given by fault.
     pub fn products(&self, of_fault: &[f64]) -> Vec<f64> {
+        let mut products = vec![1.0; self.sets.len()];
+        self.scale(&mut products, of_fault, |product| product);
+        products
+    }
+
+    /// Multiplies the value of each set by a function of the product of its faults' factors, given by fault.
+    pub(super) fn scale(&self, of_set: &mut [f64], of_fault: &[f64], by: impl Fn(f64) -> f64) {
         // As long as the numbers that fit a member: nothing has to be checked in the innermost loop of all.
         let mut factors = [1.0; 256];
         factors[..of_fault.len()].copy_from_slice(of_fault);
         let factor = |fault: u8| factors[usize::from(fault)];
         if self.stride == 3 {
             let (sets, _) = self.members.as_chunks::<3>();
-            return sets.iter().map(|[a, b, c]| factor(*a) * factor(*b) * factor(*c)).collect();
+            of_set.iter_mut().zip(sets).for_each(|(value, [a, b, c])| *value *= by(factor(*a) * factor(*b) * factor(*c)));
+        } else {
+            let sets = self.members.chunks_exact(self.stride);
+            of_set.iter_mut().zip(sets).for_each(|(value, set)| *value *= by(set.iter().map(|fault| factor(*fault)).product()));
         }
-        self.members.chunks_exact(self.stride).map(|members| members.iter().map(|fault| factor(*fault)).product()).collect()
     }
 
     /// Adds what each set has to each of its faults.

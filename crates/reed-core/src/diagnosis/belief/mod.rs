@@ -54,6 +54,18 @@ pub enum Likelihoods {
     PerSet(Vec<f64>),
     /// It is a factor for healthy, times one for each fault that is present, whatever else is.
     PerFault(f64, Vec<f64>),
+    /// A noisy-OR answered with some sureness, times a factor for each fault that is present. Affine in the product over the
+    /// faults present, so that nothing has to be kept for each set.
+    Noisy {
+        /// How sure the yes is.
+        sureness: f64,
+        /// Chance that it shows with no fault.
+        leak: f64,
+        /// For each fault the chance that it does not bring it about.
+        absent: Vec<f64>,
+        /// Further factors by fault.
+        factors: Vec<f64>,
+    },
     /// It depends on coupled faults and the doubt: one per class and doubt, class-major.
     PerClass(Vec<f64>),
 }
@@ -108,8 +120,11 @@ impl Belief {
         match likelihoods {
             Likelihoods::PerSet(of_sets) => self.of_set.iter_mut().zip(of_sets).for_each(|(weight, likelihood)| *weight *= likelihood),
             Likelihoods::PerFault(healthy, of_faults) => {
-                let factors = self.hypotheses.products(of_faults);
-                self.of_set.iter_mut().zip(factors).for_each(|(weight, factor)| *weight *= healthy * factor);
+                self.hypotheses.scale(&mut self.of_set, of_faults, |factor| healthy * factor);
+            }
+            Likelihoods::Noisy { sureness, leak, absent, factors } => {
+                self.weigh_noisy(*sureness, *leak, absent);
+                self.hypotheses.scale(&mut self.of_set, factors, |factor| factor);
             }
             Likelihoods::PerClass(of_classes) => {
                 self.of_class.iter_mut().zip(of_classes).for_each(|(weight, likelihood)| *weight *= likelihood);
@@ -117,15 +132,27 @@ impl Belief {
         }
     }
 
+    /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not show.
+    fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64]) {
+        let slope = (1.0 - 2.0 * sureness) * (1.0 - leak);
+        self.hypotheses.scale(&mut self.of_set, absent, |absent| sureness + slope * absent);
+    }
+
     /// Weighs in several pieces at once: what is a factor for each fault goes through the sets only once.
     pub fn weigh_all<'a>(&mut self, pieces: impl Iterator<Item = &'a Likelihoods>) {
         let (mut healthy, mut of_faults) = (1.0, vec![1.0; self.hypotheses.faults()]);
+        let mut times = |factors: &[f64]| of_faults.iter_mut().zip(factors).for_each(|(product, factor)| *product *= factor);
         for piece in pieces {
-            if let Likelihoods::PerFault(of_healthy, factors) = piece {
-                healthy *= of_healthy;
-                of_faults.iter_mut().zip(factors).for_each(|(product, factor)| *product *= factor);
-            } else {
-                self.weigh(piece);
+            match piece {
+                Likelihoods::PerFault(of_healthy, factors) => {
+                    healthy *= of_healthy;
+                    times(factors);
+                }
+                Likelihoods::Noisy { sureness, leak, absent, factors } => {
+                    times(factors);
+                    self.weigh_noisy(*sureness, *leak, absent);
+                }
+                other => self.weigh(other),
             }
         }
         self.weigh(&Likelihoods::PerFault(healthy, of_faults));

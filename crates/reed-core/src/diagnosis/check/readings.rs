@@ -12,6 +12,7 @@ pub const ALL: &[&Check] = &[
     &PH,
     &KH,
     &NITRATE,
+    &FLOW,
     &GH,
     &PHOSPHATE,
     &COPPER,
@@ -82,6 +83,16 @@ pub static KH: Check = Check {
     minutes: 3.0,
     euros: 0.3,
     gives: Gives::Reading(Analyte::KH),
+    ..Check::BLANK
+};
+/// By eye a loss of a quarter goes unnoticed.
+pub static FLOW: Check = Check {
+    id: "flow-test",
+    title: "Measure the flow",
+    how: "Bucket and watch, three times, at the outlet's usual height. By eye a loss of a quarter goes unnoticed.",
+    caution: "Keep the level above the heater meanwhile, or switch it off and let it cool.",
+    minutes: 8.0,
+    gives: Gives::Reading(Analyte::FLOW),
     ..Check::BLANK
 };
 /// Nitrate.

@@ -48,15 +48,15 @@ macro_rules! limits {
 
 limits! {
     /// 40 mg/L of the ion, common practice.
-    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.1; "Nitrate is above 40 mg/L of NO₃", not "Nitrate is below 40 mg/L of NO₃";
+    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.03; "Nitrate is above 40 mg/L of NO₃", not "Nitrate is below 40 mg/L of NO₃";
     /// Nitrification falters below.
-    KH_LOW = "kh-low", KH, below 3.0, leak 0.1; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
+    KH_LOW = "kh-low", KH, below 3.0, leak 0.05; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
     /// A whole unit, and as much.
     PH_FAR_BELOW_TAP = "ph-far-below-tap", TAP_PH - PH, above 0.8, leak 0.05; "The tank's pH is far below the tap's", not "The tank's pH is near the tap's";
     /// Moulting needs it.
-    GH_LOW = "gh-low", GH, below 4.0, leak 0.1; "The general hardness is below 4 dGH", not "The general hardness is above 4 dGH";
+    GH_LOW = "gh-low", GH, below 4.0, leak 0.05; "The general hardness is below 4 dGH", not "The general hardness is above 4 dGH";
     /// Algae feed on it.
-    PHOSPHATE_HIGH = "phosphate-high", PHOSPHATE, above 1.0, leak 0.15; "Phosphate is above 1 mg/L", not "Phosphate is below 1 mg/L";
+    PHOSPHATE_HIGH = "phosphate-high", PHOSPHATE, above 1.0, leak 0.1; "Phosphate is above 1 mg/L", not "Phosphate is below 1 mg/L";
     /// Any of it.
     COPPER_READ = "copper-read", COPPER, above 0.05, leak 0.01; "There is copper in the water", not "There is no copper in the water";
     /// Chloramine leaves it behind.

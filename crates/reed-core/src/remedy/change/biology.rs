@@ -3,7 +3,7 @@
 use super::{AMMONIA_THERE, Change, IN_TREATMENT, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
-use crate::tank::{Analyte, Purpose};
+use crate::tank::{Analyte, Conditioner, Purpose};
 
 /// Every change of this file.
 pub(super) const ALL: &[&Change] = &[
@@ -156,6 +156,13 @@ static PLAIN_CONDITIONER: Change = Change {
     what: "Against chlorine only: whether bound ammonia still feeds the colony is disputed, and kits cannot say.",
     cures: &[&fault::COLONY_STARVED],
     eases: &[&fault::NOT_CYCLED],
+    fits: |tank| {
+        if tank.binds_ammonia() && tank.practice.conditioner != Conditioner::BindsAmmonia {
+            Err("By the tank file it is a medium in the filter that takes the ammonia.")
+        } else {
+            Ok(())
+        }
+    },
     euros: 6.0,
     minutes: 5.0,
     steps: &[careful("From the next refill on; dose for the water that goes in.", "Read the label; gloves.")],

@@ -55,7 +55,6 @@ pub(super) static FEED_LESS: Change = Change {
         &biology::TOO_LITTLE_BIOLOGY,
         &biology::NOT_CYCLED,
         &water::PHOSPHATE_ALGAE,
-        &water::NITRATE_BUILD_UP,
     ],
     in_the_model: Some(|tank| Tank { feed: Mass::grams(tank.feed.as_grams() / 2.0), ..tank.clone() }),
     minutes: 2.0,

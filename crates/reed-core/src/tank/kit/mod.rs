@@ -3,6 +3,7 @@
 //! A kind of kit is one file with its cards. To add one: the file, its `mod` line and its row in [`ALL`].
 
 mod acidity;
+mod flow;
 mod nitrogen;
 mod oxygen;
 mod tap;
@@ -37,6 +38,7 @@ pub const ALL: &[&Kit] = &[
     &nitrogen::NITRATE_DROPS,
     &acidity::KH_DROPS,
     &acidity::GH_DROPS,
+    &flow::BUCKET,
     &traces::PHOSPHATE_DROPS,
     &traces::COPPER_DROPS,
     &tap::AMMONIA,

@@ -1,0 +1,99 @@
+//! Nitrogen and carbon dioxide: computed from several readings at once.
+
+use super::super::belief::{FaultSet, Likelihoods, likelihood};
+use super::super::finding::{Finding, computed, upkeep};
+use super::super::observed::{Answer, Observed};
+use super::super::space::Space;
+use super::readings::{latest, sureness};
+use super::{Origin, Piece, node, per_set};
+use crate::tank::{Analyte, Tank};
+use crate::units::Temperature;
+use crate::water::chemistry;
+use crate::water::nitrogen::KIT_ZERO_MG_L;
+
+/// Nitrite, as N, from which to act. From memory, for soft fresh water.
+const NITRITE_LIMIT_MG_L: f64 = 0.1;
+/// Un-ionised ammonia, as N, that is harmful for long: EIFAC 1970 gives 0.025 mg/L as NH3.
+const NH3_LIMIT_MG_L: f64 = 0.021;
+/// Carbon dioxide that is the usual ceiling of tanks that dose it. From memory.
+const CO2_LIMIT_MG_L: f64 = 30.0;
+/// pH to assume beside an ammonia reading when none was read. From memory.
+const USUAL_PH: f64 = 7.5;
+/// Spread of the logarithm of what is computed from a pH: 0.2 of a pH is a factor of 1.6.
+const PH_LOG_SPREAD: f64 = 0.5;
+/// Chance that the half of the nitrogen poisons that was not read is high. From memory.
+const UNREAD_IS_HIGH: f64 = 0.3;
+
+/// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm. Either is enough, and
+/// one that was not read cannot acquit. Where a medium or conditioner binds ammonia a zero says nothing at all.
+pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    let (nitrite, ammonia) = (latest(observed, Analyte::NITRITE), latest(observed, Analyte::AMMONIA));
+    if nitrite.is_none() && ammonia.is_none() {
+        return None;
+    }
+    let above = |value: f64, limit: f64, spread: f64| sureness((value - limit) / spread.max(0.01));
+    // Of each reading: its place, how sure something is there, how sure it harms.
+    let nitrite = nitrite.map(|(index, reading)| {
+        let measurable = above(reading.value, NITRITE_LIMIT_MG_L / 2.0, reading.spread);
+        (index, [measurable, above(reading.value, NITRITE_LIMIT_MG_L, reading.spread)])
+    });
+    let ammonia = ammonia.map(|(index, reading)| {
+        let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
+        let warmth =
+            latest(observed, Analyte::TEMPERATURE).map_or(tank.water_temperature(), |(_, reading)| Temperature::celsius(reading.value));
+        let share = chemistry::un_ionised_share(warmth, ph);
+        let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
+        (index, [above(reading.value, KIT_ZERO_MG_L, reading.spread / 2.0), sureness((value - NH3_LIMIT_MG_L) / spread)])
+    });
+    let of = |read: Option<(usize, [f64; 2])>, step: usize| read.map_or(UNREAD_IS_HIGH, |(_, sureness)| sureness[step]);
+    let [measurable, harmful] = [0, 1].map(|step| 1.0 - (1.0 - of(nitrite, step)) * (1.0 - of(ammonia, step)));
+    if measurable <= 0.5 && hides_ammonia(tank, observed) {
+        let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
+        return Some(Piece { origin: Origin::Computed, says, likelihoods: Likelihoods::PerFault(1.0, vec![1.0; space.candidates.len()]) });
+    }
+    let harm = node(&space.candidates, &computed::TOXIC_NITROGEN).chances(&space.hypotheses);
+    let some = node(&space.candidates, &computed::NITROGEN_MEASURABLE).chances(&space.hypotheses);
+    let misread = |read: Option<(usize, [f64; 2])>| read.map_or(FaultSet::NONE, |(index, _)| FaultSet::NONE.with(space.misread_of(index)));
+    let misread = [misread(nitrite), misread(ammonia)];
+    let kept = [nitrite, ammonia].map(|read| read.map_or([UNREAD_IS_HIGH; 2], |(_, sureness)| sureness));
+    let of = |set: FaultSet, of_some: f64, of_harm: f64| {
+        let sure = |step: usize| {
+            let not = |read: usize| 1.0 - if set.only(misread[read]) == FaultSet::NONE { kept[read][step] } else { 0.5 };
+            1.0 - not(0) * not(1)
+        };
+        let (some, harm, of_harm) = (sure(0), sure(1).min(sure(0)), of_harm.min(of_some));
+        (1.0 - some) * (1.0 - of_some) + (some - harm) * (of_some - of_harm) + harm * of_harm
+    };
+    let each = space.hypotheses.sets().iter().zip(some.into_iter().zip(harm));
+    let likelihoods = Likelihoods::PerSet(each.map(|(set, (some, harm))| of(*set, some, harm)).collect());
+    let says = match (measurable > 0.5, harmful > 0.5) {
+        (_, true) => computed::TOXIC_NITROGEN.says,
+        (true, false) => "Ammonia or nitrite can be read, at a level that harms no gills yet",
+        _ if nitrite.is_none() => "Ammonia is harmless; nitrite was not read",
+        _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
+        _ => computed::NITROGEN_MEASURABLE.says_not,
+    };
+    Some(Piece { origin: Origin::Computed, says: says.to_owned(), likelihoods })
+}
+
+/// Something takes or binds ammonia here: by the tank file, or by what was done in the last weeks.
+fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
+    /// How long a medium is reckoned to last, days. From memory.
+    const LASTS_DAYS: f64 = 60.0;
+    let lately = |event: &Finding| {
+        observed.answer(event).is_some_and(|answered| {
+            answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < LASTS_DAYS * 86_400.0
+        })
+    };
+    tank.binds_ammonia() || lately(&upkeep::BINDING_CONDITIONER_USED) || lately(&upkeep::CHEMICAL_MEDIA_ADDED)
+}
+
+pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
+    let ((ph_index, ph), (kh_index, kh)) = (latest(observed, Analyte::PH)?, latest(observed, Analyte::KH)?);
+    let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
+    let sureness = sureness((co2.max(0.01) / CO2_LIMIT_MG_L).ln() / PH_LOG_SPREAD);
+    let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
+    let unless_misread = |set: FaultSet| if set.only(misread) == FaultSet::NONE { sureness } else { 0.5 };
+    let likelihoods = per_set(space, &computed::CO2_COMPUTED, |set, chance| likelihood(chance, unless_misread(set)));
+    Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
+}

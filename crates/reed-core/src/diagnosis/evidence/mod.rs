@@ -1,0 +1,201 @@
+//! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings and the twin meet.
+
+mod chemistry;
+mod readings;
+
+pub(super) use readings::{expected_temperature, oxygen_spread};
+
+use super::belief::{FaultSet, Likelihoods, NoisyOr};
+use super::distress::RUNGS;
+use super::finding::{self, Finding, Kind, events, filter, upkeep};
+use super::observed::{Answer, Answered, Observed};
+use super::space::{Candidate, Space};
+use crate::forecast::DOUBTS;
+use crate::tank::{Analyte, Tank};
+
+/// Where a piece of evidence comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Origin {
+    /// Answered by the keeper.
+    Seen,
+    /// Measured.
+    Read,
+    /// Stands in the tank file.
+    File,
+    /// Computed from readings.
+    Computed,
+}
+
+/// A piece of evidence.
+#[derive(Clone, Debug)]
+pub(super) struct Piece {
+    pub(super) origin: Origin,
+    /// What it says, in the keeper's words.
+    pub(super) says: String,
+    pub(super) likelihoods: Likelihoods,
+}
+
+/// All the evidence there is, in the order: file, answers, readings, computed.
+pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Piece> {
+    let mut pieces = Vec::new();
+    for known in finding::all() {
+        match known.kind {
+            Kind::Fact(holds) => pieces.push(sign(space, known, if holds(tank) { 1.0 } else { 0.0 }, Origin::File)),
+            Kind::Estimated(sureness) => {
+                pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
+            }
+            Kind::Read(limit) => pieces.extend(readings::against_limit(space, observed, known, limit)),
+            // The others are answered, or computed from several readings, below.
+            Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
+        }
+    }
+    pieces.extend(age_of_tank(space, tank, observed));
+    let flat = &finding::places::SURFACE_FLAT;
+    if tank.surface <= crate::tank::Surface::Still && observed.answer(flat).is_none() {
+        pieces.push(sign(space, flat, 1.0, Origin::File));
+    }
+    for answered in &observed.answers {
+        match answered.finding.kind {
+            // Bubbles at the outlet are the bubbles in the water: they are weighed where they come from.
+            Kind::Sign if answered.finding == &filter::BUBBLES_IN_WATER && seen_at_outlet(observed) => {}
+            // A measured flow takes the place of one that was judged by eye.
+            Kind::Sign if answered.finding == &filter::FLOW_WEAK && observed.latest(Analyte::FLOW).is_some() => {}
+            Kind::Sign => {
+                let sureness = if answered.answer == Answer::Yes { 1.0 } else { 0.0 };
+                pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
+            }
+            Kind::Event { .. } => pieces.push(event(space, answered, observed, Origin::Seen)),
+            // Rungs are one piece together; what is read off the file or computed is not answered.
+            Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Read(_) | Kind::Computed => {}
+        }
+    }
+    pieces.extend(ladder(space, observed));
+    for index in observed.weighed() {
+        let reading = &observed.readings[index];
+        if reading.analyte == Analyte::OXYGEN {
+            pieces.push(readings::oxygen(space, reading, index, &observed.units));
+        } else if reading.analyte == Analyte::TEMPERATURE {
+            pieces.push(readings::temperature(space, tank, reading, index, &observed.units));
+        }
+    }
+    pieces.extend(readings::flow(space, tank, observed));
+    pieces.extend(chemistry::nitrogen(space, tank, observed));
+    pieces.extend(chemistry::carbon_dioxide(space, observed));
+    pieces
+}
+
+fn seen_at_outlet(observed: &Observed) -> bool {
+    [&filter::OUTLET_BUBBLES_CONSTANT, &filter::OUTLET_BUBBLES_BURSTS]
+        .into_iter()
+        .any(|finding| observed.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes))
+}
+
+/// The node of a sign: its leak and the faults that show it.
+pub(super) fn node(candidates: &[Candidate], finding: &Finding) -> NoisyOr {
+    let links = candidates.iter().enumerate().filter_map(|(index, candidate)| {
+        let (_, strength) = candidate.fault.signs.iter().find(|(sign, _)| *sign == finding)?;
+        Some((index, strength.chance()))
+    });
+    NoisyOr { leak: finding.leak, links: links.collect() }
+}
+
+fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piece {
+    let node = node(&space.candidates, finding);
+    let absent = node.absent(space.candidates.len());
+    let likelihoods = if sureness <= 0.0 {
+        // A plain no: none of the faults present brought it about.
+        Likelihoods::PerFault(1.0 - node.leak, absent)
+    } else {
+        let speaks_against = |candidate: &Candidate| sureness > 0.5 && candidate.fault.against.contains(&finding);
+        let factors = space.candidates.iter().map(|candidate| if speaks_against(candidate) { 0.1 } else { 1.0 }).collect();
+        Likelihoods::Noisy { sureness, leak: node.leak, absent, factors }
+    };
+    let says = if sureness > 0.5 { finding.says } else { finding.says_not };
+    Piece { origin, says: says.to_owned(), likelihoods }
+}
+
+/// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.
+fn event(space: &Space, answered: &Answered, observed: &Observed, origin: Origin) -> Piece {
+    let age_days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
+    let happened = answered.answer == Answer::Yes;
+    let factor = |candidate: &Candidate| {
+        candidate.fault.events.iter().find(|link| link.event == answered.finding).map_or(1.0, |link| {
+            let (with, without) = (link.strength.chance(), events::chance_at_any_time(answered.finding, link.window_days));
+            let in_window = happened && age_days <= link.window_days;
+            if in_window { with / without } else { (1.0 - with) / (1.0 - without) }
+        })
+    };
+    let factors = space.candidates.iter().map(factor).collect();
+    let says = match (happened, age_days) {
+        (false, _) => answered.finding.says_not.to_owned(),
+        (true, days) if days < 1.0 => format!("{}, within a day", answered.finding.says),
+        (true, days) => format!("{}, {days:.0} days ago", answered.finding.says),
+    };
+    Piece { origin, says, likelihoods: Likelihoods::PerFault(1.0, factors) }
+}
+
+/// The day the tank was set up, if its file says so and nobody answered.
+fn age_of_tank(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    let finding = &upkeep::TANK_SET_UP;
+    let day = tank.set_up.filter(|_| observed.answer(finding).is_none())?;
+    let answered = Answered { finding, answer: Answer::Yes, at: day.at(0, 0, 0, 0) };
+    Some(event(space, &answered, observed, Origin::File))
+}
+
+/// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Rungs {
+    pub(super) at_least: Option<usize>,
+    pub(super) below: Option<usize>,
+}
+
+impl Rungs {
+    /// The highest rung seen counts; a no counts only above it, since whoever gulps also pumps.
+    pub(super) fn of(observed: &Observed) -> Self {
+        let answered = |wanted: Answer| {
+            observed.answers.iter().filter(move |answered| answered.answer == wanted).filter_map(|answered| match answered.finding.kind {
+                Kind::Rung(rung) => Some(rung),
+                _ => None,
+            })
+        };
+        let at_least = answered(Answer::Yes).max();
+        let below = answered(Answer::No).filter(|rung| at_least.is_none_or(|seen| *rung > seen)).min();
+        Self { at_least, below }
+    }
+
+    /// Chance of it, from the chances of each rung or a higher one.
+    pub(super) fn chance(self, chances: &[f64; RUNGS]) -> f64 {
+        (self.at_least.map_or(1.0, |rung| chances[rung]) - self.below.map_or(0.0, |rung| chances[rung])).max(1e-6)
+    }
+}
+
+fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
+    let rungs = Rungs::of(observed);
+    if rungs.at_least.is_none() && rungs.below.is_none() {
+        return None;
+    }
+    let finding_of = |rung: usize| finding::all().find(|finding| matches!(finding.kind, Kind::Rung(own) if own == rung));
+    let says = match (rungs.at_least.and_then(finding_of), rungs.below.and_then(finding_of)) {
+        (Some(seen), Some(not)) => format!("{}, but not: {}", seen.says, lower_first(not.says)),
+        (Some(seen), None) => seen.says.to_owned(),
+        (None, not) => not.map_or("", |not| not.says_not).to_owned(),
+    };
+    let likelihoods = per_class(space, |class, doubt| rungs.chance(&space.rung_chances(class, doubt)));
+    Some(Piece { origin: Origin::Seen, says, likelihoods })
+}
+
+fn lower_first(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
+}
+
+fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
+    let all = (0..space.hypotheses.classes().len()).flat_map(|class| (0..DOUBTS).map(move |doubt| (class, doubt)));
+    Likelihoods::PerClass(all.map(|(class, doubt)| likelihood(class, doubt)).collect())
+}
+
+/// Likelihood under each set, from the set and the chance of a finding under it.
+fn per_set(space: &Space, finding: &Finding, likelihood: impl Fn(FaultSet, f64) -> f64) -> Likelihoods {
+    let chances = node(&space.candidates, finding).chances(&space.hypotheses);
+    Likelihoods::PerSet(space.hypotheses.sets().iter().zip(chances).map(|(set, chance)| likelihood(*set, chance)).collect())
+}
