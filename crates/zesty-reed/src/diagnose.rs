@@ -5,7 +5,7 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{Differential, Suspect};
+use reed_core::diagnosis::{Contradiction, Differential, Suspect};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, plans};
@@ -35,14 +35,22 @@ pub(crate) fn run(file: &Path, as_json: bool) -> anyhow::Result<()> {
 fn to_text(document: &Document, differential: &Differential, now: &Forecast, plans: &[Plan]) -> String {
     let mut out = String::new();
     // Writing to a string cannot fail.
+    let account = differential.account(&[]);
     let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
     for suspect in differential.suspects.iter().take(SHOWN) {
         let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(document, suspect));
-        for reason in suspect.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1) {
+        let reasons = account.why(suspect).into_iter().flat_map(|why| &why.reasons);
+        for reason in reasons.filter(|reason| reason.weight.abs() >= 0.1) {
             let _ = writeln!(out, "          {:>7}  {}", reason.factor(), reason.says);
         }
     }
     let _ = writeln!(out, "  {:>4.0} %  Nothing is wrong", differential.healthy * 100.0);
+    for unexplained in &account.unexplained {
+        let _ = writeln!(out, "\nExplained by nothing here: {}", unexplained.says);
+    }
+    for Contradiction { pieces: [one, other], times_rarer } in &account.contradictions {
+        let _ = writeln!(out, "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}");
+    }
     if let Some(proposal) = differential.proposals.first() {
         let _ = writeln!(
             out,
@@ -76,6 +84,7 @@ fn which_reading(document: &Document, suspect: &Suspect) -> String {
 
 fn to_json(document: &Document, differential: &Differential, now: &Forecast, plans: &[Plan]) -> Value {
     let forecast = |forecast: &Forecast| json!({ "lowest_mg_l": forecast.lowest, "lowest_spread_mg_l": forecast.lowest_spread, "at_hour": forecast.lowest_hour });
+    let account = differential.account(&[]);
     json!({
         "tank": document.tank.name,
         "healthy": differential.healthy,
@@ -83,9 +92,13 @@ fn to_json(document: &Document, differential: &Differential, now: &Forecast, pla
             "fault": suspect.fault.id,
             "about_reading": suspect.about,
             "probability": suspect.probability,
-            "prior_log_odds": suspect.prior_log_odds,
-            "reasons": suspect.reasons.iter().map(|reason| json!({ "says": reason.says, "log_odds": reason.weight })).collect::<Vec<_>>(),
+            "why": account.why(suspect).map(|why| json!({
+                "prior_log_odds": why.prior_log_odds,
+                "reasons": why.reasons.iter().map(|reason| json!({ "says": reason.says, "log_odds": reason.weight })).collect::<Vec<_>>(),
+            })),
         })).collect::<Vec<_>>(),
+        "unexplained": account.unexplained.iter().map(|unexplained| &unexplained.says).collect::<Vec<_>>(),
+        "contradictions": account.contradictions.iter().map(|contradiction| &contradiction.pieces).collect::<Vec<_>>(),
         "checks": differential.proposals.iter().map(|proposal| json!({
             "check": proposal.check.id, "bits": proposal.bits, "minutes": proposal.check.minutes, "reads": proposal.analyte.map(|analyte| analyte.id),
         })).collect::<Vec<_>>(),

@@ -1,8 +1,8 @@
 //! The differential: every fault that can be, alone and with up to two others, weighed against all the evidence.
 
-use super::belief::FaultSet;
-use super::evidence;
-use super::explain::{self, Reason};
+use super::account::Account;
+use super::belief::Belief;
+use super::evidence::{self, Piece};
 use super::fault::{self, Fault};
 use super::next_check::{self, Proposal};
 use super::observed::Observed;
@@ -10,7 +10,7 @@ use super::space::Space;
 use crate::forecast::Ensemble;
 use crate::tank::Tank;
 
-/// A fault with its probability and the reasons for it.
+/// A fault with its probability.
 #[derive(Clone, Debug)]
 pub struct Suspect {
     /// The fault.
@@ -19,10 +19,8 @@ pub struct Suspect {
     pub about: Option<usize>,
     /// Probability that it is there, alone or with others.
     pub probability: f64,
-    /// Logarithm of its odds before any evidence; with the reasons it adds up to the logarithm of its odds now.
-    pub prior_log_odds: f64,
-    /// Each piece of evidence, strongest first, for or against.
-    pub reasons: Vec<Reason>,
+    /// Place among the candidates.
+    pub(super) place: usize,
 }
 
 /// A fault that cannot be in this tank.
@@ -34,8 +32,7 @@ pub struct RuledOut {
     pub why: &'static str,
 }
 
-/// What is wrong, how sure that is, why, what to check next, and which tanks are believed in.
-#[derive(Clone, Debug)]
+/// What is wrong, how sure that is, what to check next, and which tanks are believed in.
 pub struct Differential {
     /// All faults that can be, likeliest first.
     pub suspects: Vec<Suspect>,
@@ -49,10 +46,18 @@ pub struct Differential {
     pub proposals: Vec<Proposal>,
     /// The tank as it is believed to be: faults and doubts weighed by the evidence.
     pub believed: Ensemble,
+    /// What all this was weighed from.
+    pub(super) weighed: Weighed,
 }
 
-/// So many of the likeliest faults have their reasons worked out.
-const EXPLAINED: usize = 24;
+/// What was weighed, kept to answer questions about it.
+pub(super) struct Weighed {
+    pub(super) space: Space,
+    pub(super) pieces: Vec<Piece>,
+    pub(super) prior: Belief,
+    /// Probability of each candidate.
+    pub(super) of_faults: Vec<f64>,
+}
 
 /// A suspect this likely is clear enough to act on.
 pub const CLEAR: f64 = 0.8;
@@ -68,23 +73,12 @@ impl Differential {
         // Every likelihood is positive: leaks and misreads see to that.
         let of_faults = belief.of_faults().expect("no evidence is impossible");
         let of_sets = belief.of_sets().expect("no evidence is impossible");
-        let reasons = explain::reasons(&prior, &pieces, likely(&of_faults));
-        let priors = prior.of_faults().expect("a prior is possible");
-        let mut suspects: Vec<Suspect> = space
-            .candidates
-            .iter()
-            .zip(of_faults.iter().zip(priors).zip(reasons))
-            .map(|(candidate, ((probability, prior), reasons))| Suspect {
+        let mut suspects: Vec<Suspect> = (space.candidates.iter().zip(&of_faults).enumerate())
+            .map(|(place, (candidate, probability))| Suspect {
                 fault: candidate.fault,
                 about: candidate.about,
                 probability: *probability,
-                // Among the sets that are explained the odds before the evidence differ in their last digits; they make up
-                // for it, so that what is shown adds up.
-                prior_log_odds: match &*reasons {
-                    [] => explain::log_odds(prior),
-                    reasons => explain::log_odds(*probability) - reasons.iter().map(|reason| reason.weight).sum::<f64>(),
-                },
-                reasons,
+                place,
             })
             .collect();
         suspects.sort_by(|a, b| b.probability.total_cmp(&a.probability));
@@ -96,7 +90,13 @@ impl Differential {
             proposals,
             believed: space.believed(&belief),
             suspects,
+            weighed: Weighed { space, pieces, prior, of_faults },
         }
+    }
+
+    /// What it says about itself; the suspects asked about are explained besides the likeliest.
+    pub fn account(&self, asked: &[&Suspect]) -> Account {
+        Account::of(self, asked)
     }
 
     /// The likeliest fault.
@@ -119,13 +119,6 @@ impl Differential {
     pub fn nothing_left_to_ask(&self) -> bool {
         self.proposals.first().is_none_or(|proposal| proposal.bits < 0.03)
     }
-}
-
-/// The faults worth explaining: the likeliest.
-fn likely(of_faults: &[f64]) -> FaultSet {
-    let mut order: Vec<usize> = (0..of_faults.len()).collect();
-    order.sort_by(|a, b| of_faults[*b].total_cmp(&of_faults[*a]));
-    order.into_iter().take(EXPLAINED).fold(FaultSet::NONE, FaultSet::with)
 }
 
 fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {

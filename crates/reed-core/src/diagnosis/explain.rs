@@ -1,8 +1,9 @@
 //! Why: how much each piece of evidence moved each fault, so that the parts add up to the whole.
 
-use super::belief::{Belief, FaultSet, Likelihoods};
+use super::belief::Belief;
 pub use super::evidence::Origin;
 use super::evidence::Piece;
+use super::focus::Focus;
 
 /// What one piece of evidence did to one fault.
 #[derive(Clone, Debug, PartialEq)]
@@ -34,16 +35,10 @@ pub(super) fn log_odds(probability: f64) -> f64 {
 ///
 /// The weight of a piece is the change of the fault's log-odds when it is weighed in. That depends on what was weighed
 /// in before, since faults explain each other's signs away; the mean of the order of entry and its reverse is taken.
-/// Either order adds up to the same whole, so the mean does too.
-///
-/// Only sets of the `likely` faults are looked at: with the whole catalogue that is a hundredth of all, and what the
-/// others hold moves no reason by more than the last digit shown. The weights then add up to the odds among those sets.
-pub(super) fn reasons(prior: &Belief, pieces: &[Piece], likely: FaultSet) -> Vec<Vec<Reason>> {
+/// Either order adds up to the same whole, so the mean does too: to the odds among the sets in focus.
+pub(super) fn reasons(focus: &Focus, pieces: &[Piece]) -> Vec<Vec<Reason>> {
+    let Focus { likely, prior, likelihoods, .. } = focus;
     let faults = prior.hypotheses().faults();
-    let sets = prior.hypotheses().sets().iter().enumerate();
-    let kept: Vec<usize> = sets.filter(|(_, set)| set.only(likely) == **set).map(|(index, _)| index).collect();
-    let (prior, likelihoods) = (prior.restricted(&kept), pieces.iter().map(|piece| piece.likelihoods.restricted(&kept)));
-    let likelihoods: Vec<Likelihoods> = likelihoods.collect();
     let mut weights = vec![vec![0.0; pieces.len()]; faults];
     let forward: Vec<usize> = (0..pieces.len()).collect();
     let backward: Vec<usize> = forward.iter().rev().copied().collect();

@@ -2,8 +2,10 @@
 //!
 //! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its family's file and
 //! its line in that file's list. [`belief`] is the exact arithmetic over sets of faults and knows no card;
-//! [`Differential`] joins cards, twin and observations; `explain` and `next_check` read the result.
+//! [`Differential`] joins cards, twin and observations and asks `next_check` for what to look at; [`Account`] asks `explain`, `fit` and
+//! `turning` what the result rests on.
 
+mod account;
 pub mod belief;
 pub mod check;
 mod differential;
@@ -12,11 +14,17 @@ mod evidence;
 mod explain;
 pub mod fault;
 pub mod finding;
+mod fit;
+mod focus;
 mod next_check;
 mod observed;
 mod space;
+mod turning;
 
+pub use account::{Account, Grasp, Why};
 pub use differential::{CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};
+pub use fit::{Contradiction, Unexplained};
 pub use next_check::Proposal;
 pub use observed::{Answer, Answered, Distress, Observed};
+pub use turning::Hinge;

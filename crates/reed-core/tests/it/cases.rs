@@ -1,7 +1,7 @@
 //! Whole cases. What must come out is common practice among keepers, no source, unless a test names one.
 
 use jiff::civil::{DateTime, date};
-use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
+use reed_core::diagnosis::{Account, Answer, Answered, Differential, Observed, fault, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{plans, proof};
 use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Tank};
@@ -33,6 +33,17 @@ impl Case {
         self
     }
 
+    /// The same case without this answer.
+    pub(crate) fn without(&self, id: &str) -> Self {
+        let mut observed = self.observed.clone();
+        observed.answers.retain(|answered| answered.finding.id != id);
+        Self { tank: self.tank.clone(), observed }
+    }
+
+    pub(crate) fn has_answer(&self, id: &str) -> bool {
+        self.observed.answers.iter().any(|answered| answered.finding.id == id)
+    }
+
     pub(crate) fn yes(self, id: &str) -> Self {
         self.answer(id, Answer::Yes, 1)
     }
@@ -48,6 +59,10 @@ impl Case {
 
     pub(crate) fn differential(&self) -> Differential {
         Differential::of(&self.tank, &self.observed)
+    }
+
+    pub(crate) fn account(&self) -> Account {
+        self.differential().account(&[])
     }
 
     /// Every change that fits, best first, with what speaks against it for now.
@@ -274,14 +289,22 @@ fn with_nothing_wrong_seen_and_good_readings_the_tank_is_healthy() {
 #[test]
 fn reasons_add_up_to_the_odds_for_every_suspect() {
     let (tank, observed) = reading_room();
-    let suspects = Differential::of(&tank, &observed).suspects;
-    assert!(suspects.iter().filter(|suspect| !suspect.reasons.is_empty()).count() >= 20);
-    // Those too unlikely to be explained have no reasons; their odds are those of all the evidence.
-    for suspect in suspects.into_iter().filter(|suspect| !suspect.reasons.is_empty()) {
-        let sum: f64 = suspect.prior_log_odds + suspect.reasons.iter().map(|reason| reason.weight).sum::<f64>();
+    let differential = Differential::of(&tank, &observed);
+    // The last in the list is far out of view, unless somebody asks about it.
+    let last = differential.suspects.last().expect("there are suspects");
+    assert!(differential.account(&[]).why(last).is_none());
+    let account = differential.account(&[last]);
+    let mut explained = 0;
+    for suspect in &differential.suspects {
+        let Some(why) = account.why(suspect) else { continue };
+        let sum: f64 = why.prior_log_odds + why.reasons.iter().map(|reason| reason.weight).sum::<f64>();
         let odds = (suspect.probability / (1.0 - suspect.probability)).ln();
         assert!((sum - odds).abs() < 1e-6, "{}: {sum} not {odds}", suspect.fault.id);
+        // What it starts from is how often it comes about at all, whatever this case shows.
+        assert!(why.prior_log_odds < -1.0 && why.prior_log_odds > -9.0, "{}: {}", suspect.fault.id, why.prior_log_odds);
+        explained += 1;
     }
+    assert!(explained > 16, "{explained}");
 }
 
 #[test]
@@ -416,9 +439,10 @@ proptest::proptest! {
         proptest::prop_assert!((0.0..=1.0).contains(&differential.healthy));
         for suspect in &differential.suspects {
             proptest::prop_assert!((0.0..=1.0 + 1e-9).contains(&suspect.probability), "{}", suspect.fault.id);
-            let sum = suspect.prior_log_odds + suspect.reasons.iter().map(|reason| reason.weight).sum::<f64>();
-            proptest::prop_assert!(sum.is_finite());
         }
+        let account = differential.account(&[]);
+        let why = account.why(differential.first()).expect("the first is in view");
+        proptest::prop_assert!(why.prior_log_odds.is_finite() && why.reasons.iter().all(|reason| reason.weight.is_finite()));
         let (now, plans) = plans(&differential, &case.observed);
         proptest::prop_assert!(now.lowest.is_finite() && plans.iter().all(|plan| plan.safe_after.is_finite()));
     }

@@ -99,8 +99,9 @@ fn a_zero_under_an_adsorbent_says_nothing_and_the_medium_comes_out_first() {
     let tank = with_media(canister(), &[Medium::FoamCoarse, Medium::AdsorbentPad, Medium::Sintered]);
     let case = Case::of(tank).yes("nitrate-flat").read(Analyte::AMMONIA, 0.0, 8).read(Analyte::NITRITE, 0.0, 8);
     let differential = case.differential();
-    let reasons = &differential.first().reasons;
-    let zero = reasons.iter().find(|reason| reason.says.contains("binds it")).expect("the zero is mentioned");
+    let account = differential.account(&[]);
+    let why = account.why(differential.first()).expect("the first is in view");
+    let zero = why.reasons.iter().find(|reason| reason.says.contains("binds it")).expect("the zero is mentioned");
     assert!(zero.weight.abs() < 1e-9, "{}", zero.weight);
     case.yes("ammonia-without-medium").comes_out_as("colony-starved", "remove-chemical-media");
 }

@@ -8,4 +8,5 @@ mod filters;
 mod posterior;
 mod remedies;
 mod tanks;
+mod turning;
 mod water;

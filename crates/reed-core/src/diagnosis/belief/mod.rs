@@ -132,6 +132,22 @@ impl Belief {
         }
     }
 
+    /// Takes a piece of evidence that was weighed in back out.
+    pub(super) fn take_out(&mut self, likelihoods: &Likelihoods) {
+        let inverse = |values: &[f64]| values.iter().map(|value| 1.0 / value).collect();
+        match likelihoods {
+            Likelihoods::PerSet(of_sets) => self.weigh(&Likelihoods::PerSet(inverse(of_sets))),
+            Likelihoods::PerFault(healthy, of_faults) => self.weigh(&Likelihoods::PerFault(1.0 / healthy, inverse(of_faults))),
+            Likelihoods::PerClass(of_classes) => self.weigh(&Likelihoods::PerClass(inverse(of_classes))),
+            noisy @ Likelihoods::Noisy { .. } => {
+                let mut of_sets = vec![1.0; self.of_set.len()];
+                std::mem::swap(&mut self.of_set, &mut of_sets);
+                self.weigh(noisy);
+                self.of_set.iter_mut().zip(of_sets).for_each(|(likelihood, weight)| *likelihood = weight / *likelihood);
+            }
+        }
+    }
+
     /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not show.
     fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64]) {
         let slope = (1.0 - 2.0 * sureness) * (1.0 - leak);
