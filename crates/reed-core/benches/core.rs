@@ -8,7 +8,7 @@ use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, No
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
 use reed_core::forecast::Ensemble;
-use reed_core::remedy::plans;
+use reed_core::remedy::{advice, plans};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Twin;
 use reed_core::units::Units;
@@ -44,11 +44,28 @@ fn rich_case() -> (Tank, Observed) {
     (tank, observed)
 }
 
-/// The whole differential: posterior, reasons for every fault, every next check, believed tanks.
+/// The whole differential: posterior, every next check, believed tanks.
 #[divan::bench(args = ["demo", "rich"])]
 fn differential(bencher: Bencher, case: &str) {
     let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
     bencher.bench(|| Differential::of(black_box(&tank), black_box(&observed)));
+}
+
+/// What a differential says about itself: reasons of the likeliest, what does not fit, what it hangs on.
+#[divan::bench(args = ["demo", "rich"])]
+fn account(bencher: Bencher, case: &str) {
+    let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
+    let differential = Differential::of(&tank, &observed);
+    bencher.bench(|| black_box(&differential).account(&[]));
+}
+
+/// Look on or act: eight checks, each followed by the best second one, against every change that fits.
+#[divan::bench(args = ["demo", "rich"])]
+fn two_checks_ahead(bencher: Bencher, case: &str) {
+    let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
+    let differential = Differential::of(&tank, &observed);
+    let (_, plans) = plans(&differential, &observed);
+    bencher.bench(|| advice(black_box(&differential), black_box(&plans)));
 }
 
 /// Every change that fits, each forecast over all believed tanks.

@@ -4,6 +4,7 @@ use super::account::Account;
 use super::belief::Belief;
 use super::evidence::{self, Piece};
 use super::fault::{self, Fault};
+use super::lookahead::Ahead;
 use super::next_check::{self, Proposal};
 use super::observed::Observed;
 use super::space::Space;
@@ -57,6 +58,7 @@ pub(super) struct Weighed {
     pub(super) prior: Belief,
     /// Probability of each candidate.
     pub(super) of_faults: Vec<f64>,
+    pub(super) ahead: Ahead,
 }
 
 /// A suspect this likely is clear enough to act on.
@@ -82,7 +84,7 @@ impl Differential {
             })
             .collect();
         suspects.sort_by(|a, b| b.probability.total_cmp(&a.probability));
-        let proposals = next_check::proposals(&space, &belief, tank, observed, &of_faults);
+        let (proposals, ahead) = next_check::proposals(&space, &belief, tank, observed, &of_faults);
         Self {
             healthy: of_sets[0],
             combinations: combinations(&space, &of_sets),
@@ -90,7 +92,7 @@ impl Differential {
             proposals,
             believed: space.believed(&belief),
             suspects,
-            weighed: Weighed { space, pieces, prior, of_faults },
+            weighed: Weighed { space, pieces, prior, of_faults, ahead },
         }
     }
 

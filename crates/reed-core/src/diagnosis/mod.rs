@@ -16,8 +16,10 @@ pub mod fault;
 pub mod finding;
 mod fit;
 mod focus;
+pub mod lookahead;
 mod next_check;
 mod observed;
+mod prospect;
 mod space;
 mod turning;
 
@@ -25,6 +27,7 @@ pub use account::{Account, Grasp, Why};
 pub use differential::{CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};
 pub use fit::{Contradiction, Unexplained};
+pub use lookahead::Advice;
 pub use next_check::Proposal;
 pub use observed::{Answer, Answered, Distress, Observed};
 pub use turning::Hinge;

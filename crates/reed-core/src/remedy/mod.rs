@@ -9,4 +9,4 @@ mod plan;
 pub mod proof;
 
 pub use change::Change;
-pub use plan::{Plan, plans};
+pub use plan::{Plan, advice, plans};

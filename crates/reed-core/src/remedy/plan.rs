@@ -2,7 +2,8 @@
 
 use super::change::{self, Change, Wanted};
 use crate::diagnosis::fault::Fault;
-use crate::diagnosis::{Differential, Observed};
+use crate::diagnosis::lookahead::Act;
+use crate::diagnosis::{Advice, Differential, Observed};
 use crate::forecast::Forecast;
 use crate::tank::Tank;
 
@@ -23,6 +24,8 @@ pub struct Plan {
     pub safe_after: f64,
     /// Why it must not be relied on now, if so.
     pub not_now: Option<&'static str>,
+    /// False for a change that is meant for oxygen and does nothing for it here: it treats no cause, whatever its card says.
+    treats: bool,
     /// What plans are sorted by.
     score: f64,
 }
@@ -50,15 +53,27 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             if not_now.is_some() {
                 score -= 1.0;
             }
-            // A change that is meant for oxygen and does nothing for it treats no cause, whatever its card says.
-            if gain_mg_l <= 0.05 && after.is_some() && change.proof.wanted == Wanted::OxygenAsForecast {
+            let treats = !(gain_mg_l <= 0.05 && after.is_some() && change.proof.wanted == Wanted::OxygenAsForecast);
+            if !treats {
                 score -= fits_cause;
             }
-            Plan { change, after, gain_mg_l, fits_cause, safe_now, safe_after, not_now, score }
+            Plan { change, after, gain_mg_l, fits_cause, safe_now, safe_after, not_now, treats, score }
         })
         .collect();
     plans.sort_by(|a, b| b.score.total_cmp(&a.score));
     (now, plans)
+}
+
+/// Whether one of these changes is due now, or a look first.
+pub fn advice(differential: &Differential, plans: &[Plan]) -> Advice {
+    let leave = Act { cures: &[], eases: &[], when_healthy: true, minutes: 0.0 };
+    let changes = plans.iter().filter(|plan| plan.treats && plan.not_now.is_none()).map(|Plan { change, .. }| Act {
+        cures: change.cures,
+        eases: change.eases,
+        when_healthy: change.when_healthy,
+        minutes: change.minutes + change.euros,
+    });
+    differential.advice(&changes.chain([leave]).collect::<Vec<_>>())
 }
 
 /// Chance that at least one fault that the change is for is there; a fault that is only eased counts half.

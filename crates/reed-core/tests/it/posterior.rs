@@ -81,10 +81,9 @@ fn what_a_question_would_tell_meets_the_library() {
         let Some(of_sets) = belief.of_sets() else {
             panic!("a question is listed for impossible evidence: {}", row.text("set"));
         };
-        let bits = information_bits(&of_sets, |set| {
-            let chance = node.chance(belief.hypotheses().sets()[set]);
-            [chance, 1.0 - chance]
-        });
+        let yes: Vec<f64> = belief.hypotheses().sets().iter().map(|set| node.chance(*set)).collect();
+        let no = yes.iter().map(|chance| 1.0 - chance).collect();
+        let bits = information_bits(&of_sets, &[yes, no]);
         assert!((bits - row.number("gain_bits")).abs() < 1e-9, "{} {}", row.text("set"), row.text("finding"));
     }
 }

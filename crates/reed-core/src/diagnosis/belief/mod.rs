@@ -249,24 +249,21 @@ impl Belief {
 
 /// What a question would tell about the set of faults, in bits: the mutual information of its answer and the set.
 ///
-/// `of_sets` is the probability of each set, `chances(set)` the chance of each answer under it.
-pub fn information_bits<const ANSWERS: usize>(of_sets: &[f64], chances: impl Fn(usize) -> [f64; ANSWERS]) -> f64 {
-    let mut of_answer = [0.0; ANSWERS];
-    let mut unsure_once_known = 0.0;
-    let entropy = |chances: &[f64; ANSWERS]| chances.iter().map(|chance| surprise(*chance)).sum::<f64>();
-    // Most questions concern a few faults: under all sets without them the answer has the chances it has with none, and
-    // logarithms are what all this costs.
-    let with_none = of_sets.first().map(|_| chances(0));
-    let entropy_with_none = with_none.as_ref().map_or(0.0, &entropy);
-    for (set, of_set) in of_sets.iter().enumerate().filter(|(_, of_set)| **of_set > 0.0) {
-        let chances = chances(set);
-        let same = with_none.is_some_and(|with_none| with_none.map(f64::to_bits) == chances.map(f64::to_bits));
-        unsure_once_known += of_set * if same { entropy_with_none } else { entropy(&chances) };
-        for (sum, chance) in of_answer.iter_mut().zip(chances) {
-            *sum += of_set * chance;
+/// `of_sets` is the probability of each set, `chances[answer]` the chance of an answer under each.
+pub fn information_bits(of_sets: &[f64], chances: &[Vec<f64>]) -> f64 {
+    let of_answer = |under: &Vec<f64>| {
+        // Most questions concern a few faults: under all sets without them the answer has the chance it has with none, and
+        // logarithms are what all this costs.
+        let with_none = under.first().copied().unwrap_or(0.0);
+        let surprise_with_none = surprise(with_none);
+        let (mut chance, mut once_known) = (0.0, 0.0);
+        for (of_set, under) in of_sets.iter().zip(under) {
+            chance += of_set * under;
+            once_known += of_set * if under.to_bits() == with_none.to_bits() { surprise_with_none } else { surprise(*under) };
         }
-    }
-    (of_answer.into_iter().map(surprise).sum::<f64>() - unsure_once_known).max(0.0)
+        surprise(chance) - once_known
+    };
+    chances.iter().map(of_answer).sum::<f64>().max(0.0)
 }
 
 /// `−p · log2 p`, zero at zero.
@@ -286,10 +283,9 @@ mod tests {
         ) {
             let belief = Belief::before(&priors, Arc::new(Hypotheses::new(5, 5, FaultSet::NONE)), &[1.0]);
             let node = NoisyOr { leak, links: vec![(0, strength), (3, 0.5)] };
-            let bits = information_bits(&belief.of_sets().expect("possible"), |set| {
-                let chance = node.chance(belief.hypotheses().sets()[set]);
-                [chance, 1.0 - chance]
-            });
+            let yes: Vec<f64> = belief.hypotheses().sets().iter().map(|set| node.chance(*set)).collect();
+            let no = yes.iter().map(|chance| 1.0 - chance).collect();
+            let bits = information_bits(&belief.of_sets().expect("possible"), &[yes, no]);
             prop_assert!(bits >= 0.0 && bits <= belief.entropy_bits().expect("possible") + 1e-9 && bits <= 1.0 + 1e-9);
         }
 

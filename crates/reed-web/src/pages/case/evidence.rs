@@ -1,7 +1,7 @@
 //! What was noticed and which suspects it leaves, ready to print.
 
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
-use reed_core::diagnosis::{Answer, Answered, Differential, Observed, Origin, Reason};
+use reed_core::diagnosis::{Account, Answer, Answered, Differential, Observed, Origin, Reason, Why};
 use reed_store::ReadingId;
 
 use crate::case_file::CaseFile;
@@ -121,7 +121,7 @@ pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine
 /// Suspects this unlikely are only listed.
 const WORTH_A_LINE: f64 = 0.04;
 
-pub(super) fn suspects(differential: &Differential, observed: &Observed) -> Vec<SuspectView> {
+pub(super) fn suspects(differential: &Differential, account: &Account, observed: &Observed) -> Vec<SuspectView> {
     differential
         .suspects
         .iter()
@@ -142,7 +142,7 @@ pub(super) fn suspects(differential: &Differential, observed: &Observed) -> Vec<
             what: suspect.fault.what,
             probability: percent(suspect.probability),
             width: whole_percent(suspect.probability),
-            reasons: suspect.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1).map(reason_view).collect(),
+            reasons: account.why(suspect).map_or_else(Vec::new, reasons),
         })
         .collect()
 }
@@ -151,6 +151,11 @@ fn whole_percent(probability: f64) -> u32 {
     #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "0 to 100")]
     let percent = (probability.clamp(0.0, 1.0) * 100.0).round() as u32;
     percent
+}
+
+/// The reasons that moved it.
+fn reasons(why: &Why) -> Vec<ReasonView> {
+    why.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1).map(reason_view).collect()
 }
 
 fn reason_view(reason: &Reason) -> ReasonView {

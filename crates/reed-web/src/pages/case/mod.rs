@@ -3,6 +3,7 @@
 mod actions;
 mod changes;
 mod evidence;
+mod fit;
 mod next;
 
 use askama::Template;
@@ -12,7 +13,7 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
-use reed_core::diagnosis::{Differential, Distress};
+use reed_core::diagnosis::{Account, Differential, Distress, Grasp};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, plans};
@@ -20,6 +21,7 @@ use reed_store::CaseId;
 
 use self::changes::{ChoiceView, PlansView};
 use self::evidence::{AnswerLine, PlaceView, ReadingLine, SuspectView};
+use self::fit::FitView;
 use self::next::NextView;
 use super::number::Number;
 use crate::case_file::{CaseFile, Stage};
@@ -68,6 +70,7 @@ struct CasePage {
     readings: Vec<ReadingLine>,
     reading_form: ReadingForm,
     suspects: Vec<SuspectView>,
+    fit: FitView,
     unlikely: Vec<(&'static str, String)>,
     ruled_out: Vec<(&'static str, &'static str)>,
     healthy: String,
@@ -113,6 +116,7 @@ enum Refused {
 struct Weighed {
     file: CaseFile,
     differential: Differential,
+    account: Account,
     now: reed_core::forecast::Forecast,
     plans: Vec<Plan>,
 }
@@ -121,19 +125,19 @@ impl Weighed {
     fn of(file: CaseFile, moment: &Moment) -> Self {
         let observed = file.observed(moment.wall);
         let differential = Differential::of(file.tank(), &observed);
+        let account = differential.account(&[]);
         let (now, plans) = plans(&differential, &observed);
-        Self { file, differential, now, plans }
+        Self { file, differential, account, now, plans }
     }
 }
 
 impl CasePage {
     fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
-        let Weighed { file, differential, now, plans } = weighed;
+        let Weighed { file, differential, account, now, plans } = weighed;
         let case = file.case.id;
         let tank = file.tank();
         let stage = file.stage();
         let observed = file.observed(moment.wall);
-        let clear = differential.is_clear() || differential.nothing_left_to_ask();
         let distress = Distress::worst_of(&observed.answers);
         let (reading, proof) = match refused {
             Some(Refused::Reading(input, refusals)) => (Some((input, refusals)), None),
@@ -165,19 +169,20 @@ impl CasePage {
             headline,
             opened: wall(file.case.opened_at),
             closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
-            stage: StageView::of(stage, file.is_silent(&observed), clear),
+            stage: StageView::of(stage, file.is_silent(&observed), account.grasp != Grasp::Open),
             drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
             drawing_note: match stage {
                 Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
             first_aid: if stage == Stage::Looking { first_aid::due(&observed) } else { Vec::new() },
-            next: NextView::of(stage, differential, plans, file, moment),
+            next: NextView::of(stage, weighed, moment),
             answers: evidence::answer_lines(file, &observed, moment),
             places: evidence::places(file),
             readings: evidence::reading_lines(file, moment),
             reading_form,
-            suspects: evidence::suspects(differential, &observed),
+            suspects: evidence::suspects(differential, account, &observed),
+            fit: FitView::of(account),
             unlikely: evidence::unlikely(differential),
             ruled_out: differential.ruled_out.iter().map(|out| (out.fault.title, out.why)).collect(),
             healthy: percent(differential.healthy),

@@ -2,13 +2,14 @@
 
 use reed_core::diagnosis::check::Gives;
 use reed_core::diagnosis::finding::Kind;
-use reed_core::diagnosis::{Differential, Proposal};
+use reed_core::diagnosis::{Differential, Grasp, Proposal};
 use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
 
+use super::Weighed;
 use super::changes::proved_by;
-use crate::case_file::{CaseFile, Stage, proof_due};
+use crate::case_file::{Stage, proof_due};
 use crate::clock::Moment;
 use crate::view::{percent, when};
 
@@ -20,6 +21,8 @@ pub(super) enum NextView {
     Check(CheckView),
     /// Clear enough: choose a change.
     Act(ActView),
+    /// Nothing on the list fits: say so, and whom to ask. The safest change all the same.
+    Lost(ActView),
     /// A change is being made.
     Do { title: &'static str, left: usize },
     /// A reading is due.
@@ -65,7 +68,8 @@ pub(super) fn kit_asked_for(differential: &Differential) -> &'static str {
 }
 
 impl NextView {
-    pub(super) fn of(stage: Stage, differential: &Differential, plans: &[Plan], file: &CaseFile, moment: &Moment) -> Self {
+    pub(super) fn of(stage: Stage, weighed: &Weighed, moment: &Moment) -> Self {
+        let file = &weighed.file;
         match (stage, file.choice()) {
             (Stage::Closed, _) => Self::Closed,
             (Stage::Doing, Some(choice)) => {
@@ -86,21 +90,20 @@ impl NextView {
                     due,
                 }
             }
-            _ => Self::looking(differential, plans, file, moment),
+            _ => Self::looking(weighed, moment),
         }
     }
 
-    fn looking(differential: &Differential, plans: &[Plan], file: &CaseFile, moment: &Moment) -> Self {
-        let observed = file.observed(moment.wall);
-        if file.is_silent(&observed) {
+    fn looking(weighed: &Weighed, moment: &Moment) -> Self {
+        let Weighed { file, differential, account, plans, .. } = weighed;
+        if file.is_silent(&file.observed(moment.wall)) {
             return Self::Say;
         }
-        let best = differential.proposals.first();
-        match best {
-            Some(proposal) if !differential.is_clear() && !differential.nothing_left_to_ask() => {
-                Self::Check(CheckView::of(proposal, differential))
-            }
-            _ => plans.first().map_or(Self::Say, |plan| Self::Act(ActView::of(plan, differential))),
+        match (account.grasp, differential.proposals.first(), plans.first()) {
+            (Grasp::Open, Some(proposal), _) => Self::Check(CheckView::of(proposal, differential)),
+            (_, _, None) => Self::Say,
+            (Grasp::Lost, _, Some(plan)) => Self::Lost(ActView::of(plan, differential)),
+            (_, _, Some(plan)) => Self::Act(ActView::of(plan, differential)),
         }
     }
 }
@@ -160,7 +163,7 @@ impl ActView {
         let first = differential.first();
         let healthy = differential.healthy > first.probability;
         Self {
-            suspect: if healthy { "Nothing is wrong with the oxygen".to_owned() } else { first.fault.title.to_owned() },
+            suspect: if healthy { "Nothing is wrong".to_owned() } else { first.fault.title.to_owned() },
             probability: percent(if healthy { differential.healthy } else { first.probability }),
             sure: healthy || differential.is_clear(),
             change: plan.change.title,

@@ -1,0 +1,146 @@
+//! Whether to look on or to act, two checks ahead.
+//!
+//! Acting costs its effort, and much more when it meets no cause that is there: a day is lost and the animals wait. A check
+//! costs its own effort, and pays when its answer leads to a better act. Information alone never tells when to stop; this
+//! does.
+
+use super::belief::FaultSet;
+use super::differential::Differential;
+use super::fault::Fault;
+use super::prospect::Prospect;
+use super::space::Candidate;
+use crate::figure::Figure;
+
+/// So many of the best checks are compared.
+pub(super) const COMPARED: usize = 8;
+
+/// Sets below this share of the likeliest one change no decision.
+const NEGLIGIBLE: f64 = 2e-3;
+
+/// What an act that meets no cause costs: a day lost, in minutes of a keeper's effort.
+pub const WRONG_ACT_MINUTES: Figure = Figure::from_memory(90.0);
+
+/// Something that can be done, as far as it matters for deciding when.
+#[derive(Clone, Debug)]
+pub struct Act {
+    /// Faults it takes away, and those it only eases.
+    pub cures: &'static [&'static Fault],
+    /// Faults that it eases: counts half.
+    pub eases: &'static [&'static Fault],
+    /// It is right when nothing is wrong.
+    pub when_healthy: bool,
+    /// What it costs, in minutes.
+    pub minutes: f64,
+}
+
+/// The sets still believed in and what the best checks would answer under each.
+pub(super) struct Ahead {
+    sets: Vec<FaultSet>,
+    of_sets: Vec<f64>,
+    prospects: Vec<Prospect>,
+}
+
+/// What to do now.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Advice {
+    /// Look on with the proposal at this place: what it saves over acting at once, in minutes of effort.
+    Look {
+        /// Place among the proposals.
+        proposal: usize,
+        /// Expected saving over acting at once, minutes.
+        saves: f64,
+    },
+    /// Act: no check, nor any two, is worth its effort.
+    Act,
+}
+
+impl Ahead {
+    pub(super) const fn new(sets: Vec<FaultSet>, of_sets: Vec<f64>, prospects: Vec<Prospect>) -> Self {
+        Self { sets, of_sets, prospects }
+    }
+
+    /// Only what can change a decision.
+    fn narrowed(&self) -> Self {
+        let least = NEGLIGIBLE * self.of_sets.iter().fold(0.0, |most: f64, of_set| most.max(*of_set));
+        let kept: Vec<usize> = (0..self.of_sets.len()).filter(|set| self.of_sets[*set] >= least).collect();
+        let narrow = |values: &[f64]| kept.iter().map(|set| values[*set]).collect();
+        Self {
+            sets: kept.iter().map(|set| self.sets[*set]).collect(),
+            of_sets: narrow(&self.of_sets),
+            prospects: self.prospects.iter().map(|prospect| Prospect(prospect.0.iter().map(|chances| narrow(chances)).collect())).collect(),
+        }
+    }
+}
+
+impl Differential {
+    /// Whether one of these acts is due now, or a look first.
+    ///
+    /// Of each check, and of each check followed by the best second one for its answer, the expected cost to the end is
+    /// compared with that of acting at once.
+    pub fn advice(&self, acts: &[Act]) -> Advice {
+        let ahead = self.weighed.ahead.narrowed();
+        let costs: Vec<Vec<f64>> = acts.iter().map(|act| act.costs(&ahead.sets, &self.weighed.space.candidates)).collect();
+        let efforts: Vec<f64> = self.proposals.iter().take(COMPARED).map(|proposal| proposal.check.effort_minutes()).collect();
+        let table = Table { costs, efforts, prospects: &ahead.prospects };
+        let at_once = table.of_acting(&ahead.of_sets);
+        let right = acts.iter().zip(&table.costs).map(|(act, costs)| {
+            let beyond_effort = costs.iter().zip(&ahead.of_sets).map(|(cost, of_set)| (cost - act.minutes) * of_set).sum::<f64>();
+            1.0 - beyond_effort / (WRONG_ACT_MINUTES.value * ahead.of_sets.iter().sum::<f64>())
+        });
+        let rather_right = right.fold(0.0, f64::max) >= 0.5;
+        let looks = (0..ahead.prospects.len()).map(|first| (first, at_once - table.of_looking(first, &ahead.of_sets, true)));
+        match looks.max_by(|a, b| a.1.total_cmp(&b.1)) {
+            Some((proposal, saves)) if saves > 0.0 => Advice::Look { proposal, saves },
+            // Far from any decision no two checks change it; what tells most is asked, rather than acting on a guess.
+            _ if !rather_right && !self.nothing_left_to_ask() => Advice::Look { proposal: 0, saves: 0.0 },
+            _ => Advice::Act,
+        }
+    }
+}
+
+impl Act {
+    /// What it costs under each set, minutes.
+    fn costs(&self, sets: &[FaultSet], candidates: &[Candidate]) -> Vec<f64> {
+        let those = |faults: &[&Fault]| {
+            let among = candidates.iter().enumerate().filter(|(_, candidate)| faults.contains(&candidate.fault));
+            among.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
+        };
+        let (cured, eased) = (those(self.cures), those(self.eases));
+        let meets = |set: FaultSet| match set {
+            FaultSet::NONE => f64::from(u8::from(self.when_healthy)),
+            set if set.only(cured) != FaultSet::NONE => 1.0,
+            set if set.only(eased) != FaultSet::NONE => 0.5,
+            _ => 0.0,
+        };
+        sets.iter().map(|set| self.minutes + (1.0 - meets(*set)) * WRONG_ACT_MINUTES.value).collect()
+    }
+}
+
+/// Costs by act and set, and what the checks bring; weights of sets need not sum to one.
+struct Table<'a> {
+    costs: Vec<Vec<f64>>,
+    efforts: Vec<f64>,
+    prospects: &'a [Prospect],
+}
+
+impl Table<'_> {
+    /// Expected cost of the best act.
+    fn of_acting(&self, weights: &[f64]) -> f64 {
+        let cost = |of_sets: &Vec<f64>| of_sets.iter().zip(weights).map(|(cost, weight)| cost * weight).sum::<f64>();
+        self.costs.iter().map(cost).fold(f64::INFINITY, f64::min)
+    }
+
+    /// Expected cost of a check and of the best that can be done after each of its answers.
+    fn of_looking(&self, check: usize, weights: &[f64], once_more: bool) -> f64 {
+        let after = |chances: &Vec<f64>| {
+            let weights: Vec<f64> = weights.iter().zip(chances).map(|(weight, chance)| weight * chance).collect();
+            let acting = self.of_acting(&weights);
+            if !once_more {
+                return acting;
+            }
+            let others = (0..self.prospects.len()).filter(|other| *other != check);
+            others.map(|other| self.of_looking(other, &weights, false)).fold(acting, f64::min)
+        };
+        self.efforts[check] * weights.iter().sum::<f64>() + self.prospects[check].0.iter().map(after).sum::<f64>()
+    }
+}

@@ -1,0 +1,197 @@
+//! What a check can bring: each answer with its chance under every set of faults that is still believed in.
+
+use super::belief::{Belief, FaultSet, information_bits};
+use super::check::{Check, Gives};
+use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
+use super::fault::Fault;
+use super::fault::oxygen::TOO_WARM;
+use super::finding::{self, Finding, Kind, computed, events, filter};
+use super::observed::Observed;
+use super::space::Space;
+use crate::forecast::{DOUBTS, normal_below};
+use crate::tank::{Analyte, Tank, kit};
+
+/// Chance of each answer under each set: `[answer][set]`, the yes of a question first.
+#[derive(Clone, Debug)]
+pub(super) struct Prospect(pub(super) Vec<Vec<f64>>);
+
+impl Prospect {
+    fn question(yes: Vec<f64>) -> Self {
+        let no = yes.iter().map(|chance| 1.0 - chance).collect();
+        Self(vec![yes, no])
+    }
+
+    /// A reading against a limit that comes out on the wrong side in this share of cases.
+    fn limit(mut beyond: Vec<f64>, wrong: f64) -> Self {
+        beyond.iter_mut().for_each(|chance| *chance = wrong + (1.0 - 2.0 * wrong) * *chance);
+        Self::question(beyond)
+    }
+
+    fn transposed<const ANSWERS: usize>(of_sets: &[[f64; ANSWERS]]) -> Self {
+        Self((0..ANSWERS).map(|answer| of_sets.iter().map(|chances| chances[answer]).collect()).collect())
+    }
+}
+
+/// The sets still believed in, what is known, and whom it is asked about.
+pub(super) struct Asker<'a> {
+    pub(super) space: &'a Space,
+    /// About the sets that are not negligible.
+    pub(super) belief: &'a Belief,
+    pub(super) of_sets: &'a [f64],
+    pub(super) tank: &'a Tank,
+    pub(super) observed: &'a Observed,
+}
+
+impl Asker<'_> {
+    /// What a check can bring, and for a reading of what; `None` when it is answered or its answer follows from another.
+    ///
+    /// `doubtful` is the analyte whose reading may be worth a repeat.
+    pub(super) fn prospect(&self, check: &Check, doubtful: Option<&'static Analyte>) -> Option<(Option<&'static Analyte>, Prospect)> {
+        match &check.gives {
+            Gives::Answer(finding) => Some((None, self.question(finding)?)),
+            Gives::Reading(analyte) => Some((Some(*analyte), self.reading(analyte)?)),
+            Gives::Repeat => Some((doubtful, self.another_reading(doubtful?)?)),
+        }
+    }
+
+    /// Bits of information about the set of faults.
+    pub(super) fn bits(&self, prospect: &Prospect) -> f64 {
+        information_bits(self.of_sets, &prospect.0)
+    }
+
+    fn question(&self, finding: &Finding) -> Option<Prospect> {
+        let measured = finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
+        if measured || self.observed.answer(finding).is_some() {
+            return None;
+        }
+        match finding.kind {
+            Kind::Rung(rung) => self.rung(rung),
+            _ => Some(Prospect::question(self.chance_by_set(finding))),
+        }
+    }
+
+    /// Chance of a yes under each set.
+    fn chance_by_set(&self, finding: &Finding) -> Vec<f64> {
+        if let Kind::Event { .. } = finding.kind {
+            return self.belief.hypotheses().sets().iter().map(|set| self.event_chance(*set, finding)).collect();
+        }
+        node(&self.space.candidates, finding).chances(self.belief.hypotheses())
+    }
+
+    /// Chance that an event happened shortly before, given these faults.
+    fn event_chance(&self, set: FaultSet, finding: &Finding) -> f64 {
+        set.iter()
+            .filter_map(|fault| self.space.candidates[fault].fault.events.iter().find(|link| link.event == finding))
+            .map(|link| link.strength.chance())
+            .fold(events::chance_at_any_time(finding, 1.0), f64::max)
+    }
+
+    /// Chance of a yes with this fault alone.
+    fn chance_alone(&self, fault: usize, finding: &Finding) -> f64 {
+        let set = FaultSet::NONE.with(fault);
+        if let Kind::Event { .. } = finding.kind {
+            self.event_chance(set, finding)
+        } else {
+            node(&self.space.candidates, finding).chance(set)
+        }
+    }
+
+    /// A rung between the highest seen and the lowest denied.
+    fn rung(&self, rung: usize) -> Option<Prospect> {
+        let known = Rungs::of(self.observed);
+        let open = known.at_least.is_none_or(|seen| rung > seen) && known.below.is_none_or(|not| rung < not);
+        open.then(|| {
+            Prospect::transposed(&self.belief.over_doubts(|class, doubt| {
+                let chances = self.space.rung_chances(class, doubt);
+                let yes = (Rungs { at_least: Some(rung), ..known }.chance(&chances) / known.chance(&chances)).min(1.0);
+                [yes, 1.0 - yes]
+            }))
+        })
+    }
+
+    /// A first reading of an analyte (of oxygen also a second, at the other end of the day).
+    fn reading(&self, analyte: &Analyte) -> Option<Prospect> {
+        if analyte != Analyte::OXYGEN {
+            return self.observed.latest(analyte).is_none().then(|| self.another_reading(analyte)).flatten();
+        }
+        let dawn = self.tank.plants.lights_on.as_hours();
+        let dusk = dawn + self.tank.plants.light.as_hours();
+        let taken_near = |hour: f64| {
+            self.observed.readings.iter().filter(|reading| reading.analyte == analyte).any(|reading| {
+                let apart = (reading.hour_of_day() - hour).rem_euclid(24.0);
+                apart.min(24.0 - apart) < 3.0
+            })
+        };
+        match (taken_near(dawn), taken_near(dusk)) {
+            (true, true) => None,
+            (true, false) => Some(self.oxygen(dusk)),
+            (false, _) => Some(self.oxygen(dawn)),
+        }
+    }
+
+    /// One more reading of this analyte, whatever was read before: of all that it can be held against what tells most.
+    fn another_reading(&self, analyte: &Analyte) -> Option<Prospect> {
+        let against = |finding: &&'static Finding| matches!(finding.kind, Kind::Read(limit) if limit.analyte == analyte);
+        let limit = |finding: &Finding, wrong: f64| Prospect::limit(self.chance_by_set(finding), wrong);
+        let mut prospects: Vec<Prospect> = finding::all().filter(against).map(|finding| limit(finding, 0.03)).collect();
+        match analyte.id {
+            "do" => prospects.push(self.oxygen(crate::tank::hour_of_day(self.observed.now))),
+            "temperature" => prospects.push(self.temperature()),
+            "flow" => prospects.push(limit(&filter::FLOW_WEAK, 0.02)),
+            // Either alone leaves the other open.
+            "nitrite" | "tan" => {
+                prospects.extend([&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| limit(finding, 0.1)));
+            }
+            // Either of pH and hardness tells nothing about carbon dioxide without the other.
+            "ph" | "kh" => {
+                let other = if analyte == Analyte::PH { Analyte::KH } else { Analyte::PH };
+                prospects.push(limit(&computed::CO2_COMPUTED, if self.observed.latest(other).is_some() { 0.03 } else { 0.15 }));
+            }
+            _ => {}
+        }
+        prospects.into_iter().map(|prospect| (self.bits(&prospect), prospect)).max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, most)| most)
+    }
+
+    fn oxygen(&self, hour: f64) -> Prospect {
+        /// Answers told apart: 1 mg/L each, from 2 to 8, and the ends.
+        const EDGES: [f64; 7] = [2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0];
+        let spread = oxygen_spread(kit::first_for(Analyte::OXYGEN).spread);
+        let expected = self.space.at_hour(hour);
+        let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> =
+            expected.iter().map(|class| class.map(|mean| bins(&EDGES.map(|edge| normal_below((edge - mean) / spread))))).collect();
+        Prospect::transposed(&self.belief.over_doubts(|class, doubt| bins[class][doubt]))
+    }
+
+    fn temperature(&self) -> Prospect {
+        let warm = self.space.position(&TOO_WARM);
+        let usual = self.tank.temperature.as_celsius();
+        let edges = [-1.0, 1.0, 2.0, 4.0].map(|step| usual + step);
+        let [without, with] = [false, true].map(|too_warm| {
+            let (mean, spread) = expected_temperature(self.tank, too_warm);
+            bins::<4, 5>(&edges.map(|edge| normal_below((edge - mean) / spread)))
+        });
+        let of = |set: &FaultSet| if warm.is_some_and(|warm| set.has(warm)) { with } else { without };
+        Prospect::transposed(&self.belief.hypotheses().sets().iter().map(of).collect::<Vec<_>>())
+    }
+
+    /// The two likely faults under which the chances of a yes differ most.
+    pub(super) fn tells_apart(&self, finding: &Finding, of_faults: &[f64]) -> Option<[(&'static Fault, f64); 2]> {
+        if matches!(finding.kind, Kind::Rung(_)) {
+            return None;
+        }
+        let alone =
+            self.space.candidates.iter().enumerate().filter(|(fault, candidate)| of_faults[*fault] > 0.03 && candidate.about.is_none());
+        let chances: Vec<_> = alone.map(|(fault, candidate)| (candidate.fault, self.chance_alone(fault, finding))).collect();
+        let most = chances.iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
+        let least = chances.iter().min_by(|a, b| a.1.total_cmp(&b.1))?;
+        (most.1 > least.1 + 0.2).then_some([*most, *least])
+    }
+}
+
+/// Chances of the bins between edges, from the chances of being below each edge.
+fn bins<const EDGES: usize, const BINS: usize>(below: &[f64; EDGES]) -> [f64; BINS] {
+    std::array::from_fn(|bin| {
+        let (low, high) = (if bin == 0 { 0.0 } else { below[bin - 1] }, if bin < EDGES { below[bin] } else { 1.0 });
+        (high - low).max(0.0)
+    })
+}
