@@ -5,7 +5,7 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{Contradiction, Differential, Suspect};
+use reed_core::diagnosis::{Contradiction, Differential, Outlook, Suspect};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, plans};
@@ -23,16 +23,17 @@ pub(crate) fn run(file: &Path, as_json: bool) -> anyhow::Result<()> {
     }
     let observed = document.observed(Zoned::now().datetime())?;
     let differential = Differential::of(&document.tank, &observed);
+    let outlook = differential.outlook(&document.tank, &observed);
     let (now, plans) = plans(&differential, &observed);
     if as_json {
-        println!("{}", serde_json::to_string_pretty(&to_json(&document, &differential, &now, &plans))?);
+        println!("{}", serde_json::to_string_pretty(&to_json(&document, &differential, &outlook, &now, &plans))?);
     } else {
-        print!("{}", to_text(&document, &differential, &now, &plans));
+        print!("{}", to_text(&document, &differential, &outlook, &now, &plans));
     }
     Ok(())
 }
 
-fn to_text(document: &Document, differential: &Differential, now: &Forecast, plans: &[Plan]) -> String {
+fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> String {
     let mut out = String::new();
     // Writing to a string cannot fail.
     let account = differential.account(&[]);
@@ -51,7 +52,7 @@ fn to_text(document: &Document, differential: &Differential, now: &Forecast, pla
     for Contradiction { pieces: [one, other], times_rarer } in &account.contradictions {
         let _ = writeln!(out, "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}");
     }
-    if let Some(proposal) = differential.proposals.first() {
+    if let Some(proposal) = outlook.proposals.first() {
         let _ = writeln!(
             out,
             "\nNext check ({:.2} bits, {:.0} min)\n  {}\n  {}",
@@ -82,7 +83,7 @@ fn which_reading(document: &Document, suspect: &Suspect) -> String {
         .map_or_else(String::new, |entry| format!(" ({} {})", entry.analyte, entry.value))
 }
 
-fn to_json(document: &Document, differential: &Differential, now: &Forecast, plans: &[Plan]) -> Value {
+fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> Value {
     let forecast = |forecast: &Forecast| json!({ "lowest_mg_l": forecast.lowest, "lowest_spread_mg_l": forecast.lowest_spread, "at_hour": forecast.lowest_hour });
     let account = differential.account(&[]);
     json!({
@@ -99,7 +100,7 @@ fn to_json(document: &Document, differential: &Differential, now: &Forecast, pla
         })).collect::<Vec<_>>(),
         "unexplained": account.unexplained.iter().map(|unexplained| &unexplained.says).collect::<Vec<_>>(),
         "contradictions": account.contradictions.iter().map(|contradiction| &contradiction.pieces).collect::<Vec<_>>(),
-        "checks": differential.proposals.iter().map(|proposal| json!({
+        "checks": outlook.proposals.iter().map(|proposal| json!({
             "check": proposal.check.id, "bits": proposal.bits, "minutes": proposal.check.minutes, "reads": proposal.analyte.map(|analyte| analyte.id),
         })).collect::<Vec<_>>(),
         "now": forecast(now),

@@ -4,6 +4,7 @@ use super::differential::{Differential, Suspect};
 use super::explain::{self, Reason};
 use super::fit::{self, Contradiction, Unexplained};
 use super::focus::Focus;
+use super::lookahead::Advice;
 use super::turning::{self, Hinge};
 
 /// Why, how well it fits, what it hangs on, and whether it is known at all.
@@ -18,8 +19,6 @@ pub struct Account {
     /// The least factor among those tried by which the strengths stated for the first suspect can be too high before another
     /// comes first.
     pub turns_at: Option<f64>,
-    /// How far it has come.
-    pub grasp: Grasp,
     /// By place of the suspect among the candidates; `None` for what is out of view.
     whys: Vec<Option<Why>>,
 }
@@ -49,7 +48,6 @@ impl Account {
         let weighed = &differential.weighed;
         let asked: Vec<usize> = asked.iter().map(|suspect| suspect.place).collect();
         let focus = Focus::of(&weighed.prior, &weighed.pieces, &weighed.of_faults, &asked);
-        let unexplained = fit::unexplained(&focus, &weighed.pieces);
         let reasons = explain::reasons(&focus, &weighed.pieces);
         let why = |(place, reasons): (usize, Vec<Reason>)| {
             focus.likely.has(place).then(|| Why {
@@ -60,34 +58,29 @@ impl Account {
             })
         };
         Self {
-            grasp: Grasp::of(differential, &unexplained),
             contradictions: fit::contradictions(&focus, &weighed.pieces),
             hinges: turning::hinges(&weighed.space, &focus, &weighed.pieces),
             turns_at: turning::sensitivity(&focus),
             whys: reasons.into_iter().enumerate().map(why).collect(),
-            unexplained,
+            unexplained: fit::unexplained(&focus, &weighed.pieces),
+        }
+    }
+
+    /// How far the differential has come, given whether acting is due.
+    ///
+    /// Where acting is due for want of anything to ask, it is lost if no fault is clear and either a sign stays unexplained, or
+    /// neither a fault nor that nothing is wrong is likelier than not.
+    pub fn grasp(&self, differential: &Differential, advice: Advice) -> Grasp {
+        let most = differential.first().probability.max(differential.healthy);
+        match advice {
+            Advice::Look { .. } => Grasp::Open,
+            Advice::Act if !differential.is_clear() && (most < 0.5 || !self.unexplained.is_empty()) => Grasp::Lost,
+            Advice::Act => Grasp::Clear,
         }
     }
 
     /// Why a suspect is as likely as it is: for the likeliest, and for those that were asked about.
     pub fn why(&self, suspect: &Suspect) -> Option<&Why> {
         self.whys[suspect.place].as_ref()
-    }
-}
-
-impl Grasp {
-    /// Lost means that nothing is left to ask, no fault is clear, and either a sign stays unexplained or neither a fault nor
-    /// that nothing is wrong is likelier than not.
-    fn of(differential: &Differential, unexplained: &[Unexplained]) -> Self {
-        let most = differential.first().probability.max(differential.healthy);
-        if differential.is_clear() || (differential.healthy >= super::CLEAR && unexplained.is_empty()) {
-            Self::Clear
-        } else if !differential.nothing_left_to_ask() {
-            Self::Open
-        } else if most < 0.5 || !unexplained.is_empty() {
-            Self::Lost
-        } else {
-            Self::Clear
-        }
     }
 }

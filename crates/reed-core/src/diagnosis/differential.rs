@@ -4,8 +4,7 @@ use super::account::Account;
 use super::belief::Belief;
 use super::evidence::{self, Piece};
 use super::fault::{self, Fault};
-use super::lookahead::Ahead;
-use super::next_check::{self, Proposal};
+use super::next_check::Outlook;
 use super::observed::Observed;
 use super::space::Space;
 use crate::forecast::Ensemble;
@@ -33,7 +32,7 @@ pub struct RuledOut {
     pub why: &'static str,
 }
 
-/// What is wrong, how sure that is, what to check next, and which tanks are believed in.
+/// What is wrong, how sure that is, and which tanks are believed in.
 pub struct Differential {
     /// All faults that can be, likeliest first.
     pub suspects: Vec<Suspect>,
@@ -43,8 +42,6 @@ pub struct Differential {
     pub combinations: Vec<(Vec<&'static Fault>, f64)>,
     /// What cannot be.
     pub ruled_out: Vec<RuledOut>,
-    /// Checks worth doing, best first.
-    pub proposals: Vec<Proposal>,
     /// The tank as it is believed to be: faults and doubts weighed by the evidence.
     pub believed: Ensemble,
     /// What all this was weighed from.
@@ -56,9 +53,9 @@ pub(super) struct Weighed {
     pub(super) space: Space,
     pub(super) pieces: Vec<Piece>,
     pub(super) prior: Belief,
+    pub(super) posterior: Belief,
     /// Probability of each candidate.
     pub(super) of_faults: Vec<f64>,
-    pub(super) ahead: Ahead,
 }
 
 /// A suspect this likely is clear enough to act on.
@@ -84,16 +81,19 @@ impl Differential {
             })
             .collect();
         suspects.sort_by(|a, b| b.probability.total_cmp(&a.probability));
-        let (proposals, ahead) = next_check::proposals(&space, &belief, tank, observed, &of_faults);
         Self {
             healthy: of_sets[0],
             combinations: combinations(&space, &of_sets),
             ruled_out: ruled_out(tank),
-            proposals,
             believed: space.believed(&belief),
             suspects,
-            weighed: Weighed { space, pieces, prior, of_faults, ahead },
+            weighed: Weighed { space, pieces, prior, posterior: belief, of_faults },
         }
+    }
+
+    /// What to look at next; of the same tank and observations.
+    pub fn outlook(&self, tank: &Tank, observed: &Observed) -> Outlook {
+        Outlook::of(self, tank, observed)
     }
 
     /// What it says about itself; the suspects asked about are explained besides the likeliest.
@@ -115,11 +115,6 @@ impl Differential {
     /// One suspect is likely enough to act on.
     pub fn is_clear(&self) -> bool {
         self.first().probability >= CLEAR
-    }
-
-    /// Nothing is left whose answer would tell much for its effort.
-    pub fn nothing_left_to_ask(&self) -> bool {
-        self.proposals.first().is_none_or(|proposal| proposal.bits < 0.03)
     }
 }
 

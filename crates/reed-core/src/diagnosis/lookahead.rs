@@ -7,6 +7,7 @@
 use super::belief::FaultSet;
 use super::differential::Differential;
 use super::fault::Fault;
+use super::next_check::Outlook;
 use super::prospect::Prospect;
 use super::space::Candidate;
 use crate::figure::Figure;
@@ -72,14 +73,14 @@ impl Ahead {
     }
 }
 
-impl Differential {
+impl Outlook {
     /// Whether one of these acts is due now, or a look first.
     ///
     /// Of each check, and of each check followed by the best second one for its answer, the expected cost to the end is
     /// compared with that of acting at once.
-    pub fn advice(&self, acts: &[Act]) -> Advice {
-        let ahead = self.weighed.ahead.narrowed();
-        let costs: Vec<Vec<f64>> = acts.iter().map(|act| act.costs(&ahead.sets, &self.weighed.space.candidates)).collect();
+    pub fn advice(&self, differential: &Differential, acts: &[Act]) -> Advice {
+        let ahead = self.ahead.narrowed();
+        let costs: Vec<Vec<f64>> = acts.iter().map(|act| act.costs(&ahead.sets, &differential.weighed.space.candidates)).collect();
         let efforts: Vec<f64> = self.proposals.iter().take(COMPARED).map(|proposal| proposal.check.effort_minutes()).collect();
         let table = Table { costs, efforts, prospects: &ahead.prospects };
         let at_once = table.of_acting(&ahead.of_sets);

@@ -2,7 +2,7 @@
 //!
 //! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its family's file and
 //! its line in that file's list. [`belief`] is the exact arithmetic over sets of faults and knows no card;
-//! [`Differential`] joins cards, twin and observations and asks `next_check` for what to look at; [`Account`] asks `explain`, `fit` and
+//! [`Differential`] joins cards, twin and observations; [`Outlook`] says what to look at next and whether to act instead; [`Account`] asks `explain`, `fit` and
 //! `turning` what the result rests on.
 
 mod account;
@@ -28,6 +28,6 @@ pub use differential::{CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};
 pub use fit::{Contradiction, Unexplained};
 pub use lookahead::Advice;
-pub use next_check::Proposal;
+pub use next_check::{Outlook, Proposal};
 pub use observed::{Answer, Answered, Distress, Observed};
 pub use turning::Hinge;

@@ -1,13 +1,12 @@
 //! What to look at next: the check that is expected to tell most for its effort.
 
-use super::belief::Belief;
 use super::check::{self, Check, Gives};
+use super::differential::{Differential, Weighed};
 use super::fault::Fault;
 use super::finding::upkeep;
 use super::lookahead::Ahead;
 use super::observed::{Answer, Observed};
 use super::prospect::Asker;
-use super::space::Space;
 use crate::tank::{Analyte, Tank};
 
 /// A check worth doing.
@@ -25,6 +24,14 @@ pub struct Proposal {
     pub tells_apart: Option<[(&'static Fault, f64); 2]>,
 }
 
+/// What can be looked at next.
+pub struct Outlook {
+    /// Checks worth doing, best first.
+    pub proposals: Vec<Proposal>,
+    /// For the best ones what each of their answers would mean.
+    pub(super) ahead: Ahead,
+}
+
 /// Below this many bits a check is not proposed at all.
 const LEAST_BITS: f64 = 0.005;
 /// Sets below this probability are left out of the comparison of checks.
@@ -36,40 +43,48 @@ const DOUBTFUL: f64 = 0.05;
 /// So many of the best may come to be the next one.
 const EXPLAINED: usize = super::lookahead::COMPARED;
 
-/// All checks that would tell something, best first; and for the best ones what each of their answers would mean.
-pub(super) fn proposals(space: &Space, belief: &Belief, tank: &Tank, observed: &Observed, of_faults: &[f64]) -> (Vec<Proposal>, Ahead) {
-    let of_sets = belief.of_sets().expect("no evidence is impossible");
-    // The questions are only compared with each other; sets this unlikely do not change their order.
-    let kept: Vec<usize> = (0..of_sets.len()).filter(|set| of_sets[*set] >= NEGLIGIBLE).collect();
-    let belief = belief.restricted(&kept);
-    let of_sets = belief.of_sets().expect("no evidence is impossible");
-    let asker = Asker { space, belief: &belief, of_sets: &of_sets, tank, observed };
-    let doubtful = observed
-        .weighed()
-        .into_iter()
-        .map(|index| (of_faults[space.misread_of(index)], observed.readings[index].analyte))
-        .filter(|(chance, _)| *chance > DOUBTFUL)
-        .max_by(|a, b| a.0.total_cmp(&b.0))
-        .map(|(_, analyte)| analyte);
-    let left_shut = opened_lately(observed);
-    let mut found: Vec<_> = check::all()
-        .filter(|check| !(check.opens_filter && left_shut))
-        .filter_map(|check| {
-            let (analyte, prospect) = asker.prospect(check, doubtful)?;
-            let bits = asker.bits(&prospect);
-            let proposal = Proposal { check, analyte, bits, bits_per_minute: bits / check.effort_minutes(), tells_apart: None };
-            (bits >= LEAST_BITS).then_some((proposal, prospect))
-        })
-        .collect();
-    found.sort_by(|a, b| b.0.bits_per_minute.total_cmp(&a.0.bits_per_minute));
-    let (mut proposals, mut prospects): (Vec<_>, Vec<_>) = found.into_iter().unzip();
-    for proposal in proposals.iter_mut().take(EXPLAINED) {
-        if let Gives::Answer(finding) = &proposal.check.gives {
-            proposal.tells_apart = asker.tells_apart(finding, of_faults);
+impl Outlook {
+    pub(super) fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
+        let Weighed { space, posterior, of_faults, .. } = &differential.weighed;
+        let of_sets = posterior.of_sets().expect("no evidence is impossible");
+        // The questions are only compared with each other; sets this unlikely do not change their order.
+        let kept: Vec<usize> = (0..of_sets.len()).filter(|set| of_sets[*set] >= NEGLIGIBLE).collect();
+        let belief = posterior.restricted(&kept);
+        let of_sets = belief.of_sets().expect("no evidence is impossible");
+        let asker = Asker { space, belief: &belief, of_sets: &of_sets, tank, observed };
+        let doubtful = observed
+            .weighed()
+            .into_iter()
+            .map(|index| (of_faults[space.misread_of(index)], observed.readings[index].analyte))
+            .filter(|(chance, _)| *chance > DOUBTFUL)
+            .max_by(|a, b| a.0.total_cmp(&b.0))
+            .map(|(_, analyte)| analyte);
+        let left_shut = opened_lately(observed);
+        let mut found: Vec<_> = check::all()
+            .filter(|check| !(check.opens_filter && left_shut))
+            .filter_map(|check| {
+                let (analyte, prospect) = asker.prospect(check, doubtful)?;
+                let bits = asker.bits(&prospect);
+                let proposal = Proposal { check, analyte, bits, bits_per_minute: bits / check.effort_minutes(), tells_apart: None };
+                (bits >= LEAST_BITS).then_some((proposal, prospect))
+            })
+            .collect();
+        found.sort_by(|a, b| b.0.bits_per_minute.total_cmp(&a.0.bits_per_minute));
+        let (mut proposals, mut prospects): (Vec<_>, Vec<_>) = found.into_iter().unzip();
+        for proposal in proposals.iter_mut().take(EXPLAINED) {
+            if let Gives::Answer(finding) = &proposal.check.gives {
+                proposal.tells_apart = asker.tells_apart(finding, of_faults);
+            }
         }
+        prospects.truncate(EXPLAINED);
+        let ahead = Ahead::new(belief.hypotheses().sets().to_vec(), of_sets, prospects);
+        Self { proposals, ahead }
     }
-    prospects.truncate(EXPLAINED);
-    (proposals, Ahead::new(belief.hypotheses().sets().to_vec(), of_sets, prospects))
+
+    /// Nothing is left whose answer would tell much for its effort.
+    pub fn nothing_left_to_ask(&self) -> bool {
+        self.proposals.first().is_none_or(|proposal| proposal.bits < 0.03)
+    }
 }
 
 /// Some filter was opened so lately that it should be left shut.

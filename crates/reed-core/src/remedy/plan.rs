@@ -3,7 +3,7 @@
 use super::change::{self, Change, Wanted};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::lookahead::Act;
-use crate::diagnosis::{Advice, Differential, Observed};
+use crate::diagnosis::{Advice, Differential, Observed, Outlook};
 use crate::forecast::Forecast;
 use crate::tank::Tank;
 
@@ -65,7 +65,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
 }
 
 /// Whether one of these changes is due now, or a look first.
-pub fn advice(differential: &Differential, plans: &[Plan]) -> Advice {
+pub fn advice(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Advice {
     let leave = Act { cures: &[], eases: &[], when_healthy: true, minutes: 0.0 };
     let changes = plans.iter().filter(|plan| plan.treats && plan.not_now.is_none()).map(|Plan { change, .. }| Act {
         cures: change.cures,
@@ -73,7 +73,7 @@ pub fn advice(differential: &Differential, plans: &[Plan]) -> Advice {
         when_healthy: change.when_healthy,
         minutes: change.minutes + change.euros,
     });
-    differential.advice(&changes.chain([leave]).collect::<Vec<_>>())
+    outlook.advice(differential, &changes.chain([leave]).collect::<Vec<_>>())
 }
 
 /// Chance that at least one fault that the change is for is there; a fault that is only eased counts half.

@@ -1,9 +1,9 @@
 //! Whole cases. What must come out is common practice among keepers, no source, unless a test names one.
 
 use jiff::civil::{DateTime, date};
-use reed_core::diagnosis::{Account, Answer, Answered, Differential, Observed, fault, finding};
+use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Outlook, fault, finding};
 use reed_core::document::Document;
-use reed_core::remedy::{plans, proof};
+use reed_core::remedy::{advice, plans, proof};
 use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Tank};
 use reed_core::units::{Mass, Units};
 use reed_fixtures::example;
@@ -59,6 +59,17 @@ impl Case {
 
     pub(crate) fn differential(&self) -> Differential {
         Differential::of(&self.tank, &self.observed)
+    }
+
+    pub(crate) fn outlook(&self) -> Outlook {
+        self.differential().outlook(&self.tank, &self.observed)
+    }
+
+    pub(crate) fn grasp(&self) -> Grasp {
+        let differential = self.differential();
+        let (_, plans) = plans(&differential, &self.observed);
+        let advice = advice(&differential, &differential.outlook(&self.tank, &self.observed), &plans);
+        differential.account(&[]).grasp(&differential, advice)
     }
 
     pub(crate) fn account(&self) -> Account {
@@ -330,9 +341,9 @@ fn what_the_tank_cannot_have_is_ruled_out_with_the_reason() {
 #[test]
 fn the_cheapest_strong_clue_is_proposed_first_and_answers_are_not_asked_again() {
     let case = Case::of(stocked()).yes("keeps-to-top");
-    let first = case.differential().proposals[0].check.id;
+    let first = case.outlook().proposals[0].check.id;
     assert_eq!(first, "look-surface-flat");
-    let next = case.yes("surface-flat").differential();
+    let next = case.yes("surface-flat").outlook();
     assert!(next.proposals.iter().all(|proposal| proposal.check.id != "look-surface-flat"));
     assert!(next.proposals.iter().all(|proposal| proposal.bits >= 0.0));
 }

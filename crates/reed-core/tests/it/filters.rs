@@ -231,7 +231,7 @@ fn bubbles_seen_twice_count_once() {
 fn no_filter_that_was_opened_within_a_week_is_to_be_opened_again() {
     let asked = |days: i64| {
         let case = Case::of(canister()).yes("flow-weak").yes("outlet-bubbles-bursts").answer("filter-cleaned", Yes, days * DAYS);
-        case.differential().proposals.into_iter().filter(|proposal| proposal.check.opens_filter).count()
+        case.outlook().proposals.into_iter().filter(|proposal| proposal.check.opens_filter).count()
     };
     assert_eq!(asked(3), 0);
     assert!(asked(100) > 0);

@@ -75,6 +75,6 @@ fn with_every_question_answered_and_nothing_that_fits_the_program_says_that_it_d
     }
     let differential = lost.differential();
     let (first, healthy) = (differential.first(), differential.healthy);
-    assert_eq!(lost.account().grasp, Grasp::Lost, "{} {:.2} healthy {healthy:.2}", first.fault.id, first.probability);
-    assert_eq!(case("planted-canister").yes("hose-kinked").yes("flow-weak").account().grasp, Grasp::Clear);
+    assert_eq!(lost.grasp(), Grasp::Lost, "{} {:.2} healthy {healthy:.2}", first.fault.id, first.probability);
+    assert_eq!(case("planted-canister").yes("hose-kinked").yes("flow-weak").grasp(), Grasp::Clear);
 }

@@ -13,10 +13,10 @@ use axum::extract::State;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
-use reed_core::diagnosis::{Account, Differential, Distress, Grasp};
+use reed_core::diagnosis::{Account, Advice, Differential, Distress, Outlook};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
-use reed_core::remedy::{Plan, plans};
+use reed_core::remedy::{Plan, advice, plans};
 use reed_store::CaseId;
 
 use self::changes::{ChoiceView, PlansView};
@@ -117,6 +117,8 @@ struct Weighed {
     file: CaseFile,
     differential: Differential,
     account: Account,
+    outlook: Outlook,
+    advice: Advice,
     now: reed_core::forecast::Forecast,
     plans: Vec<Plan>,
 }
@@ -126,14 +128,16 @@ impl Weighed {
         let observed = file.observed(moment.wall);
         let differential = Differential::of(file.tank(), &observed);
         let account = differential.account(&[]);
+        let outlook = differential.outlook(file.tank(), &observed);
         let (now, plans) = plans(&differential, &observed);
-        Self { file, differential, account, now, plans }
+        let advice = advice(&differential, &outlook, &plans);
+        Self { file, differential, account, outlook, advice, now, plans }
     }
 }
 
 impl CasePage {
     fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
-        let Weighed { file, differential, account, now, plans } = weighed;
+        let Weighed { file, differential, account, outlook, advice, now, plans } = weighed;
         let case = file.case.id;
         let tank = file.tank();
         let stage = file.stage();
@@ -147,7 +151,7 @@ impl CasePage {
         let action = format!("/cases/{case}/readings");
         let reading_form = match reading {
             Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, moment.wall, &file.units),
-            None => ReadingForm::blank("reading", action, next::kit_asked_for(differential), moment.wall, &file.units),
+            None => ReadingForm::blank("reading", action, next::kit_asked_for(outlook, *advice), moment.wall, &file.units),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
         let headline =
@@ -169,7 +173,7 @@ impl CasePage {
             headline,
             opened: wall(file.case.opened_at),
             closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
-            stage: StageView::of(stage, file.is_silent(&observed), account.grasp != Grasp::Open),
+            stage: StageView::of(stage, file.is_silent(&observed), !matches!(advice, Advice::Look { .. })),
             drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
             drawing_note: match stage {
                 Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
