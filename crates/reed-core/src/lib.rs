@@ -15,6 +15,7 @@ pub mod field;
 pub mod figure;
 pub mod forecast;
 pub mod numbers;
+pub mod rehearsal;
 pub mod remedy;
 pub mod tank;
 pub mod twin;

@@ -2,6 +2,7 @@
 
 mod demo;
 mod diagnose;
+mod evaluate;
 mod serve;
 
 use std::path::PathBuf;
@@ -40,6 +41,15 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Rehearse the diagnosis on made-up cases whose truth is known, and print how it did.
+    Evaluate {
+        /// How many cases.
+        #[arg(long, default_value_t = 200)]
+        cases: usize,
+        /// The same number gives the same cases.
+        #[arg(long, default_value_t = 1)]
+        seed: u64,
+    },
     /// Print the JSON Schema of `.reed.json` files.
     Schema,
 }
@@ -73,6 +83,10 @@ fn run(command: Command) -> anyhow::Result<()> {
         }
         Command::Serve { place } => serve::run(&serve::open(&place.data.unwrap_or_else(|| PathBuf::from("reed-data")))?, place.port),
         Command::Diagnose { file, json } => diagnose::run(&file, json),
+        Command::Evaluate { cases, seed } => {
+            evaluate::run(cases, seed);
+            Ok(())
+        }
         Command::Schema => {
             print!("{}", reed_core::document::Document::schema());
             Ok(())

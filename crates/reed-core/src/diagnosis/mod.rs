@@ -22,6 +22,7 @@ mod observed;
 mod prospect;
 mod space;
 mod turning;
+pub(crate) mod world;
 
 pub use account::{Account, Grasp, Why};
 pub use differential::{CLEAR, Differential, RuledOut, Suspect};

@@ -114,19 +114,7 @@ impl Asker<'_> {
         if analyte != Analyte::OXYGEN {
             return self.observed.latest(analyte).is_none().then(|| self.another_reading(analyte)).flatten();
         }
-        let dawn = self.tank.plants.lights_on.as_hours();
-        let dusk = dawn + self.tank.plants.light.as_hours();
-        let taken_near = |hour: f64| {
-            self.observed.readings.iter().filter(|reading| reading.analyte == analyte).any(|reading| {
-                let apart = (reading.hour_of_day() - hour).rem_euclid(24.0);
-                apart.min(24.0 - apart) < 3.0
-            })
-        };
-        match (taken_near(dawn), taken_near(dusk)) {
-            (true, true) => None,
-            (true, false) => Some(self.oxygen(dusk)),
-            (false, _) => Some(self.oxygen(dawn)),
-        }
+        hour_to_read_oxygen(self.tank, self.observed).map(|hour| self.oxygen(hour))
     }
 
     /// One more reading of this analyte, whatever was read before: of all that it can be held against what tells most.
@@ -186,6 +174,20 @@ impl Asker<'_> {
         let least = chances.iter().min_by(|a, b| a.1.total_cmp(&b.1))?;
         (most.1 > least.1 + 0.2).then_some([*most, *least])
     }
+}
+
+/// The hour at which a reading of oxygen tells most: before the lights come on, then before they go out; `None` once both
+/// were taken.
+pub(super) fn hour_to_read_oxygen(tank: &Tank, observed: &Observed) -> Option<f64> {
+    let dawn = tank.plants.lights_on.as_hours();
+    let dusk = dawn + tank.plants.light.as_hours();
+    let taken_near = |hour: f64| {
+        observed.readings.iter().filter(|reading| reading.analyte == Analyte::OXYGEN).any(|reading| {
+            let apart = (reading.hour_of_day() - hour).rem_euclid(24.0);
+            apart.min(24.0 - apart) < 3.0
+        })
+    };
+    [dawn, dusk].into_iter().find(|hour| !taken_near(*hour))
 }
 
 /// Chances of the bins between edges, from the chances of being below each edge.

@@ -5,6 +5,7 @@ use std::sync::Arc;
 
 use super::belief::{Belief, FaultSet, Hypotheses, Likelihoods};
 use super::distress::{self, RUNGS};
+use super::fault::bystander::MISREAD_TEST;
 use super::fault::{self, Fault};
 use super::observed::Observed;
 use crate::forecast::{self, DOUBTS, Ensemble, MODEL_RESIDUAL_MG_L, Member, doubts, normal_below};
@@ -130,10 +131,14 @@ impl Space {
         self.candidates.iter().position(|candidate| candidate.fault == fault)
     }
 
-    /// Chances of the faults before any evidence, scaled to what a case holds.
+    /// Chances of the faults before any evidence.
     fn priors(&self) -> Vec<f64> {
-        let total: f64 = fault::all().map(|fault| fault.rate.share()).sum();
-        self.candidates.iter().map(|candidate| candidate.fault.rate.share() * FAULTS_PER_CASE / total).collect()
+        self.candidates.iter().map(|candidate| prior(candidate.fault)).collect()
+    }
+
+    /// Chance that a reading is off.
+    pub(super) fn chance_of_misread() -> f64 {
+        prior(&MISREAD_TEST)
     }
 
     /// The belief before any evidence.
@@ -167,6 +172,12 @@ impl Space {
         });
         Ensemble::new(members.collect())
     }
+}
+
+/// Chance of a fault before any evidence, scaled to what a case holds.
+fn prior(fault: &Fault) -> f64 {
+    let total: f64 = fault::all().map(|fault| fault.rate.share()).sum();
+    fault.rate.share() * FAULTS_PER_CASE / total
 }
 
 impl Standing {

@@ -1,0 +1,305 @@
+//! A made-up case whose truth is known: faults drawn from what the program believes of a tank, and a keeper who looks at it.
+//!
+//! Everything a check can bring is drawn from the same chances that the differential reckons with, or, to see how much hangs
+//! on them, from chances that are off by a factor and with answers that are mistaken now and then.
+
+use std::collections::HashMap;
+
+use fastrand::Rng;
+use jiff::SignedDuration;
+use jiff::civil::DateTime;
+
+use super::belief::FaultSet;
+use super::check::{Check, Gives};
+use super::differential::{Differential, Suspect};
+use super::distress::RUNGS;
+use super::evidence::{expected_temperature, node, oxygen_spread};
+use super::fault::Fault;
+use super::fault::oxygen::TOO_WARM;
+use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
+use super::observed::{Answer, Answered, Observed};
+use super::prospect::hour_to_read_oxygen;
+use super::space::Space;
+use crate::numbers::Numbers;
+use crate::tank::{Analyte, Reading, Surface, Tank, kit};
+use crate::water::chemistry;
+
+/// How far the world is from what the program believes of it.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Perturbation {
+    /// Every strength, leak and rate is off by up to this factor, either way.
+    pub(crate) factor: f64,
+    /// Share of answers that are mistaken.
+    pub(crate) mistaken: f64,
+}
+
+impl Perturbation {
+    /// The world is as believed.
+    pub(crate) const NONE: Self = Self { factor: 1.0, mistaken: 0.0 };
+
+    /// A chance, off by up to the factor.
+    fn of(self, chance: f64, rng: &mut Rng) -> f64 {
+        (chance * self.factor.powf(2.0 * rng.f64() - 1.0)).min(chance.max(0.98))
+    }
+}
+
+/// A tank with faults that are known here and nowhere else.
+pub(crate) struct World<'a> {
+    tank: &'a Tank,
+    /// What is believed of the tank before anything is asked; its candidates number the faults.
+    base: &'a Differential,
+    faults: FaultSet,
+    class: usize,
+    doubt: usize,
+    off: Perturbation,
+    /// Share of readings that are misread.
+    misread: f64,
+    /// How high on the ladder of distress the animals stand: all rungs of a chance above this show.
+    distress: f64,
+    /// As `distress`, for the two steps of the nitrogen poisons; and whether it is nitrite that is there, ammonia or both.
+    nitrogen: f64,
+    nitrogen_is: [bool; 2],
+    /// How likely each finding is to show in this world, once it was wanted.
+    chances: HashMap<&'static str, f64>,
+    /// What shows, once it was looked at.
+    shown: HashMap<&'static str, bool>,
+    /// By reading, whether it was misread.
+    misreads: Vec<bool>,
+    rng: Rng,
+}
+
+impl<'a> World<'a> {
+    /// Draws faults for this tank from what is believed of it.
+    pub(crate) fn draw(tank: &'a Tank, base: &'a Differential, off: Perturbation, mut rng: Rng) -> Self {
+        let weighed = &base.weighed;
+        let hypotheses = weighed.posterior.hypotheses();
+        let rates: Vec<f64> = (0..hypotheses.faults()).map(|_| off.factor.powf(2.0 * rng.f64() - 1.0)).collect();
+        let weights: Vec<f64> = weighed
+            .posterior
+            .of_sets()
+            .expect("no evidence is impossible")
+            .into_iter()
+            .zip(hypotheses.products(&rates))
+            .map(|(weight, rate)| weight * rate)
+            .collect();
+        let set = pick(&weights, &mut rng);
+        let class = hypotheses.class_of(set);
+        let of_classes = weighed.posterior.of_classes();
+        let doubts = of_classes.len() / hypotheses.classes().len();
+        let doubt = pick(&of_classes[class * doubts..][..doubts], &mut rng);
+        let nitrogen_is = [[true, false], [true, false], [false, true], [true, true]][rng.usize(..4)];
+        Self {
+            faults: hypotheses.sets()[set],
+            class,
+            doubt,
+            misread: Space::chance_of_misread(),
+            distress: rng.f64(),
+            nitrogen: rng.f64(),
+            nitrogen_is,
+            chances: HashMap::new(),
+            shown: HashMap::new(),
+            misreads: Vec::new(),
+            tank,
+            base,
+            off,
+            rng,
+        }
+    }
+
+    /// Nothing is wrong, and no reading was misread.
+    pub(crate) fn is_healthy(&self) -> bool {
+        self.faults == FaultSet::NONE && !self.misreads.contains(&true)
+    }
+
+    /// Whether a suspect is guilty.
+    pub(crate) fn holds(&self, suspect: &Suspect) -> bool {
+        match suspect.about {
+            Some(reading) => self.misreads[reading],
+            None => self.has(suspect.fault),
+        }
+    }
+
+    fn has(&self, fault: &Fault) -> bool {
+        self.base.weighed.space.position(fault).is_some_and(|place| self.faults.has(place))
+    }
+
+    /// Does a check and enters what it brings.
+    pub(crate) fn enter(&mut self, check: &Check, analyte: Option<&'static Analyte>, observed: &mut Observed) {
+        let to_read = match &check.gives {
+            Gives::Answer(finding) => {
+                let answered = self.answer(finding, observed.now);
+                observed.answers.push(answered);
+                None
+            }
+            Gives::Reading(analyte) => Some(*analyte),
+            Gives::Repeat => analyte,
+        };
+        if let Some(analyte) = to_read {
+            let reading = self.read(analyte, observed);
+            observed.readings.push(reading);
+        }
+        // Repeats are told apart by their time.
+        observed.now += SignedDuration::from_mins(5);
+    }
+
+    fn answer(&mut self, finding: &'static Finding, now: DateTime) -> Answered {
+        if let Some(day) = self.tank.set_up.filter(|_| finding == &upkeep::TANK_SET_UP) {
+            return Answered { finding, answer: Answer::Yes, at: day.at(0, 0, 0, 0) };
+        }
+        if let Kind::Event { usual_days } = finding.kind {
+            let days = self.days_since(finding, usual_days);
+            let answer = if days.is_some() { Answer::Yes } else { Answer::No };
+            let ago = days.and_then(|days| SignedDuration::try_from_secs_f64(days * 86_400.0).ok()).unwrap_or_default();
+            return Answered { finding, answer, at: now - ago };
+        }
+        let shows = match finding.kind {
+            Kind::Rung(rung) => self.distress < self.rungs()[rung],
+            _ => self.shows(finding),
+        };
+        let mistaken = self.rng.f64() < self.off.mistaken;
+        Answered { finding, answer: if shows == mistaken { Answer::No } else { Answer::Yes }, at: now }
+    }
+
+    fn rungs(&self) -> [f64; RUNGS] {
+        self.base.weighed.space.rung_chances(self.class, self.doubt)
+    }
+
+    /// Chance that a finding shows, as far off as the world is.
+    fn chance(&mut self, finding: &'static Finding) -> f64 {
+        if let Some(chance) = self.chances.get(finding.id) {
+            return *chance;
+        }
+        let candidates = &self.base.weighed.space.candidates;
+        let mut node = node(candidates, finding);
+        node.leak = self.off.of(node.leak, &mut self.rng);
+        for (_, strength) in &mut node.links {
+            *strength = self.off.of(*strength, &mut self.rng);
+        }
+        let against = self.faults.iter().filter(|fault| candidates[*fault].fault.against.contains(&finding)).count();
+        let chance = node.chance(self.faults) * 0.1_f64.powi(i32::try_from(against).unwrap_or(0));
+        self.chances.insert(finding.id, chance);
+        chance
+    }
+
+    /// Whether a finding shows; asked twice it answers the same.
+    fn shows(&mut self, finding: &'static Finding) -> bool {
+        // What the file says already is part of what the faults were drawn from.
+        if finding == &places::SURFACE_FLAT && self.tank.surface <= Surface::Still {
+            return true;
+        }
+        if let Some(shows) = self.shown.get(finding.id) {
+            return *shows;
+        }
+        let shows = self.rng.f64() < self.chance(finding);
+        self.shown.insert(finding.id, shows);
+        shows
+    }
+
+    /// Days since an event, if it happened in living memory: shortly before by a fault it goes with, or at any time.
+    fn days_since(&mut self, finding: &Finding, usual_days: f64) -> Option<f64> {
+        let candidates = &self.base.weighed.space.candidates;
+        for fault in self.faults.iter() {
+            if let Some(link) = candidates[fault].fault.events.iter().find(|link| link.event == finding) {
+                let chance = self.off.of(link.strength.chance(), &mut self.rng);
+                if self.rng.f64() < chance {
+                    return Some(link.window_days * self.rng.f64());
+                }
+            }
+        }
+        let days = -usual_days * (1.0 - self.rng.f64()).ln();
+        (days < 2.0 * usual_days).then_some(days)
+    }
+
+    fn read(&mut self, analyte: &'static Analyte, observed: &Observed) -> Reading {
+        let mut at = observed.now;
+        let misread = self.rng.f64() < self.misread;
+        self.misreads.push(misread);
+        let spread = kit::first_for(analyte).spread;
+        let value = match analyte.id {
+            "do" => {
+                let hour = hour_to_read_oxygen(self.tank, observed).unwrap_or(8.5);
+                at = at.date().at(0, 0, 0, 0) + SignedDuration::from_mins((hour.rem_euclid(24.0) * 60.0).round() as i64);
+                // A repeat at the same hour is still a later one.
+                at += SignedDuration::from_secs(i64::try_from(observed.readings.len()).unwrap_or(0));
+                let expected = self.base.weighed.space.at_hour(hour)[self.class][self.doubt];
+                if misread { 12.0 * self.rng.f64() } else { expected + oxygen_spread(spread) * self.normal() }
+            }
+            "temperature" => {
+                let (mean, about) = expected_temperature(self.tank, self.has(&TOO_WARM));
+                let usual = self.tank.temperature.as_celsius();
+                if misread { usual + 20.0 * (self.rng.f64() - 0.5) } else { mean + about.hypot(spread) * self.normal() }
+            }
+            "flow" => {
+                let weak = self.side(&filter::FLOW_WEAK, misread);
+                Numbers::of(self.tank).flow_l_per_h * if weak { 0.3 } else { 1.0 }
+            }
+            "nitrite" => [0.0, 0.07, 0.5][self.nitrogen_step(0, misread)],
+            "tan" => {
+                let harmful = 0.1 / chemistry::un_ionised_share(self.tank.water_temperature(), 7.5);
+                let hidden = self.tank.binds_ammonia();
+                if hidden { 0.0 } else { [0.0, 0.3_f64.min(harmful), harmful][self.nitrogen_step(1, misread)] }
+            }
+            "ph" => self.ph(misread),
+            "tap-ph" => self.ph(false) + if self.side(&limits::PH_FAR_BELOW_TAP, misread) { 1.5 } else { 0.1 },
+            "kh" => self.kh(misread),
+            _ => self.against_its_limit(analyte, spread, misread),
+        };
+        Reading::usual(analyte, value.clamp(analyte.low, analyte.high), at)
+    }
+
+    /// On which side of its threshold a reading falls: as it is, or when it is misread on either.
+    fn side(&mut self, finding: &'static Finding, misread: bool) -> bool {
+        if misread { self.rng.bool() } else { self.shows(finding) }
+    }
+
+    /// 0 nothing to read, 1 something, 2 enough to harm.
+    fn nitrogen_step(&mut self, which: usize, misread: bool) -> usize {
+        if misread {
+            return self.rng.usize(..3);
+        }
+        let some = self.chance(&computed::NITROGEN_MEASURABLE);
+        let harm = self.chance(&computed::TOXIC_NITROGEN).min(some);
+        let step = usize::from(self.nitrogen < some) + usize::from(self.nitrogen < harm);
+        if self.nitrogen_is[which] { step } else { 0 }
+    }
+
+    fn kh(&mut self, misread: bool) -> f64 {
+        if self.side(&limits::KH_LOW, misread) { 1.5 } else { 6.0 }
+    }
+
+    /// The pH at which this hardness means much carbon dioxide, or little.
+    fn ph(&mut self, misread: bool) -> f64 {
+        let kh = self.kh(false);
+        let wanted = if self.side(&computed::CO2_COMPUTED, misread) { 70.0 } else { 6.0 };
+        7.0 + (chemistry::from_ph_and_kh(7.0, kh).as_mg_l() / wanted).log10()
+    }
+
+    fn against_its_limit(&mut self, analyte: &'static Analyte, spread: f64, misread: bool) -> f64 {
+        let limit = finding::all().find_map(|finding| match finding.kind {
+            Kind::Read(limit) if limit.analyte == analyte => Some((finding, limit)),
+            _ => None,
+        });
+        let Some((finding, limit)) = limit else { return analyte.low };
+        let beyond = self.side(finding, misread);
+        let margin = (3.0 * spread).max(0.5 * limit.value);
+        limit.value + if beyond == limit.above { margin } else { -margin }
+    }
+
+    /// A draw from the standard normal distribution, by Box and Muller.
+    fn normal(&mut self) -> f64 {
+        let (radius, angle) = (1.0 - self.rng.f64(), std::f64::consts::TAU * self.rng.f64());
+        (-2.0 * radius.ln()).sqrt() * angle.cos()
+    }
+}
+
+/// A place, drawn by weight.
+fn pick(weights: &[f64], rng: &mut Rng) -> usize {
+    let mut left = rng.f64() * weights.iter().sum::<f64>();
+    weights
+        .iter()
+        .position(|weight| {
+            left -= weight;
+            left < 0.0
+        })
+        .unwrap_or(0)
+}

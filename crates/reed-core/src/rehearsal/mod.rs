@@ -1,0 +1,152 @@
+//! How good the diagnosis is, on made-up cases whose truth is known.
+//!
+//! For each case a tank is taken, faults are drawn from what the program believes of it, a keeper glances at a few things and
+//! opens a case if any of them is a sign. Then the program's own checks are done until it says that acting is due, and on
+//! until something is certain; and for comparison the same checks in the fixed order of the catalogue and in random order.
+
+mod score;
+
+use fastrand::Rng;
+use jiff::civil::{DateTime, date};
+
+use self::score::Tally;
+pub use self::score::{Bin, Order, Score};
+use crate::diagnosis::check::{self, Check, Gives};
+use crate::diagnosis::finding::Kind;
+use crate::diagnosis::world::{Perturbation, World};
+use crate::diagnosis::{Advice, Differential, Observed, Outlook};
+use crate::remedy::{advice, plans};
+use crate::tank::Tank;
+
+/// What to rehearse.
+#[derive(Clone, Copy, Debug)]
+pub struct Rehearsal {
+    /// How many cases, over all tanks in turn.
+    pub cases: usize,
+    /// The same seed gives the same cases.
+    pub seed: u64,
+    /// Every strength, leak and rate of the world is off by up to this factor; 1 for a world as believed.
+    pub factor: f64,
+    /// Share of answers that are mistaken.
+    pub mistaken: f64,
+}
+
+/// Likely enough to be called certain.
+pub const CERTAIN: f64 = 0.9;
+/// Nobody checks longer than this.
+const MOST_CHECKS: usize = 40;
+/// What a keeper has looked at when a case is opened.
+const GLANCES: usize = 5;
+const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
+
+impl Rehearsal {
+    /// Plays all cases on these tanks and scores them.
+    ///
+    /// # Panics
+    /// If there is no tank.
+    pub fn play(&self, tanks: &[Tank]) -> Score {
+        assert!(!tanks.is_empty(), "a case needs a tank");
+        let bases: Vec<Differential> = tanks.iter().map(|tank| Differential::of(tank, &Observed::nothing(MORNING))).collect();
+        let workers = std::thread::available_parallelism().map_or(1, usize::from).min(self.cases.max(1));
+        let play_each = |worker: usize| {
+            let mut tally = Tally::default();
+            for case in (worker..self.cases).step_by(workers) {
+                let place = case % tanks.len();
+                self.play_one(case, &tanks[place], &bases[place], &mut tally);
+            }
+            tally
+        };
+        let play_each = &play_each;
+        let tallies = std::thread::scope(|scope| {
+            let started: Vec<_> = (0..workers).map(|worker| scope.spawn(move || play_each(worker))).collect();
+            // A panic in a worker is a fault of this program and goes on from here.
+            started.into_iter().map(|worker| worker.join().expect("a worker panicked")).collect::<Vec<_>>()
+        });
+        tallies.into_iter().fold(Tally::default(), Tally::and).score()
+    }
+
+    fn play_one(&self, case: usize, tank: &Tank, base: &Differential, tally: &mut Tally) {
+        let off = Perturbation { factor: self.factor, mistaken: self.mistaken };
+        let mut rng = Rng::with_seed(self.seed.wrapping_mul(0x9E37_79B9_7F4A_7C15).wrapping_add(case as u64));
+        // Of those who glance, only those who see something open a case.
+        let (opened, observed) = loop {
+            let seed = rng.u64(..);
+            let mut observed = Observed::nothing(MORNING);
+            glance(&mut World::draw(tank, base, off, Rng::with_seed(seed)), &mut observed, &mut Rng::with_seed(seed));
+            if observed.answers.iter().any(|answered| answered.answer == crate::diagnosis::Answer::Yes) {
+                break (seed, observed);
+            }
+        };
+        for order in Order::ALL {
+            // The same world, and the same glances, for each order.
+            let mut world = World::draw(tank, base, off, Rng::with_seed(opened));
+            glance(&mut world, &mut Observed::nothing(MORNING), &mut Rng::with_seed(opened));
+            let mut run = Run { tank, world, observed: observed.clone(), order, rng: Rng::with_seed(opened) };
+            run.to_the_end(tally);
+        }
+    }
+}
+
+/// Looks at a few things that take no more than a minute.
+fn glance(world: &mut World<'_>, observed: &mut Observed, rng: &mut Rng) {
+    let quick = |check: &&Check| match &check.gives {
+        Gives::Answer(finding) => check.minutes <= 1.0 && matches!(finding.kind, Kind::Sign | Kind::Rung(_)),
+        _ => false,
+    };
+    let mut looks: Vec<&'static Check> = check::all().filter(quick).collect();
+    rng.shuffle(&mut looks);
+    looks.into_iter().take(GLANCES).for_each(|check| world.enter(check, None, observed));
+}
+
+/// One case, checked in one order.
+struct Run<'a> {
+    tank: &'a Tank,
+    world: World<'a>,
+    observed: Observed,
+    order: Order,
+    rng: Rng,
+}
+
+impl Run<'_> {
+    fn to_the_end(&mut self, tally: &mut Tally) {
+        let (mut minutes, mut acting_was_due) = (0.0, false);
+        for checks in 0..=MOST_CHECKS {
+            let differential = Differential::of(self.tank, &self.observed);
+            let outlook = differential.outlook(self.tank, &self.observed);
+            let mut next = self.next(&outlook);
+            if self.order == Order::Own && !acting_was_due {
+                if checks == 0 {
+                    tally.opened(&differential, &self.world);
+                }
+                let (_, plans) = plans(&differential, &self.observed);
+                match advice(&differential, &outlook, &plans) {
+                    Advice::Look { proposal, .. } => next = Some(proposal),
+                    Advice::Act => {
+                        acting_was_due = true;
+                        tally.acted(&differential, &self.world, checks, minutes);
+                    }
+                }
+            }
+            let certain = differential.first().probability.max(differential.healthy) >= CERTAIN;
+            let done = certain && (acting_was_due || self.order != Order::Own);
+            let Some(next) = next.filter(|_| !done && checks < MOST_CHECKS) else {
+                tally.ended(self.order, checks, minutes, certain);
+                return;
+            };
+            let proposal = &outlook.proposals[next];
+            minutes += proposal.check.effort_minutes();
+            self.world.enter(proposal.check, proposal.analyte, &mut self.observed);
+        }
+    }
+
+    /// What this order would check next, among all that would tell something.
+    fn next(&mut self, outlook: &Outlook) -> Option<usize> {
+        let proposals = &outlook.proposals;
+        let in_the_catalogue = |place: &usize| check::all().position(|check| check == proposals[*place].check);
+        match self.order {
+            Order::Own => (!proposals.is_empty()).then_some(0),
+            Order::Fixed => (0..proposals.len()).min_by_key(in_the_catalogue),
+            Order::Random => (!proposals.is_empty()).then(|| self.rng.usize(..proposals.len())),
+        }
+    }
+}

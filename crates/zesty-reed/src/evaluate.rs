@@ -1,0 +1,75 @@
+//! How good the diagnosis is on made-up cases whose truth is known, as a report.
+
+use std::fmt::Write as _;
+
+use reed_core::rehearsal::{Bin, CERTAIN, Order, Rehearsal, Score};
+use reed_core::tank::start;
+
+/// Off by up to this factor, and so many answers mistaken, in the world that is not as believed.
+const OFF: (f64, f64) = (2.0, 0.05);
+
+/// Rehearses in a world as believed and in one that is not, and prints a report in Markdown.
+pub(crate) fn run(cases: usize, seed: u64) {
+    let tanks: Vec<_> = start::ALL.iter().map(start::Start::tank).collect();
+    let score = |factor, mistaken| Rehearsal { cases, seed, factor, mistaken }.play(&tanks);
+    print!("{}", report(cases, seed, &[score(1.0, 0.0), score(OFF.0, OFF.1)]));
+}
+
+fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
+    let mut out = String::new();
+    // Writing to a string cannot fail.
+    let _ = writeln!(out, "Made by `zesty-reed evaluate --cases {cases} --seed {seed}`.\n");
+    let _ = writeln!(out, "| | As believed | Off by up to {}×, {:.0} % mistaken |\n|---|---:|---:|", OFF.0, OFF.1 * 100.0);
+    let mut row = |what: &str, of: &dyn Fn(&Score) -> String| {
+        let _ = writeln!(out, "| {what} | {} | {} |", of(&scores[0]), of(&scores[1]));
+    };
+    row("Cases", &|score| score.cases.to_string());
+    row("First suspect guilty, when opened", &|score| percent(score.top_1[0]));
+    row("One of the first three guilty, when opened", &|score| percent(score.top_3[0]));
+    row("First suspect guilty, when acting is due", &|score| percent(score.top_1[1]));
+    row("One of the first three guilty, when acting is due", &|score| percent(score.top_3[1]));
+    row("Checks until acting is due", &|score| format!("{:.1}", score.until_acting[0]));
+    row("Minutes until acting is due", &|score| format!("{:.0}", score.until_acting[1]));
+    row("Brier score of every suspect, when acting is due", &|score| format!("{:.4}", score.brier));
+    row("Brier score of the mere base rate", &|score| format!("{:.4}", score.brier_of_base_rate));
+    row("Mean error of the stated probabilities", &|score| format!("{:.2} points", score.calibration_error * 100.0));
+    for order in Order::ALL {
+        row(&format!("Checks until {} are reached, {}", percent(CERTAIN), words(order)), &|score| {
+            format!("{:.1}", certain(score, order)[0])
+        });
+    }
+    for order in Order::ALL {
+        row(&format!("Cases that reach it, {}", words(order)), &|score| percent(certain(score, order)[2]));
+    }
+    for (moment, when) in ["when opened", "when acting is due"].into_iter().enumerate() {
+        let _ = writeln!(out, "\n### Stated and true, {when}\n");
+        let _ = writeln!(out, "| Stated | As believed: statements | mean stated | came true | Off: statements | mean stated | came true |");
+        let _ = writeln!(out, "|---|---:|---:|---:|---:|---:|---:|");
+        for bin in &scores[0].reliability[moment] {
+            let other = scores[1].reliability[moment].iter().find(|other| other.edges == bin.edges);
+            let edges = format!("{}–{}", percent(bin.edges[0]), percent(bin.edges[1]));
+            let _ = writeln!(out, "| {edges} | {} | {} |", cells(bin), other.map_or("| |".to_owned(), cells));
+        }
+    }
+    out
+}
+
+fn cells(bin: &Bin) -> String {
+    format!("{} | {:.1} % | {:.1} %", bin.statements, bin.stated * 100.0, bin.came_true * 100.0)
+}
+
+fn certain(score: &Score, order: Order) -> [f64; 3] {
+    score.until_certain.iter().find(|(other, _)| *other == order).map_or([0.0; 3], |(_, of)| *of)
+}
+
+fn percent(share: f64) -> String {
+    format!("{:.0} %", share * 100.0)
+}
+
+const fn words(order: Order) -> &'static str {
+    match order {
+        Order::Own => "in its own order",
+        Order::Fixed => "in the order of the catalogue",
+        Order::Random => "in random order",
+    }
+}
