@@ -11,7 +11,7 @@ const ADD: &str = "INSERT INTO answers (case_id, finding, answer, seen_at, enter
 const CURRENT: &str = "
     SELECT finding, answer, seen_at FROM answers
     WHERE id IN (SELECT max(id) FROM answers WHERE case_id = :case GROUP BY finding) AND answer <> 'not-looked' ORDER BY id";
-const HISTORY: &str = "SELECT finding, answer, entered_at FROM answers WHERE case_id = :case ORDER BY id";
+const HISTORY: &str = "SELECT finding, answer, entered_at, seen_at FROM answers WHERE case_id = :case ORDER BY id";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[ADD, CURRENT, HISTORY];
@@ -25,6 +25,8 @@ pub struct Entry {
     pub answer: Option<Answer>,
     /// When it was entered.
     pub entered_at: Timestamp,
+    /// When it was seen, or for an event when it happened, by the clock on the wall.
+    pub seen_at: DateTime,
 }
 
 /// A withdrawn answer, as stored.
@@ -75,7 +77,7 @@ pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreErro
 pub fn history(db: &Connection, case: CaseId) -> Result<Vec<Entry>, StoreError> {
     let mut statement = db.prepare_cached(HISTORY)?;
     let rows = statement.query_map(named_params! { ":case": case }, |row| {
-        Ok(Entry { finding: row.get(0)?, answer: Answer::by_id(&row.get::<_, String>(1)?), entered_at: row.get(2)? })
+        Ok(Entry { finding: row.get(0)?, answer: Answer::by_id(&row.get::<_, String>(1)?), entered_at: row.get(2)?, seen_at: row.get(3)? })
     })?;
     Ok(rows.collect::<Result<_, _>>()?)
 }

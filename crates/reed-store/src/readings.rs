@@ -11,10 +11,10 @@ const ADD: &str = "
     INSERT INTO readings (tank_id, analyte, value, spread, kit, taken_at, entered_at)
     VALUES (:tank, :analyte, :value, :spread, :kit, :taken, :now)";
 const SINCE: &str = "
-    SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND taken_at >= :since ORDER BY taken_at, id";
 const LAST_BEFORE: &str = "
-    SELECT id, analyte, value, spread, kit, taken_at, struck_at FROM readings
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND analyte = :analyte AND taken_at < :before AND struck_at IS NULL
     ORDER BY taken_at DESC, id DESC LIMIT 1";
 const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank";
@@ -29,8 +29,17 @@ pub struct Stored {
     pub id: ReadingId,
     /// What was read.
     pub reading: Reading,
+    /// When it was entered.
+    pub entered_at: Timestamp,
+    /// When the keeper withdrew it.
+    pub struck_at: Option<Timestamp>,
+}
+
+impl Stored {
     /// The keeper has withdrawn it.
-    pub struck: bool,
+    pub const fn is_struck(&self) -> bool {
+        self.struck_at.is_some()
+    }
 }
 
 fn from_row(row: &Row<'_>) -> Result<Stored, StoreError> {
@@ -41,7 +50,7 @@ fn from_row(row: &Row<'_>) -> Result<Stored, StoreError> {
     let kit_id: Option<String> = row.get(4)?;
     let reading =
         Reading { analyte, value: row.get(2)?, spread: row.get(3)?, taken_at: row.get(5)?, kit: kit_id.as_deref().and_then(kit::by_id) };
-    Ok(Stored { id, reading, struck: row.get::<_, Option<String>>(6)?.is_some() })
+    Ok(Stored { id, reading, entered_at: row.get(7)?, struck_at: row.get(6)? })
 }
 
 /// Enters a reading.

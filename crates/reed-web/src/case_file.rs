@@ -2,7 +2,7 @@
 
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
-use reed_core::diagnosis::finding::Kind;
+use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::diagnosis::{Answered, Observed};
 use reed_core::remedy::Change;
 use reed_core::remedy::proof::Verdict;
@@ -46,6 +46,31 @@ pub(crate) struct CaseFile {
     pub(crate) answer_history: Vec<answers::Entry>,
     /// The units the keeper reads.
     pub(crate) units: Units,
+}
+
+/// Something that was entered.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Entered<'a> {
+    /// An answer, or its withdrawal.
+    Answer(&'a answers::Entry),
+    /// A reading.
+    Reading(&'a Stored),
+    /// A reading was struck out.
+    Strike(&'a Stored),
+    /// A change was chosen.
+    Choice(&'a Choice),
+}
+
+impl Entered<'_> {
+    /// When.
+    pub(crate) fn at(&self) -> Timestamp {
+        match self {
+            Self::Answer(answer) => answer.entered_at,
+            Self::Reading(stored) => stored.entered_at,
+            Self::Strike(stored) => stored.struck_at.unwrap_or(stored.entered_at),
+            Self::Choice(choice) => choice.chosen_at,
+        }
+    }
 }
 
 impl CaseFile {
@@ -104,7 +129,7 @@ impl CaseFile {
         let at = stored.reading.taken_at;
         let since = self.looks_again_since().is_none_or(|since| at >= since);
         let before = self.choice().and_then(|choice| choice.done_wall).is_none_or(|done| at < done);
-        !stored.struck && since && before
+        !stored.is_struck() && since && before
     }
 
     /// What was seen and read, as far as it counts.
@@ -118,6 +143,58 @@ impl CaseFile {
             answers: self.answers.iter().filter(answer_counts).cloned().collect(),
             readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
             units: self.units,
+        }
+    }
+
+    /// Everything that was entered, in its order.
+    pub(crate) fn entries(&self) -> Vec<Entered<'_>> {
+        let answers = self.answer_history.iter().map(Entered::Answer);
+        let readings = self.readings.iter().map(Entered::Reading);
+        let strikes = self.readings.iter().filter(|stored| stored.is_struck()).map(Entered::Strike);
+        let choices = self.choices.iter().map(Entered::Choice);
+        let mut entries: Vec<Entered<'_>> = answers.chain(readings).chain(strikes).chain(choices).collect();
+        entries.sort_by_key(Entered::at);
+        entries
+    }
+
+    /// The case as it stood after its first so many entries.
+    pub(crate) fn after(&self, entries: usize, clock: &Clock) -> Self {
+        let all = self.entries();
+        let entered = &all[..entries.min(all.len())];
+        let until = entered.last().map_or(self.case.opened_at, Entered::at);
+        let wall = clock.wall_at(until);
+        let (mut answers, mut readings, mut choices) = (Vec::<Answered>::new(), Vec::<Stored>::new(), Vec::new());
+        for entry in entered {
+            match *entry {
+                Entered::Answer(answer) => {
+                    let Some(finding) = finding::by_id(&answer.finding) else { continue };
+                    answers.retain(|answered| answered.finding != finding);
+                    answers.extend(answer.answer.map(|given| Answered { finding, answer: given, at: answer.seen_at }));
+                }
+                Entered::Reading(stored) => readings.push(Stored { struck_at: None, ..stored.clone() }),
+                Entered::Strike(stored) => {
+                    readings.iter_mut().filter(|known| known.id == stored.id).for_each(|known| known.struck_at = stored.struck_at);
+                }
+                Entered::Choice(choice) => choices.push(choice.clone()),
+            }
+        }
+        readings.sort_by_key(|stored| (stored.reading.taken_at, stored.id.0));
+        for choice in &mut choices {
+            choice.done_wall = choice.done_wall.filter(|done| *done <= wall);
+            choice.proofs.retain(|proof| match proof.by {
+                ProvedBy::Reading(id) => readings.iter().any(|stored| stored.id == id),
+                ProvedBy::Look(seen) => seen <= wall,
+            });
+        }
+        let revisions: Vec<Revision> = self.revisions.iter().filter(|revision| revision.made_at <= until).cloned().collect();
+        Self {
+            case: Case { closed: None, ..self.case.clone() },
+            revisions: if revisions.is_empty() { self.revisions.clone() } else { revisions },
+            answers,
+            readings,
+            choices,
+            answer_history: self.answer_history.clone(),
+            ..*self
         }
     }
 

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use reed_core::rehearsal::{Bin, CERTAIN, Order, Rehearsal, Score};
+use reed_core::rehearsal::{Bin, CERTAIN, Order, Race, Rehearsal, Score};
 use reed_core::tank::start;
 
 /// Off by up to this factor, and so many answers mistaken, in the world that is not as believed.
@@ -28,25 +28,37 @@ fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
     row("One of the first three guilty, when opened", &|score| percent(score.top_3[0]));
     row("First suspect guilty, when acting is due", &|score| percent(score.top_1[1]));
     row("One of the first three guilty, when acting is due", &|score| percent(score.top_3[1]));
+    row("First suspect guilty, when nothing is left to ask", &|score| percent(score.top_1[2]));
+    row("One of the first three guilty, when nothing is left to ask", &|score| percent(score.top_3[2]));
+    row("Foremost change right, when acting is due", &|score| percent(score.right_change));
     row("Checks until acting is due", &|score| format!("{:.1}", score.until_acting[0]));
     row("Minutes until acting is due", &|score| format!("{:.0}", score.until_acting[1]));
     row("Brier score of every suspect, when acting is due", &|score| format!("{:.4}", score.brier));
     row("Brier score of the mere base rate", &|score| format!("{:.4}", score.brier_of_base_rate));
     row("Mean error of the stated probabilities", &|score| format!("{:.2} points", score.calibration_error * 100.0));
     for order in Order::ALL {
-        row(&format!("Checks until {} are reached, {}", percent(CERTAIN), words(order)), &|score| {
-            format!("{:.1}", certain(score, order)[0])
+        row(&format!("Cases in which something becomes {} likely, {}", percent(CERTAIN), words(order)), &|score| {
+            race(score, order).map_or(String::new(), |race| percent(race.certain))
         });
     }
-    for order in Order::ALL {
-        row(&format!("Cases that reach it, {}", words(order)), &|score| percent(certain(score, order)[2]));
+    for order in [Order::Fixed, Order::Random] {
+        row(&format!("Checks until then, {} against its own", words(order)), &|score| {
+            race(score, order).map_or(String::new(), |Race { spent: [[other, _], [own, _]], .. }| {
+                format!("{other:.1} : {own:.1} ({:.0} % fewer)", 100.0 * (1.0 - own / other))
+            })
+        });
+        row(&format!("Minutes until then, {} against its own", words(order)), &|score| {
+            race(score, order).map_or(String::new(), |Race { spent: [[_, other], [_, own]], .. }| {
+                format!("{other:.0} : {own:.0} ({:.0} % fewer)", 100.0 * (1.0 - own / other))
+            })
+        });
     }
-    for (moment, when) in ["when opened", "when acting is due"].into_iter().enumerate() {
+    for (moment, when) in ["when opened", "when acting is due", "when nothing is left to ask"].into_iter().enumerate() {
         let _ = writeln!(out, "\n### Stated and true, {when}\n");
         let _ = writeln!(out, "| Stated | As believed: statements | mean stated | came true | Off: statements | mean stated | came true |");
         let _ = writeln!(out, "|---|---:|---:|---:|---:|---:|---:|");
         for bin in &scores[0].reliability[moment] {
-            let other = scores[1].reliability[moment].iter().find(|other| other.edges == bin.edges);
+            let other = scores[1].reliability[moment].iter().find(|other| other.edges.map(f64::to_bits) == bin.edges.map(f64::to_bits));
             let edges = format!("{}–{}", percent(bin.edges[0]), percent(bin.edges[1]));
             let _ = writeln!(out, "| {edges} | {} | {} |", cells(bin), other.map_or("| |".to_owned(), cells));
         }
@@ -58,8 +70,8 @@ fn cells(bin: &Bin) -> String {
     format!("{} | {:.1} % | {:.1} %", bin.statements, bin.stated * 100.0, bin.came_true * 100.0)
 }
 
-fn certain(score: &Score, order: Order) -> [f64; 3] {
-    score.until_certain.iter().find(|(other, _)| *other == order).map_or([0.0; 3], |(_, of)| *of)
+fn race(score: &Score, order: Order) -> Option<&Race> {
+    score.until_certain.iter().find(|race| race.order == order)
 }
 
 fn percent(share: f64) -> String {

@@ -36,7 +36,7 @@ pub struct RuledOut {
 pub struct Differential {
     /// All faults that can be, likeliest first.
     pub suspects: Vec<Suspect>,
-    /// Probability that nothing is wrong.
+    /// Probability that nothing is wrong with the tank, whether or not a reading of it is off.
     pub healthy: f64,
     /// The likeliest sets of faults with their probability; an empty set is healthy.
     pub combinations: Vec<(Vec<&'static Fault>, f64)>,
@@ -82,7 +82,14 @@ impl Differential {
             .collect();
         suspects.sort_by(|a, b| b.probability.total_cmp(&a.probability));
         Self {
-            healthy: of_sets[0],
+            healthy: space
+                .hypotheses
+                .sets()
+                .iter()
+                .zip(&of_sets)
+                .filter(|(set, _)| space.is_harmless(**set))
+                .map(|(_, of_set)| of_set)
+                .sum(),
             combinations: combinations(&space, &of_sets),
             ruled_out: ruled_out(tank),
             believed: space.believed(&belief),

@@ -9,7 +9,7 @@ use super::differential::Differential;
 use super::fault::Fault;
 use super::next_check::Outlook;
 use super::prospect::Prospect;
-use super::space::Candidate;
+use super::space::Space;
 use crate::figure::Figure;
 
 /// So many of the best checks are compared.
@@ -20,6 +20,10 @@ const NEGLIGIBLE: f64 = 2e-3;
 
 /// What an act that meets no cause costs: a day lost, in minutes of a keeper's effort.
 pub const WRONG_ACT_MINUTES: Figure = Figure::from_memory(90.0);
+
+/// An act this likely to meet a cause that is there may be due; below it what tells most is asked first, as long as anything
+/// tells much.
+const ENOUGH: f64 = 0.85;
 
 /// Something that can be done, as far as it matters for deciding when.
 #[derive(Clone, Debug)]
@@ -80,7 +84,7 @@ impl Outlook {
     /// compared with that of acting at once.
     pub fn advice(&self, differential: &Differential, acts: &[Act]) -> Advice {
         let ahead = self.ahead.narrowed();
-        let costs: Vec<Vec<f64>> = acts.iter().map(|act| act.costs(&ahead.sets, &differential.weighed.space.candidates)).collect();
+        let costs: Vec<Vec<f64>> = acts.iter().map(|act| act.costs(&ahead.sets, &differential.weighed.space)).collect();
         let efforts: Vec<f64> = self.proposals.iter().take(COMPARED).map(|proposal| proposal.check.effort_minutes()).collect();
         let table = Table { costs, efforts, prospects: &ahead.prospects };
         let at_once = table.of_acting(&ahead.of_sets);
@@ -88,7 +92,7 @@ impl Outlook {
             let beyond_effort = costs.iter().zip(&ahead.of_sets).map(|(cost, of_set)| (cost - act.minutes) * of_set).sum::<f64>();
             1.0 - beyond_effort / (WRONG_ACT_MINUTES.value * ahead.of_sets.iter().sum::<f64>())
         });
-        let rather_right = right.fold(0.0, f64::max) >= 0.5;
+        let rather_right = right.fold(0.0, f64::max) >= ENOUGH;
         let looks = (0..ahead.prospects.len()).map(|first| (first, at_once - table.of_looking(first, &ahead.of_sets, true)));
         match looks.max_by(|a, b| a.1.total_cmp(&b.1)) {
             Some((proposal, saves)) if saves > 0.0 => Advice::Look { proposal, saves },
@@ -101,14 +105,14 @@ impl Outlook {
 
 impl Act {
     /// What it costs under each set, minutes.
-    fn costs(&self, sets: &[FaultSet], candidates: &[Candidate]) -> Vec<f64> {
+    fn costs(&self, sets: &[FaultSet], space: &Space) -> Vec<f64> {
         let those = |faults: &[&Fault]| {
-            let among = candidates.iter().enumerate().filter(|(_, candidate)| faults.contains(&candidate.fault));
+            let among = space.candidates.iter().enumerate().filter(|(_, candidate)| faults.contains(&candidate.fault));
             among.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
         };
         let (cured, eased) = (those(self.cures), those(self.eases));
         let meets = |set: FaultSet| match set {
-            FaultSet::NONE => f64::from(u8::from(self.when_healthy)),
+            set if self.when_healthy && space.is_harmless(set) => 1.0,
             set if set.only(cured) != FaultSet::NONE => 1.0,
             set if set.only(eased) != FaultSet::NONE => 0.5,
             _ => 0.0,

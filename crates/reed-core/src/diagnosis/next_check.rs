@@ -40,6 +40,8 @@ const NEGLIGIBLE: f64 = 5e-5;
 const LEFT_SHUT_DAYS: f64 = 7.0;
 /// A misread this likely is worth a repeat.
 const DOUBTFUL: f64 = 0.05;
+/// Whoever read something so often has no doubt left that one more reading takes away.
+const MOST_TIMES: usize = 3;
 /// So many of the best may come to be the next one.
 const EXPLAINED: usize = super::lookahead::COMPARED;
 
@@ -56,7 +58,7 @@ impl Outlook {
             .weighed()
             .into_iter()
             .map(|index| (of_faults[space.misread_of(index)], observed.readings[index].analyte))
-            .filter(|(chance, _)| *chance > DOUBTFUL)
+            .filter(|(chance, analyte)| *chance > DOUBTFUL && times_read(observed, analyte) < MOST_TIMES)
             .max_by(|a, b| a.0.total_cmp(&b.0))
             .map(|(_, analyte)| analyte);
         let left_shut = opened_lately(observed);
@@ -83,8 +85,12 @@ impl Outlook {
 
     /// Nothing is left whose answer would tell much for its effort.
     pub fn nothing_left_to_ask(&self) -> bool {
-        self.proposals.first().is_none_or(|proposal| proposal.bits < 0.03)
+        self.proposals.iter().all(|proposal| proposal.bits < 0.03)
     }
+}
+
+fn times_read(observed: &Observed, analyte: &Analyte) -> usize {
+    observed.readings.iter().filter(|reading| reading.analyte == analyte).count()
 }
 
 /// Some filter was opened so lately that it should be left shut.

@@ -136,6 +136,11 @@ impl Space {
         self.candidates.iter().map(|candidate| prior(candidate.fault)).collect()
     }
 
+    /// Whether nothing is wrong with the tank under this set: at most readings are off.
+    pub(super) fn is_harmless(&self, set: FaultSet) -> bool {
+        set.iter().all(|fault| self.candidates[fault].about.is_some())
+    }
+
     /// Chance that a reading is off.
     pub(super) fn chance_of_misread() -> f64 {
         prior(&MISREAD_TEST)

@@ -34,9 +34,6 @@ pub(crate) struct Perturbation {
 }
 
 impl Perturbation {
-    /// The world is as believed.
-    pub(crate) const NONE: Self = Self { factor: 1.0, mistaken: 0.0 };
-
     /// A chance, off by up to the factor.
     fn of(self, chance: f64, rng: &mut Rng) -> f64 {
         (chance * self.factor.powf(2.0 * rng.f64() - 1.0)).min(chance.max(0.98))
@@ -106,9 +103,9 @@ impl<'a> World<'a> {
         }
     }
 
-    /// Nothing is wrong, and no reading was misread.
+    /// Nothing is wrong with the tank.
     pub(crate) fn is_healthy(&self) -> bool {
-        self.faults == FaultSet::NONE && !self.misreads.contains(&true)
+        self.faults == FaultSet::NONE
     }
 
     /// Whether a suspect is guilty.
@@ -119,7 +116,8 @@ impl<'a> World<'a> {
         }
     }
 
-    fn has(&self, fault: &Fault) -> bool {
+    /// Whether it has this fault.
+    pub(crate) fn has(&self, fault: &Fault) -> bool {
         self.base.weighed.space.position(fault).is_some_and(|place| self.faults.has(place))
     }
 
@@ -218,7 +216,7 @@ impl<'a> World<'a> {
         let value = match analyte.id {
             "do" => {
                 let hour = hour_to_read_oxygen(self.tank, observed).unwrap_or(8.5);
-                at = at.date().at(0, 0, 0, 0) + SignedDuration::from_mins((hour.rem_euclid(24.0) * 60.0).round() as i64);
+                at = at.date().at(0, 0, 0, 0) + SignedDuration::try_from_secs_f64(hour.rem_euclid(24.0) * 3600.0).unwrap_or_default();
                 // A repeat at the same hour is still a later one.
                 at += SignedDuration::from_secs(i64::try_from(observed.readings.len()).unwrap_or(0));
                 let expected = self.base.weighed.space.at_hour(hour)[self.class][self.doubt];

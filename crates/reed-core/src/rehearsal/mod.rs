@@ -10,7 +10,7 @@ use fastrand::Rng;
 use jiff::civil::{DateTime, date};
 
 use self::score::Tally;
-pub use self::score::{Bin, Order, Score};
+pub use self::score::{Bin, Order, Race, Score, Spent};
 use crate::diagnosis::check::{self, Check, Gives};
 use crate::diagnosis::finding::Kind;
 use crate::diagnosis::world::{Perturbation, World};
@@ -33,8 +33,6 @@ pub struct Rehearsal {
 
 /// Likely enough to be called certain.
 pub const CERTAIN: f64 = 0.9;
-/// Nobody checks longer than this.
-const MOST_CHECKS: usize = 40;
 /// What a keeper has looked at when a case is opened.
 const GLANCES: usize = 5;
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
@@ -77,13 +75,14 @@ impl Rehearsal {
                 break (seed, observed);
             }
         };
-        for order in Order::ALL {
+        let certain = Order::ALL.map(|order| {
             // The same world, and the same glances, for each order.
             let mut world = World::draw(tank, base, off, Rng::with_seed(opened));
             glance(&mut world, &mut Observed::nothing(MORNING), &mut Rng::with_seed(opened));
-            let mut run = Run { tank, world, observed: observed.clone(), order, rng: Rng::with_seed(opened) };
-            run.to_the_end(tally);
-        }
+            let run = Run { tank, world, observed: observed.clone(), order, rng: Rng::with_seed(opened) };
+            run.played_out(tally)
+        });
+        tally.ended(certain);
     }
 }
 
@@ -108,33 +107,40 @@ struct Run<'a> {
 }
 
 impl Run<'_> {
-    fn to_the_end(&mut self, tally: &mut Tally) {
-        let (mut minutes, mut acting_was_due) = (0.0, false);
-        for checks in 0..=MOST_CHECKS {
+    /// Checks and minutes until something was certain, if it came so far. In its own order it goes on until nothing is left
+    /// to ask.
+    fn played_out(mut self, tally: &mut Tally) -> Option<Spent> {
+        let own = self.order == Order::Own;
+        let (mut spent, mut certain_after, mut acted) = (Spent::default(), None, false);
+        loop {
             let differential = Differential::of(self.tank, &self.observed);
             let outlook = differential.outlook(self.tank, &self.observed);
             let mut next = self.next(&outlook);
-            if self.order == Order::Own && !acting_was_due {
-                if checks == 0 {
-                    tally.opened(&differential, &self.world);
-                }
+            if own && spent.checks == 0 {
+                tally.opened(&differential, &self.world);
+            }
+            if own && !acted {
                 let (_, plans) = plans(&differential, &self.observed);
                 match advice(&differential, &outlook, &plans) {
                     Advice::Look { proposal, .. } => next = Some(proposal),
                     Advice::Act => {
-                        acting_was_due = true;
-                        tally.acted(&differential, &self.world, checks, minutes);
+                        acted = true;
+                        tally.acted(&differential, &self.world, plans.first(), spent);
                     }
                 }
             }
-            let certain = differential.first().probability.max(differential.healthy) >= CERTAIN;
-            let done = certain && (acting_was_due || self.order != Order::Own);
-            let Some(next) = next.filter(|_| !done && checks < MOST_CHECKS) else {
-                tally.ended(self.order, checks, minutes, certain);
-                return;
+            if certain_after.is_none() && differential.first().probability.max(differential.healthy) >= CERTAIN {
+                certain_after = Some(spent);
+            }
+            let Some(next) = next.filter(|_| own || certain_after.is_none()) else {
+                if own {
+                    tally.all_told(&differential, &self.world);
+                }
+                return certain_after;
             };
             let proposal = &outlook.proposals[next];
-            minutes += proposal.check.effort_minutes();
+            spent.checks += 1;
+            spent.minutes += proposal.check.effort_minutes();
             self.world.enter(proposal.check, proposal.analyte, &mut self.observed);
         }
     }

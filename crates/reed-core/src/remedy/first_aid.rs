@@ -2,8 +2,12 @@
 //! practice, no source.
 
 use super::change::{Step, careful, step};
-use crate::diagnosis::finding::{Finding, events, upkeep};
+use crate::diagnosis::finding::{Finding, biology, events, upkeep};
 use crate::diagnosis::{Answer, Distress, Observed};
+use crate::figure::Figure;
+use crate::tank::{Analyte, Reading, Tank};
+use crate::units::Temperature;
+use crate::water::chemistry;
 
 /// Help that cannot wait.
 #[derive(Debug)]
@@ -11,7 +15,7 @@ pub struct FirstAid {
     /// As something to do.
     pub title: &'static str,
     /// Whether it is needed now.
-    needed: fn(&Observed) -> bool,
+    needed: fn(&Tank, &Observed) -> bool,
     /// Steps, in order.
     pub steps: &'static [Step],
 }
@@ -30,7 +34,7 @@ const GLOVES: &str = "Read the label; gloves.";
 /// Gulping, losses.
 static BREATH: FirstAid = FirstAid {
     title: "First, help them breathe",
-    needed: |observed| Distress::worst_of(&observed.answers).is_some_and(Distress::is_urgent),
+    needed: |_, observed| Distress::worst_of(&observed.answers).is_some_and(Distress::is_urgent),
     steps: &[
         careful(
             "Turn the outlet up until the surface dances, or hang an air stone in.",
@@ -45,7 +49,7 @@ static BREATH: FirstAid = FirstAid {
 /// Chlorine burns gills within hours.
 static CHLORINE: FirstAid = FirstAid {
     title: "First, bind the chlorine",
-    needed: |observed| lately(observed, &events::CONDITIONER_FORGOTTEN),
+    needed: |_, observed| lately(observed, &events::CONDITIONER_FORGOTTEN),
     steps: &[
         careful("Dose conditioner now, for the whole tank's volume.", GLOVES),
         step("Outlet up or air stone in: burnt gills need more oxygen."),
@@ -56,7 +60,7 @@ static CHLORINE: FirstAid = FirstAid {
 /// Soap strips gills.
 static SOAP: FirstAid = FirstAid {
     title: "First, thin out the soap",
-    needed: |observed| lately(observed, &upkeep::SOAP_NEAR_TANK),
+    needed: |_, observed| lately(observed, &upkeep::SOAP_NEAR_TANK),
     steps: &[
         careful(
             "Take foam off with plain paper, then change half of the water, conditioned and within 1 °C.",
@@ -67,7 +71,86 @@ static SOAP: FirstAid = FirstAid {
     ],
 };
 
+/// Hydrogen sulphide from a bed that rots.
+static SULPHIDE: FirstAid = FirstAid {
+    title: "First, air: rotten eggs are hydrogen sulphide",
+    needed: |_, observed| yes(observed, &biology::SMELL_ROTTEN_EGG),
+    steps: &[
+        careful("Air the room, children and animals out of it.", "It dulls the nose: no smell any more is no proof that it is gone."),
+        step("Outlet up or air stone in. Leave the bed alone: stirring it sets all of it free at once."),
+        step("Fish that gulp or lie on their side: into clean, tempered, aired water. Ask a fish vet."),
+    ],
+};
+
+/// Nitrite or un-ionised ammonia that harms within a day.
+static NITROGEN: FirstAid = FirstAid {
+    title: "First, thin out the poison",
+    needed: |tank, observed| {
+        let nitrite = observed.latest(Analyte::NITRITE).is_some_and(|reading| reading.value >= URGENT_NITRITE_MG_L.value);
+        nitrite || un_ionised_mg_l(tank, observed).is_some_and(|value| value >= URGENT_NH3_MG_L.value)
+    },
+    steps: &[
+        step("Feed nothing until it reads zero: what is eaten today is ammonia tomorrow."),
+        careful(
+            "Change a third to half of the water, conditioned and within 1 °C. Test the tap's pH first: with ammonia there, water of a higher pH poisons.",
+            "Heater and pumps off before the level drops; start the siphon by bulb, never by mouth.",
+        ),
+        step("Outlet up or air stone in. Read again in the evening; leave the filter and its media alone."),
+    ],
+};
+
+/// Copper kills animals without a backbone at levels that cure fish.
+static COPPER: FirstAid = FirstAid {
+    title: "First, the animals without a backbone out of the copper",
+    needed: |tank, observed| {
+        let copper = observed.latest(Analyte::COPPER).is_some_and(|reading| reading.value >= URGENT_COPPER_MG_L.value);
+        copper && tank.has_invertebrates()
+    },
+    steps: &[
+        step("Move shrimps, snails, crayfish, corals to water without copper, of the same temperature."),
+        step("Fresh carbon or a metal-binding pad into the filter. Read again tomorrow."),
+        careful(
+            "Change half of the water, conditioned.",
+            "Heater and pumps off before the level drops; start the siphon by bulb, never by mouth.",
+        ),
+    ],
+};
+
+/// A heater that stays on.
+static HEAT: FirstAid = FirstAid {
+    title: "First, stop the heat",
+    needed: |tank, observed| {
+        let above = |reading: &Reading| reading.value - tank.temperature.as_celsius();
+        observed.latest(Analyte::TEMPERATURE).is_some_and(|reading| above(reading) >= URGENT_HEAT_C.value)
+    },
+    steps: &[
+        careful("Unplug the heater.", "Let it cool before it comes out of the water: hot glass bursts."),
+        step("Outlet up, air stone in, lid open: warm water holds less oxygen and the animals need more of it."),
+        step("Let it cool by itself, at most 1 °C an hour. No ice, no cold water into the tank."),
+    ],
+};
+
+/// Nitrite, as N, from which to act today. From memory, for soft fresh water.
+const URGENT_NITRITE_MG_L: Figure = Figure::from_memory(0.3);
+/// Un-ionised ammonia, as N, from which to act today. From memory: twice the level that harms for long.
+const URGENT_NH3_MG_L: Figure = Figure::from_memory(0.05);
+/// Copper that shrimps and snails do not stand. From memory.
+const URGENT_COPPER_MG_L: Figure = Figure::from_memory(0.1);
+/// Above the usual temperature of the tank, °C. From memory.
+const URGENT_HEAT_C: Figure = Figure::from_memory(5.0);
+
+fn yes(observed: &Observed, sign: &Finding) -> bool {
+    observed.answer(sign).is_some_and(|answered| answered.answer == Answer::Yes)
+}
+
+/// Un-ionised ammonia by the latest readings of ammonia and pH; without a pH there is none to say.
+fn un_ionised_mg_l(tank: &Tank, observed: &Observed) -> Option<f64> {
+    let (ammonia, ph) = (observed.latest(Analyte::AMMONIA)?, observed.latest(Analyte::PH)?);
+    let warmth = observed.latest(Analyte::TEMPERATURE).map_or(tank.water_temperature(), |reading| Temperature::celsius(reading.value));
+    Some(ammonia.value * chemistry::un_ionised_share(warmth, ph.value))
+}
+
 /// The help that is needed now, most urgent first.
-pub fn due(observed: &Observed) -> Vec<&'static FirstAid> {
-    [&SOAP, &CHLORINE, &BREATH].into_iter().filter(|aid| (aid.needed)(observed)).collect()
+pub fn due(tank: &Tank, observed: &Observed) -> Vec<&'static FirstAid> {
+    [&SULPHIDE, &SOAP, &CHLORINE, &COPPER, &NITROGEN, &HEAT, &BREATH].into_iter().filter(|aid| (aid.needed)(tank, observed)).collect()
 }

@@ -199,6 +199,11 @@ impl Tank {
         self.stock.iter().any(|group| group.breathes_air)
     }
 
+    /// Shrimps, crayfish or snails live here.
+    pub fn has_invertebrates(&self) -> bool {
+        self.stock.iter().any(|group| matches!(group.build, Build::Shrimp | Build::Crayfish | Build::Snail))
+    }
+
     /// The thing with this number.
     pub fn thing(&self, number: Serial) -> Option<&Thing> {
         self.things.iter().find(|thing| thing.number == number)

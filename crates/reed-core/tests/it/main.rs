@@ -6,6 +6,7 @@ mod currents;
 mod documents;
 mod filters;
 mod posterior;
+mod rehearsal;
 mod remedies;
 mod tanks;
 mod turning;

@@ -10,7 +10,7 @@ use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{Verdict, judge};
 use reed_core::remedy::{Change, first_aid, plans};
 use reed_core::tank::thing::{Cover, ThingKind};
-use reed_core::tank::{Activity, Analyte, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface, Tank, start};
+use reed_core::tank::{Activity, Analyte, Build, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface, Tank, start};
 use reed_core::twin::Twin;
 use reed_core::units::{Length, Mass, Temperature, Units};
 use reed_fixtures::{example, examples, tanks};
@@ -170,12 +170,35 @@ fn first_aid_stands_first_while_it_is_urgent() {
     let due = |id: &str, hours_ago: i64| {
         let at = MORNING - jiff::SignedDuration::from_hours(hours_ago);
         let observed = Observed { answers: vec![Answered { at, ..yes(id) }], ..Observed::nothing(MORNING) };
-        first_aid::due(&observed).into_iter().map(|aid| aid.title).collect::<Vec<_>>()
+        first_aid::due(&full_tank(), &observed).into_iter().map(|aid| aid.title).collect::<Vec<_>>()
     };
     assert_eq!(due("gasping", 1), ["First, help them breathe"]);
     assert_eq!(due("soap-near-tank", 12), ["First, thin out the soap"]);
     assert_eq!(due("conditioner-forgotten", 12), ["First, bind the chlorine"]);
     assert!(due("soap-near-tank", 24 * 20).is_empty() && due("pumping-gills", 1).is_empty());
+    assert_eq!(due("smell-rotten-egg", 1), ["First, air: rotten eggs are hydrogen sulphide"]);
+}
+
+#[test]
+fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
+    let titles = |tank: &Tank, readings: &[(&'static Analyte, f64)]| {
+        let readings = readings.iter().map(|(analyte, value)| Reading::usual(analyte, *value, MORNING)).collect();
+        let due = first_aid::due(tank, &Observed { readings, ..Observed::nothing(MORNING) });
+        due.into_iter().map(|aid| aid.title).collect::<Vec<_>>()
+    };
+    let tank = full_tank();
+    let poison = ["First, thin out the poison"];
+    assert_eq!(titles(&tank, &[(Analyte::NITRITE, 0.5)]), poison);
+    assert!(titles(&tank, &[(Analyte::NITRITE, 0.1)]).is_empty());
+    // The same ammonia harms at pH 8.2 and not at 6.5.
+    assert_eq!(titles(&tank, &[(Analyte::AMMONIA, 1.0), (Analyte::PH, 8.2)]), poison);
+    assert!(titles(&tank, &[(Analyte::AMMONIA, 1.0), (Analyte::PH, 6.5)]).is_empty());
+    let usual = tank.temperature.as_celsius();
+    assert_eq!(titles(&tank, &[(Analyte::TEMPERATURE, usual + 6.0)]), ["First, stop the heat"]);
+    let mut shrimps = full_tank();
+    shrimps.stock[0].build = Build::Shrimp;
+    assert_eq!(titles(&shrimps, &[(Analyte::COPPER, 0.2)]), ["First, the animals without a backbone out of the copper"]);
+    assert!(!tank.has_invertebrates() && titles(&tank, &[(Analyte::COPPER, 0.2)]).is_empty());
 }
 
 #[test]

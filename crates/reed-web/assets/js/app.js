@@ -108,6 +108,59 @@ document.addEventListener("alpine:init", () => {
       filter(this.$root);
     },
   }));
+  // A clock beside a check: how long to watch.
+  Alpine.data("countdown", () => ({
+    init() {
+      this.$root.hidden = false;
+      this.show(Number(this.$root.dataset.seconds));
+    },
+    start() {
+      clearInterval(this.ticking);
+      const end = Date.now() + 1000 * Number(this.$root.dataset.seconds);
+      this.$refs.start.textContent = "Start again";
+      this.ticking = setInterval(() => {
+        const left = Math.max(0, Math.round((end - Date.now()) / 1000));
+        this.show(left);
+        if (left > 0) return;
+        clearInterval(this.ticking);
+        this.$refs.left.textContent = "Time is up: what did you see?";
+        if (navigator.vibrate) navigator.vibrate([200, 100, 200]);
+      }, 250);
+    },
+    show(seconds) {
+      this.$refs.left.textContent = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+    },
+    destroy() {
+      clearInterval(this.ticking);
+    },
+  }));
+  // Bucket and watch: the flow from the time that so many litres take. It goes into the form where that is in the same unit.
+  Alpine.data("bucket", () => ({
+    init() {
+      this.$root.hidden = false;
+    },
+    press() {
+      if (!this.began) {
+        this.began = Date.now();
+        this.$refs.press.textContent = "Stop: the bucket is full";
+        this.$refs.says.textContent = "";
+        return;
+      }
+      const seconds = (Date.now() - this.began) / 1000;
+      this.began = null;
+      this.$refs.press.textContent = "Start again";
+      const litres = Number(this.$refs.litres.value.replace(",", "."));
+      if (!(litres > 0 && litres <= 1000)) {
+        this.$refs.says.textContent = `“${this.$refs.litres.value}” is no volume: give the litres of the bucket, more than 0 and at most 1000.`;
+        return;
+      }
+      const perHour = Math.round((litres / seconds) * 3600);
+      this.$refs.says.textContent = `${litres} L in ${seconds.toFixed(1)} s is ${perHour} L/h.`;
+      const value = document.getElementById("reading-value");
+      const unit = document.querySelector("#reading-form [x-ref=unit]");
+      if (value && unit && unit.textContent.trim() === "L/h") value.value = perHour;
+    },
+  }));
   Alpine.data("reading", () => ({
     init() {
       this.chosen();

@@ -4,11 +4,13 @@ mod chart;
 mod drawing;
 mod number;
 mod reading_form;
+mod tank_numbers;
 
 pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
 pub(crate) use drawing::{Mood, Use, draw, sheet};
 pub(crate) use number::{hours, percent, since, when};
 pub(crate) use reading_form::ReadingForm;
+pub(crate) use tank_numbers::{NumberLine, number_lines};
 
 use crate::assets;
 

@@ -34,8 +34,21 @@ pub struct Check {
     pub euros: f64,
     /// It takes the filter apart: its colony is disturbed, and air gets in.
     pub opens_filter: bool,
+    /// Whether a clock runs beside it.
+    pub timed: Timed,
     /// What it brings.
     pub gives: Gives,
+}
+
+/// A clock beside a check.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Timed {
+    /// None.
+    No,
+    /// Counts down from so many seconds.
+    Down(u32),
+    /// Takes the time that a bucket needs to fill.
+    Bucket,
 }
 
 impl PartialEq for Check {
@@ -46,8 +59,17 @@ impl PartialEq for Check {
 
 impl Check {
     /// What most cards share.
-    pub(super) const BLANK: Self =
-        Self { id: "", title: "", how: "", caution: "", minutes: 0.0, euros: 0.0, opens_filter: false, gives: Gives::Repeat };
+    pub(super) const BLANK: Self = Self {
+        id: "",
+        title: "",
+        how: "",
+        caution: "",
+        minutes: 0.0,
+        euros: 0.0,
+        opens_filter: false,
+        timed: Timed::No,
+        gives: Gives::Repeat,
+    };
 
     /// What it costs the keeper, in minutes; a euro counts as a minute, and starting anything as half of one.
     pub fn effort_minutes(&self) -> f64 {

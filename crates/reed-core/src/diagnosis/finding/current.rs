@@ -18,17 +18,17 @@ looked_for! {
     FAST_FAR_END @ Bed = "fast-far-end-slow-outlet-end", 0.02;
         "Dirt races over the bed at the far end and creeps under the outlet", not "Dirt moves over the bed evenly",
         asks "Does dirt race over the bed at the end opposite the outlet, and creep below it?";
-        look "Watch dirt move over the bed", "Stir up a pinch of muck at each end and follow it for a minute.", 3.0;
+        look "Watch dirt move over the bed", "Stir up a pinch of muck at each end and follow it for a minute.", 3.0, watch 60 s;
     /// A drift test with fine food.
     FOOD_PASSES_INTAKE @ Bed = "food-passes-intake", 0.02;
         "Fine food drifts past the intake and comes to rest elsewhere", not "The intake catches what drifts",
         asks "Strew a pinch of fine food into the outlet's stream: does most of it miss the intake?";
-        look "Drift test with fine food", "A pinch of the finest food into the outlet's stream. Watch from the front and from above for three minutes: where does it go, where does it rest?", 5.0, mind "A pinch, no more: it is feed too. Gel beads only where no animals are.";
+        look "Drift test with fine food", "A pinch of the finest food into the outlet's stream. Watch from the front and from above for three minutes: where does it go, where does it rest?", 5.0, mind "A pinch, no more: it is feed too. Gel beads only where no animals are.", watch 180 s;
     /// Between two intakes.
     FOOD_RESTS_BETWEEN @ Bed = "food-rests-between-intakes", 0.02;
         "Fine food comes to rest between the two intakes", not "Nothing comes to rest between the intakes",
         asks "Strew a pinch of fine food: does it come to rest between the two intakes?";
-        look "Drift test between the intakes", "A pinch of the finest food into each outlet's stream; watch for three minutes where the two meet.", 5.0, mind "A pinch, no more: it is feed too.";
+        look "Drift test between the intakes", "A pinch of the finest food into each outlet's stream; watch for three minutes where the two meet.", 5.0, mind "A pinch, no more: it is feed too.", watch 180 s;
     /// Out of sight.
     BEHIND_BACKGROUND_DIRTY @ Bed = "behind-background-dirty", 0.003;
         "Muck lies behind the background", not "It is clean behind the background",
@@ -68,7 +68,7 @@ looked_for! {
     FOAM_SHORT_LIVED @ Surface = "foam-short-lived", 0.02;
         "The foam bursts by itself", not "The foam does not burst",
         asks "Do the bubbles on the surface burst by themselves within a minute?";
-        look "Watch the foam for a minute", "Count how long a single bubble lasts.", 1.0;
+        look "Watch the foam for a minute", "Count how long a single bubble lasts.", 1.0, watch 60 s;
     /// Some fish build one.
     BUBBLE_NEST @ Surface = "bubble-nest", 0.003;
         "A nest of bubbles lies in a quiet corner, with a fish below it", not "There is no nest of bubbles",

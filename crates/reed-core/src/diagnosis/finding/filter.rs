@@ -20,12 +20,12 @@ looked_for! {
     OUTLET_BUBBLES_CONSTANT @ Outlet = "outlet-bubbles-constant", 0.02;
         "Fine bubbles stream out of the outlet all the time", not "No steady bubbles leave the outlet",
         asks "Do fine bubbles leave the outlet all the time?";
-        look "Watch the outlet for a minute", "Look at the stream against the light for a minute. Where several outlets run, note which one.", 1.5;
+        look "Watch the outlet for a minute", "Look at the stream against the light for a minute. Where several outlets run, note which one.", 1.5, watch 60 s;
     /// In gulps.
     OUTLET_BUBBLES_BURSTS @ Outlet = "outlet-bubbles-bursts", 0.02;
         "The outlet gives off bubbles in bursts", not "No bursts of bubbles",
         asks "Does the outlet give off bubbles in bursts, minutes or hours apart?";
-        look "Wait for a burst", "Sit beside the tank for five minutes, or ask who sits there. A gush right after a restart is normal.", 5.0;
+        look "Wait for a burst", "Sit beside the tank for five minutes, or ask who sits there. A gush right after a restart is normal.", 5.0, watch 300 s;
     /// A vortex, or a nozzle half out.
     OUTLET_DRAWS_AIR @ Outlet = "outlet-draws-air", 0.003;
         "The outlet pulls air in at the surface", not "The outlet pulls no air in",
@@ -35,7 +35,7 @@ looked_for! {
     STOPS_AND_RESTARTS @ Outlet = "stops-and-restarts", 0.003;
         "The filter stops by itself and starts again", not "The filter never stops by itself",
         asks "Does the filter stop by itself and start again shortly after?";
-        look "Watch a restart", "Plug it in and stay for two minutes; ask whether it does so every 12 to 24 hours. The manual says whether it purges itself.", 3.0;
+        look "Watch a restart", "Plug it in and stay for two minutes; ask whether it does so every 12 to 24 hours. The manual says whether it purges itself.", 3.0, watch 120 s;
     /// Wherever they come from.
     BUBBLES_IN_WATER @ Water = "bubbles-in-water", 0.02;
         "Fine bubbles drift through the water", not "No bubbles drift in the water",
@@ -80,7 +80,7 @@ looked_for! {
     GAS_ON_TILTING @ Filter = "gas-on-tilting", 0.02;
         "Tilting the running canister brings large bubbles out", not "Tilting brings nothing out",
         asks "Tilt the running canister: do large bubbles come out of the outlet?";
-        look "Tilt the running canister", "Leave it running and tilt it slowly by some 30° to each side, watching the outlet for half a minute.", 2.0, mind "Only on a dry floor, with the drip loop of its lead in place; stop if anything drips.";
+        look "Tilt the running canister", "Leave it running and tilt it slowly by some 30° to each side, watching the outlet for half a minute.", 2.0, mind "Only on a dry floor, with the drip loop of its lead in place; stop if anything drips.", watch 30 s;
     /// Impeller, air, dirt.
     GURGLE_OR_RATTLE @ Filter = "gurgle-or-rattle", 0.02;
         "The filter gurgles or rattles", not "The filter is quiet",
@@ -95,7 +95,7 @@ looked_for! {
     PREFILTER_DIRTY @ Filter = "prefilter-dirty", 0.05;
         "The sponge on the intake is full of dirt", not "The intake sponge is clean, or there is none",
         asks "Is the sponge on the intake brown and heavy?";
-        look "Lift the intake sponge off", "Filter on, take the sponge off for a minute and watch the outlet: does the flow jump up?", 2.0, mind "Fry and shrimp may be drawn in meanwhile: keep a net before the intake.";
+        look "Lift the intake sponge off", "Filter on, take the sponge off for a minute and watch the outlet: does the flow jump up?", 2.0, mind "Fry and shrimp may be drawn in meanwhile: keep a net before the intake.", watch 60 s;
     /// Seen with the filter open.
     FINE_MEDIA_CLOGGED @ Filter = "fine-media-clogged", 0.003;
         "The fine pad is choked with dirt", not "The fine pad is clean",
@@ -175,7 +175,7 @@ looked_for! {
     HOSE_CRACKED @ Filter = "hose-cracked", 0.003;
         "A hose has a hair crack", not "The hoses are whole",
         asks "Does another suction hose, or a tight wrap of film over it, end the bubbles?";
-        look "Try another suction hose", "Swap the suction hose for a spare, or wrap its fittings tightly in film for ten minutes.", 10.0, mind "Taps shut, unplugged, a bucket below.";
+        look "Try another suction hose", "Swap the suction hose for a spare, or wrap its fittings tightly in film for ten minutes.", 10.0, mind "Taps shut, unplugged, a bucket below.", watch 600 s;
     /// Housing.
     BODY_CRACKED @ Filter = "body-cracked", 0.003;
         "The housing has a crack", not "The housing is whole",
@@ -185,7 +185,7 @@ looked_for! {
     AIR_SOURCE_NEAR_INTAKE @ Filter = "air-source-near-intake", 0.02;
         "Bubbles of an air stone or return reach an intake", not "No bubbles reach an intake",
         asks "Do bubbles from an air stone, sponge filter or splashing return reach an intake? Switch the air off for ten minutes: do the outlet's bubbles stop?";
-        look "Switch the air off for ten minutes", "Note the bubbles at the outlet, switch the air off, look again after ten minutes.", 5.0;
+        look "Switch the air off for ten minutes", "Note the bubbles at the outlet, switch the air off, look again after ten minutes.", 5.0, watch 600 s;
     /// Pearling.
     PLANTS_PEARLING @ Filter = "plants-pearling-near-intake", 0.02;
         "Plants give off bubbles near an intake", not "No plant gives off bubbles near an intake",

@@ -1,12 +1,13 @@
 //! What can be seen or asked. One card each, in the file of the place where it is seen.
 
 /// Declares findings that have a look of their own: place, id and leak; what they say; the question; how to look, minutes
-/// what to mind, and whether it takes the filter apart.
+/// what to mind, whether it takes the filter apart, and how long to watch.
 macro_rules! looked_for {
     ($($(#[$doc:meta])* $name:ident @ $place:ident = $id:literal, $leak:literal;
         $says:literal, not $not:literal,
         asks $asks:literal;
-        look $title:literal, $how:literal, $minutes:literal $(, mind $caution:literal)? $(, opens filter $opens:literal)?;)+) => {
+        look $title:literal, $how:literal, $minutes:literal $(, mind $caution:literal)? $(, opens filter $opens:literal)?
+        $(, watch $seconds:literal s)?;)+) => {
         /// Every finding of this file, in the order in which they are asked.
         pub const ALL: &[&Finding] = &[$(&$name),+];
 
@@ -26,6 +27,7 @@ macro_rules! looked_for {
                 caution: concat!("" $(, $caution)?),
                 minutes: $minutes,
                 $(opens_filter: $opens,)?
+                $(timed: $crate::diagnosis::check::Timed::Down($seconds),)?
                 gives: Gives::Answer(&$name),
                 ..Check::BLANK
             }),

@@ -15,7 +15,7 @@ use serde::Deserialize;
 
 use super::super::number::{Number, Numbers};
 use super::changes::proved_by;
-use super::{Refused, page, weigh};
+use super::{Refused, refused_page, weigh};
 use crate::error::PageError;
 use crate::forms::ReadingInput;
 use crate::state::App;
@@ -75,7 +75,7 @@ pub(super) async fn add_reading(
             .await?;
             Ok(back_to(case, "next").into_response())
         }
-        Err(refusals) => page(&app, case, Some(Refused::Reading(input, refusals))).await,
+        Err(refusals) => refused_page(&app, case, Refused::Reading(input, refusals)).await,
     }
 }
 
@@ -246,7 +246,7 @@ pub(super) async fn prove(
     let units = app.units().await?;
     let reading = match input.parse(now.wall, &units) {
         Ok(reading) => reading,
-        Err(refusals) => return page(&app, case, Some(Refused::Proof(input, refusals))).await,
+        Err(refusals) => return refused_page(&app, case, Refused::Proof(input, refusals)).await,
     };
     let outcome = app
         .write(move |db| {
@@ -270,7 +270,7 @@ pub(super) async fn prove(
         .await?;
     match outcome {
         Ok(()) => Ok(back_to(case, "next").into_response()),
-        Err(why) => page(&app, case, Some(Refused::Proof(input, crate::forms::Refusals::single("taken_at", why)))).await,
+        Err(why) => refused_page(&app, case, Refused::Proof(input, crate::forms::Refusals::single("taken_at", why))).await,
     }
 }
 

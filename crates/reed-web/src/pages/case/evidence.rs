@@ -2,9 +2,11 @@
 
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
 use reed_core::diagnosis::{Account, Answer, Answered, Differential, Observed, Origin, Reason, Why};
+use reed_core::units::Units;
 use reed_store::ReadingId;
+use reed_store::readings::Stored;
 
-use crate::case_file::CaseFile;
+use crate::case_file::{CaseFile, Entered};
 use crate::clock::{Clock, Moment};
 use crate::view::{percent, since, when};
 
@@ -112,8 +114,8 @@ pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine
             value: stored.reading.print(&file.units),
             when: when(stored.reading.taken_at, moment.wall),
             kit: stored.reading.kit.map_or("", |kit| kit.title),
-            struck: stored.struck,
-            aside: !stored.struck && !file.counts(stored),
+            struck: stored.is_struck(),
+            aside: !stored.is_struck() && !file.counts(stored),
         })
         .collect()
 }
@@ -154,7 +156,7 @@ fn whole_percent(probability: f64) -> u32 {
 }
 
 /// The reasons that moved it.
-fn reasons(why: &Why) -> Vec<ReasonView> {
+pub(super) fn reasons(why: &Why) -> Vec<ReasonView> {
     why.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1).map(reason_view).collect()
 }
 
@@ -186,15 +188,25 @@ pub(super) fn together(differential: &Differential) -> Vec<(String, String)> {
         .collect()
 }
 
-/// Every answer as it was entered, newest first.
-pub(super) fn history(file: &CaseFile, clock: &Clock, moment: &Moment) -> Vec<(String, String)> {
-    let entries = file.answer_history.iter().rev().map(|entry| {
-        let says = finding::by_id(&entry.finding).map_or(entry.finding.clone(), |finding| match entry.answer {
+/// Everything as it was entered, newest first, with its number.
+pub(super) fn history(file: &CaseFile, clock: &Clock, moment: &Moment) -> Vec<(usize, String, String)> {
+    let entries = file.entries();
+    let line =
+        |(index, entry): (usize, &Entered<'_>)| (index + 1, when(clock.wall_at(entry.at()), moment.wall), entry_words(entry, &file.units));
+    entries.iter().enumerate().rev().map(line).collect()
+}
+
+/// What was entered, in words.
+pub(super) fn entry_words(entry: &Entered<'_>, units: &Units) -> String {
+    let reading = |stored: &Stored| format!("{} {}", stored.reading.analyte.label, stored.reading.print(units));
+    match entry {
+        Entered::Answer(answer) => finding::by_id(&answer.finding).map_or(answer.finding.clone(), |finding| match answer.answer {
             Some(Answer::Yes) => finding.says.to_owned(),
             Some(Answer::No) => finding.says_not.to_owned(),
             None => format!("Withdrawn: {}", finding.says),
-        });
-        (when(clock.wall_at(entry.entered_at), moment.wall), says)
-    });
-    entries.collect()
+        }),
+        Entered::Reading(stored) => reading(stored),
+        Entered::Strike(stored) => format!("Struck out: {}", reading(stored)),
+        Entered::Choice(choice) => format!("Chosen: {}", choice.change.title),
+    }
 }

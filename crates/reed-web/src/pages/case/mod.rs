@@ -5,14 +5,17 @@ mod changes;
 mod evidence;
 mod fit;
 mod next;
+mod past;
+mod summary;
 
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
+use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::{Account, Advice, Differential, Distress, Outlook};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
@@ -21,7 +24,7 @@ use reed_store::CaseId;
 
 use self::changes::{ChoiceView, PlansView};
 use self::evidence::{AnswerLine, PlaceView, ReadingLine, SuspectView};
-use self::fit::FitView;
+use self::fit::{FitView, WhyNot};
 use self::next::NextView;
 use super::number::Number;
 use crate::case_file::{CaseFile, Stage};
@@ -35,6 +38,8 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/cases/{case}", get(show))
         .route("/cases/{case}/case.reed.json", get(download))
+        .route("/cases/{case}/summary.txt", get(summary_file))
+        .route("/cases/{case}/past/{entry}", get(past::show))
         .route("/cases/{case}/answers", post(actions::answer))
         .route("/cases/{case}/readings", post(actions::add_reading))
         .route("/cases/{case}/readings/{reading}/strike", post(actions::strike))
@@ -78,7 +83,9 @@ struct CasePage {
     plans: PlansView,
     choice: Option<ChoiceView>,
     earlier: Vec<ChoiceView>,
-    history: Vec<(String, String)>,
+    summary: String,
+    why_not: WhyNot,
+    history: Vec<(usize, String, String)>,
 }
 
 /// The way through a case: which step is reached.
@@ -121,23 +128,27 @@ struct Weighed {
     advice: Advice,
     now: reed_core::forecast::Forecast,
     plans: Vec<Plan>,
+    /// The keeper asks “why not this one?”.
+    asked: Option<&'static Fault>,
 }
 
 impl Weighed {
-    fn of(file: CaseFile, moment: &Moment) -> Self {
+    /// Weighs a case; the fault that was asked about is explained too.
+    fn of(file: CaseFile, asked: Option<&'static Fault>, moment: &Moment) -> Self {
         let observed = file.observed(moment.wall);
         let differential = Differential::of(file.tank(), &observed);
-        let account = differential.account(&[]);
+        let those: Vec<_> = differential.suspects.iter().filter(|suspect| Some(suspect.fault) == asked).collect();
+        let account = differential.account(&those);
         let outlook = differential.outlook(file.tank(), &observed);
         let (now, plans) = plans(&differential, &observed);
         let advice = advice(&differential, &outlook, &plans);
-        Self { file, differential, account, outlook, advice, now, plans }
+        Self { file, differential, account, outlook, advice, now, plans, asked }
     }
 }
 
 impl CasePage {
     fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
-        let Weighed { file, differential, account, outlook, advice, now, plans } = weighed;
+        let Weighed { file, differential, account, outlook, advice, now, plans, .. } = weighed;
         let case = file.case.id;
         let tank = file.tank();
         let stage = file.stage();
@@ -179,7 +190,7 @@ impl CasePage {
                 Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
-            first_aid: if stage == Stage::Looking { first_aid::due(&observed) } else { Vec::new() },
+            first_aid: if stage == Stage::Looking { first_aid::due(tank, &observed) } else { Vec::new() },
             next: NextView::of(stage, weighed, moment),
             answers: evidence::answer_lines(file, &observed, moment),
             places: evidence::places(file),
@@ -194,25 +205,47 @@ impl CasePage {
             plans: PlansView::of(now, plans, tank, &observed),
             choice,
             earlier,
+            summary: summary::of(weighed, moment),
+            why_not: WhyNot::of(differential, account, weighed.asked),
             history: evidence::history(file, clock, moment),
         }
     }
 }
 
 async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {
+    weigh_asked(app, id, None).await
+}
+
+async fn weigh_asked(app: &App, id: i64, asked: Option<&'static Fault>) -> Result<Weighed, PageError> {
     let clock = app.clock.clone();
-    app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, &clock.now()))).await
+    app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, asked, &clock.now()))).await
 }
 
-/// The page, with the form that was refused if there is one.
-async fn page(app: &App, id: i64, refused: Option<Refused>) -> Result<Response, PageError> {
+/// The page with a form that was refused.
+async fn refused_page(app: &App, id: i64, refused: Refused) -> Result<Response, PageError> {
     let weighed = weigh(app, id).await?;
-    let status = if refused.is_some() { StatusCode::UNPROCESSABLE_ENTITY } else { StatusCode::OK };
-    Ok((status, CasePage::of(&weighed, &app.clock.now(), &app.clock, refused)).into_response())
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, CasePage::of(&weighed, &app.clock.now(), &app.clock, Some(refused))).into_response())
 }
 
-async fn show(State(app): State<App>, Number(id): Number) -> Result<Response, PageError> {
-    page(&app, id, None).await
+/// What can be asked of the page.
+#[derive(serde::Deserialize)]
+struct Asked {
+    /// Id of the fault that the keeper has in mind.
+    #[serde(default)]
+    why: String,
+}
+
+async fn show(State(app): State<App>, Number(id): Number, Query(Asked { why }): Query<Asked>) -> Result<CasePage, PageError> {
+    let weighed = weigh_asked(&app, id, fault::by_id(&why)).await?;
+    Ok(CasePage::of(&weighed, &app.clock.now(), &app.clock, None))
+}
+
+/// The summary as a text file.
+async fn summary_file(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
+    let weighed = weigh(&app, id).await?;
+    let disposition = format!("attachment; filename=\"case-{id}.txt\"");
+    let headers = [(header::CONTENT_TYPE, "text/plain; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, disposition)];
+    Ok((headers, summary::of(&weighed, &app.clock.now())))
 }
 
 /// The case as an open file.

@@ -1,6 +1,6 @@
 //! The one thing to do next.
 
-use reed_core::diagnosis::check::Gives;
+use reed_core::diagnosis::check::{Gives, Timed};
 use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Advice, Differential, Grasp, Outlook, Proposal};
 use reed_core::remedy::Plan;
@@ -50,6 +50,10 @@ pub(super) struct CheckView {
     /// The question, if it is one.
     pub(super) asks: Option<(&'static str, &'static str, bool)>,
     pub(super) others: Vec<String>,
+    /// Seconds to count down from.
+    pub(super) seconds: Option<u32>,
+    /// It takes the time of a bucket.
+    pub(super) bucket: bool,
 }
 
 /// Acting beats looking.
@@ -137,6 +141,8 @@ impl CheckView {
             minutes: minutes(check.minutes),
             why: why(proposal, saves),
             asks,
+            seconds: if let Timed::Down(seconds) = check.timed { Some(seconds) } else { None },
+            bucket: check.timed == Timed::Bucket,
             others: others.map(|other| format!("{} ({})", other.check.title, minutes(other.check.minutes))).collect(),
         }
     }

@@ -14,11 +14,10 @@ use serde_json::Value;
 
 use super::commands::Command;
 use super::fields::{SectionView, sections};
-use super::numbers::{NumberLine, number_lines};
 use crate::error::PageError;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, Mood, Use, draw, sheet};
+use crate::view::{Frame, Mood, NumberLine, Use, draw, number_lines, sheet};
 
 /// What every sent form holds besides the tank.
 struct Sent {

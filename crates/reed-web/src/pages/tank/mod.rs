@@ -5,7 +5,6 @@ mod editor;
 mod fields;
 mod files;
 mod history;
-mod numbers;
 mod overview;
 mod twin;
 

@@ -7,12 +7,11 @@ use reed_core::figure::Figure;
 use reed_core::tank::{Conflict, Weight};
 use reed_store::{CaseId, RevisionId, TankId, cases, settings, tanks};
 
-use super::numbers::{NumberLine, number_lines};
 use super::twin::TwinView;
 use crate::error::PageError;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, Use, sheet, when};
+use crate::view::{Frame, NumberLine, Use, number_lines, sheet, when};
 
 /// Below this, litres, a tank swings fast.
 const SMALL_LITRES: Figure = Figure::common_practice(40.0);

@@ -5,14 +5,14 @@ use reed_core::tank::{REAL_SHARE_OF_RATED, Tank};
 use reed_core::units::{FlowRate, Quantity, Units, Volume};
 
 /// One number.
-pub(super) struct NumberLine {
-    pub(super) label: &'static str,
-    pub(super) value: String,
-    pub(super) from: String,
+pub(crate) struct NumberLine {
+    pub(crate) label: &'static str,
+    pub(crate) value: String,
+    pub(crate) from: String,
 }
 
 /// The numbers of a tank that is drawn.
-pub(super) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
+pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
     let (volumes, numbers) = (tank.volumes(), Numbers::of(tank));
     let volume = |litres: f64| units.print(litres, Volume::UNITS, usize::from(litres < 100.0));
     let flow = |litres: f64| units.print(litres, FlowRate::UNITS, 0);

@@ -1,0 +1,91 @@
+//! A case as it stood after each entry: what was known, who was suspected, what was asked next.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::State;
+use reed_core::diagnosis::Differential;
+use reed_store::{CaseId, TankId};
+
+use super::super::number::Numbers;
+use super::evidence::entry_words;
+use crate::case_file::CaseFile;
+use crate::error::{PageError, no_such_page};
+use crate::state::App;
+use crate::view::{Frame, percent, when};
+
+/// Suspects shown.
+const SHOWN: usize = 6;
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/case_past.html")]
+pub(super) struct PastPage {
+    frame: Frame,
+    case: CaseId,
+    tank: TankId,
+    tank_name: String,
+    number: usize,
+    of: usize,
+    at: String,
+    entry: String,
+    suspects: Vec<PastSuspect>,
+    healthy: [String; 2],
+    next: String,
+}
+
+/// A suspect then, and before the entry.
+struct PastSuspect {
+    title: &'static str,
+    before: String,
+    then: String,
+    /// Widths of its bars before and then, percent.
+    widths: [f64; 2],
+    rose: bool,
+}
+
+/// The page of one entry, from 1.
+pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers) -> Result<PastPage, PageError> {
+    let clock = app.clock.clone();
+    let page = app.read(move |db| {
+        let file = CaseFile::load(db, CaseId(case), &clock)?;
+        let entries = file.entries();
+        let Some(entry) = usize::try_from(number).ok().filter(|number| *number >= 1).and_then(|number| entries.get(number - 1)) else {
+            return Ok(None);
+        };
+        let number = usize::try_from(number).unwrap_or(1);
+        let at = clock.wall_at(entry.at());
+        let [before, then] = [number - 1, number].map(|entries| {
+            let past = file.after(entries, &clock);
+            let observed = past.observed(at);
+            (Differential::of(past.tank(), &observed), past, observed)
+        });
+        let (differential, past, observed) = &then;
+        let suspect = |suspect: &reed_core::diagnosis::Suspect| {
+            let earlier = before.0.probability(suspect.fault);
+            PastSuspect {
+                title: suspect.fault.title,
+                before: percent(earlier),
+                then: percent(suspect.probability),
+                widths: [earlier * 100.0, suspect.probability * 100.0],
+                rose: suspect.probability >= earlier,
+            }
+        };
+        let outlook = differential.outlook(past.tank(), observed);
+        Ok(Some(PastPage {
+            frame: Frame::new(format!("Case {case}, entry {number}")),
+            case: CaseId(case),
+            tank: file.case.tank_id,
+            tank_name: past.tank().name.clone(),
+            number,
+            of: entries.len(),
+            at: when(at, clock.now().wall),
+            entry: entry_words(entry, &file.units),
+            suspects: differential.suspects.iter().filter(|suspect| suspect.about.is_none()).take(SHOWN).map(suspect).collect(),
+            healthy: [percent(before.0.healthy), percent(differential.healthy)],
+            next: outlook.proposals.first().map_or("", |proposal| proposal.check.title).to_owned(),
+        }))
+    });
+    match page.await? {
+        Some(page) => Ok(page),
+        None => Err(no_such_page().await),
+    }
+}
