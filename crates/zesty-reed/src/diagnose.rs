@@ -5,10 +5,10 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{Contradiction, Differential, Outlook, Suspect};
+use reed_core::diagnosis::{Advice, Contradiction, Differential, Outlook, Proposal, Suspect};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
-use reed_core::remedy::{Plan, plans};
+use reed_core::remedy::{Plan, advice, plans};
 use serde_json::{Value, json};
 
 /// Suspects and changes printed.
@@ -52,15 +52,14 @@ fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, 
     for Contradiction { pieces: [one, other], times_rarer } in &account.contradictions {
         let _ = writeln!(out, "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}");
     }
-    if let Some(proposal) = outlook.proposals.first() {
-        let _ = writeln!(
-            out,
-            "\nNext check ({:.2} bits, {:.0} min)\n  {}\n  {}",
-            proposal.bits,
-            proposal.check.minutes.ceil(),
-            proposal.check.title,
-            proposal.check.how
-        );
+    match advice(differential, outlook, plans) {
+        Advice::Look { proposal, .. } => {
+            let Proposal { check, bits, .. } = &outlook.proposals[proposal];
+            let _ = writeln!(out, "\nNext check ({bits:.2} bits, {:.0} min)\n  {}\n  {}", check.minutes.ceil(), check.title, check.how);
+        }
+        Advice::Act => {
+            let _ = writeln!(out, "\nTime to act: no check is worth its effort any more.");
+        }
     }
     let _ = writeln!(out, "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)", now.lowest, now.lowest_spread);
     for plan in plans.iter().take(SHOWN) {

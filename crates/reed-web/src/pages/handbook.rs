@@ -7,7 +7,7 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::get;
 use reed_core::diagnosis::fault::Strength;
-use reed_core::diagnosis::{check, fault};
+use reed_core::diagnosis::{check, fault, lookahead};
 use reed_core::document::Document;
 use reed_core::forecast;
 use reed_core::remedy::change;
@@ -44,6 +44,8 @@ struct HandbookPage {
     kits: &'static [&'static kit::Kit],
     checks: usize,
     changes: usize,
+    /// What a change that misses is reckoned to cost, minutes.
+    wrong_act: f64,
     builds: Vec<BuildLine>,
     real_share: f64,
     real_source: &'static str,
@@ -103,6 +105,7 @@ async fn show() -> HandbookPage {
         kits: kit::ALL,
         checks: check::all().count(),
         changes: change::all().count(),
+        wrong_act: lookahead::WRONG_ACT_MINUTES.value,
         builds: Build::ALL.iter().copied().map(BuildLine::of).collect(),
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),

@@ -15,11 +15,13 @@ fn example(name: &str) -> String {
 }
 
 #[test]
-fn diagnose_prints_suspects_with_reasons_the_next_check_and_changes() {
+fn diagnose_prints_suspects_with_reasons_whether_to_look_on_and_changes() {
+    let unclear = String::from_utf8(run(&["diagnose", &example("reading-room")]).stdout).expect("text");
+    assert!(unclear.contains("Next check") && !unclear.contains("Time to act"), "{unclear}");
     let output = run(&["diagnose", &example("air-pump-silent")]);
     let text = String::from_utf8(output.stdout).expect("text");
     assert!(output.status.success());
-    for part in ["Children's corner", "What stirred the surface has stopped", "Next check", "Get what has stopped running again: lowest"] {
+    for part in ["Children's corner", "What stirred the surface has stopped", "Time to act", "Get what has stopped running again: lowest"] {
         assert!(text.contains(part), "{part} in\n{text}");
     }
 }
@@ -54,4 +56,14 @@ fn the_schema_printed_is_the_one_published() {
     let published =
         std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/case-document.schema.json")).expect("published");
     assert!(String::from_utf8(run(&["schema"]).stdout).expect("text") == published);
+}
+
+#[test]
+fn evaluate_reports_both_worlds() {
+    let output = run(&["evaluate", "--cases", "1", "--seed", "3"]);
+    let text = String::from_utf8(output.stdout).expect("text");
+    assert!(output.status.success());
+    for part in ["evaluate --cases 1 --seed 3", "| Cases | 1 | 1 |", "Brier", "### Stated and true, when nothing is left to ask"] {
+        assert!(text.contains(part), "{part} in\n{text}");
+    }
 }

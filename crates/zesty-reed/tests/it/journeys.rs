@@ -2,24 +2,36 @@
 
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
-use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
+use reed_core::diagnosis::{Advice, Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
-use reed_core::remedy::plans;
+use reed_core::remedy::{advice, plans};
 
 use crate::app::App;
 use crate::browser::{Page, Screen};
 
-/// What the core says of the demo case once these were answered with yes.
-fn by_the_core(yes: &[&str]) -> (Differential, f64) {
+/// What the core says of the demo case once these were answered.
+fn by_the_core(yes: &[&str], no: &[&str]) -> (Differential, f64) {
     let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
     let mut observed: Observed = document.observed(document.as_of.expect("dated")).expect("an example");
-    for id in yes {
-        let finding = finding::by_id(id).expect("listed");
-        observed.answers.push(Answered { finding, answer: Answer::Yes, at: observed.now });
+    for (ids, answer) in [(yes, Answer::Yes), (no, Answer::No)] {
+        let finding = |id: &&str| finding::by_id(id).expect("listed");
+        observed.answers.extend(ids.iter().map(|id| Answered { finding: finding(id), answer, at: document.as_of.expect("dated") }));
     }
     let differential = Differential::of(&document.tank, &observed);
     let (_, plans) = plans(&differential, &observed);
     (differential, plans[0].gain_mg_l)
+}
+
+/// What the core would look at first in the demo case.
+fn next_by_the_core() -> &'static str {
+    let (differential, _) = by_the_core(&[], &[]);
+    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
+    let observed = document.observed(document.as_of.expect("dated")).expect("an example");
+    let outlook = differential.outlook(&document.tank, &observed);
+    let Advice::Look { proposal, .. } = advice(&differential, &outlook, &plans(&differential, &observed).1) else {
+        panic!("the demo case is not clear")
+    };
+    outlook.proposals[proposal].check.title
 }
 
 async fn first_suspect(page: &Page) -> (String, String) {
@@ -64,8 +76,8 @@ async fn whole_case(screen: Screen) {
     page.is_sound(screen).await;
     page.picture(&name("rounds")).await;
     page.click(".round.case .button.act").await;
-    page.until_says("#next", "Look across the surface").await;
-    let (differential, _) = by_the_core(&[]);
+    page.until_says("#next", next_by_the_core()).await;
+    let (differential, _) = by_the_core(&[], &[]);
     assert_eq!(first_suspect(&page).await, (differential.first().fault.id.to_owned(), printed(differential.first().probability)));
     page.is_sound(screen).await;
     page.picture(&name("case")).await;
@@ -73,19 +85,22 @@ async fn whole_case(screen: Screen) {
     nonsense_is_refused(&page).await;
     page.is_sound(screen).await;
 
-    // The proposed look, answered in one tap or with one key.
+    // The proposed check, answered in one tap or with one key.
     if screen == Screen::Desk {
         page.script("document.activeElement.blur()").await;
-        page.keys("y").await;
+        page.keys("x").await;
     } else {
-        page.click("#next [data-answer=yes]").await;
+        page.click("#next [data-answer=no]").await;
     }
+    page.until_says("#noticed .given", "No animals had been added").await;
+    // Two more signs by tapping on the drawing.
+    page.click("[data-pick=surface]").await;
+    page.click("#noticed-surface-flat-yes").await;
     page.until_says("#noticed .given", "The surface is a mirror").await;
-    // One more sign by tapping on the drawing.
     page.click("[data-pick=outlet]").await;
     page.click("#noticed-outlet-off-its-mark-yes").await;
     page.until_says("#noticed .given", "The outlet sits lower or turned").await;
-    let (differential, gain) = by_the_core(&["surface-flat", "outlet-off-its-mark"]);
+    let (differential, gain) = by_the_core(&["surface-flat", "outlet-off-its-mark"], &["stock-added"]);
     assert_eq!(first_suspect(&page).await, ("outlet-slipped".to_owned(), printed(differential.first().probability)));
     page.until_says("#next", "Clear enough to act").await;
     page.until_says("#next", &format!("{gain:+.1} mg/L at the lowest point of the day")).await;
@@ -232,5 +247,109 @@ async fn a_weak_filter_is_found_out_and_proved_mended_by_looking_again() {
     page.is_sound(Screen::Phone).await;
     page.click("#close-proved").await;
     page.until_says("#next", "Everything in it stays as it was").await;
+    page.close().await;
+}
+
+const TAB: &str = "\u{e004}";
+const ENTER: &str = "\u{e007}";
+
+/// Goes on from control to control until this one has the focus, as somebody without a mouse does.
+async fn tab_to(page: &Page, css: &str) {
+    for _ in 0..250 {
+        page.keys(TAB).await;
+        if page.script(&format!("return document.activeElement.matches({css:?})")).await == serde_json::json!(true) {
+            return;
+        }
+    }
+    panic!("{css} cannot be reached by the keyboard");
+}
+
+/// The colony, by the keyboard alone: a reading brings first aid, a change is chosen, done, and proved by a reading.
+#[tokio::test]
+async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Desk).await;
+    page.go("/tanks/2").await;
+    tab_to(&page, "#next .button.act").await;
+    page.keys(ENTER).await;
+    page.until_says("#next", "Say what you see").await;
+    for (letters, finding, says) in
+        [("rub", "irritated", "Fish rub themselves"), ("cleaned", "filter-cleaned", "The filter had been cleaned")]
+    {
+        page.keys("/").await;
+        page.until("the search has the focus", "document.activeElement.id === 'find'").await;
+        page.script("document.activeElement.value = ''").await;
+        page.keys(letters).await;
+        tab_to(&page, &format!("#noticed-{finding}-yes")).await;
+        page.keys(ENTER).await;
+        page.until_says("#noticed .given", says).await;
+    }
+    page.script("document.activeElement.blur()").await;
+    page.keys("r").await;
+    page.until("the reading has the focus", "document.activeElement.id === 'reading-value'").await;
+    page.keys("\u{e008}\u{e004}").await;
+    page.script("document.getElementById('reading-kit').focus()").await;
+    page.keys("Nitrite").await;
+    tab_to(&page, "#reading-value").await;
+    page.keys("0.6").await;
+    tab_to(&page, "#reading-save").await;
+    page.keys(ENTER).await;
+    page.until_says(".urgent", "First, thin out the poison").await;
+    page.is_sound(Screen::Desk).await;
+    let (first, _) = first_suspect(&page).await;
+    assert_eq!(first, "colony-hurt-by-cleaning");
+
+    tab_to(&page, "#changes .plan .button").await;
+    page.keys(ENTER).await;
+    page.until_says("#doing", "Steps").await;
+    tab_to(&page, "#change-done").await;
+    page.keys(ENTER).await;
+    page.until_says("#next", "Read: Nitrite").await;
+    tab_to(&page, "#proof-value").await;
+    page.keys("0").await;
+    tab_to(&page, "#proof-save").await;
+    page.keys(ENTER).await;
+    page.until_says("#next", "Proved: it worked").await;
+    tab_to(&page, "#close-proved").await;
+    page.keys(ENTER).await;
+    page.until_says("#next", "Everything in it stays as it was").await;
+    page.is_sound(Screen::Desk).await;
+    page.close().await;
+}
+
+/// Evidence that contradicts itself, by touch: it is named, nothing is hidden, and striking out the wrong one settles it.
+#[tokio::test]
+async fn two_readings_that_hardly_go_together_are_named_until_one_is_struck_out() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Phone).await;
+    page.go("/cases/1").await;
+    page.write("#reading-value", "8.5").await;
+    page.click("#reading-save").await;
+    page.until_says(".misfit", "Which of the two do you trust?").await;
+    page.until_says(".misfit", "Oxygen 8.5").await;
+    page.until_says(".misfit", "Oxygen 4.5").await;
+    page.is_sound(Screen::Phone).await;
+    page.picture("case-contradiction-phone").await;
+    page.click("#noticed .given [aria-label^='Strike out: Oxygen 4.5']").await;
+    page.until_says("#noticed .given .struck", "4.5").await;
+    page.until("nothing contradicts any more", "!document.querySelector('.misfit')").await;
+
+    // Why not something else; every past state; the summary.
+    page.script("document.getElementById('why-not').open = true").await;
+    page.click("#why option[value=chlorine-exposure]").await;
+    page.click("#why-not .button").await;
+    page.until_says("#why-not", "likely, by everything that is known").await;
+    page.is_sound(Screen::Phone).await;
+    page.go("/cases/1/past/4").await;
+    page.until_says("h1", "Oxygen 4.5").await;
+    page.is_sound(Screen::Phone).await;
+    page.click("[rel=next]").await;
+    page.until_says("h1", "Oxygen 8.5").await;
+    page.click("[rel=next]").await;
+    page.until_says("h1", "Struck out: Oxygen 4.5").await;
+    page.is_sound(Screen::Phone).await;
+    page.go("/cases/1").await;
+    page.click("#summary > summary").await;
+    page.until_says("#summary pre", "Oxygen 8.5").await;
     page.close().await;
 }

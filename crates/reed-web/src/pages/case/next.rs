@@ -2,7 +2,7 @@
 
 use reed_core::diagnosis::check::{Gives, Timed};
 use reed_core::diagnosis::finding::Kind;
-use reed_core::diagnosis::{Advice, Differential, Grasp, Outlook, Proposal};
+use reed_core::diagnosis::{Advice, CLEAR, Differential, Grasp, Outlook, Proposal, Suspect};
 use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
@@ -175,12 +175,16 @@ fn why(proposal: &Proposal, saves: f64) -> String {
 
 impl ActView {
     fn of(plan: &Plan, differential: &Differential) -> Self {
-        let first = differential.first();
-        let healthy = differential.healthy > first.probability;
+        // What the change is for, where that is in question; a reading that is off is no reason to change anything.
+        let in_the_tank = differential.suspects.iter().filter(|suspect| suspect.about.is_none());
+        let meets = |suspect: &&Suspect| plan.change.cures.contains(&suspect.fault) || plan.change.eases.contains(&suspect.fault);
+        let likeliest = in_the_tank.clone().find(meets).or_else(|| in_the_tank.clone().next());
+        let (fault, probability) = likeliest.map_or(("Nothing known", 0.0), |suspect| (suspect.fault.title, suspect.probability));
+        let healthy = differential.healthy > probability;
         Self {
-            suspect: if healthy { "Nothing is wrong".to_owned() } else { first.fault.title.to_owned() },
-            probability: percent(if healthy { differential.healthy } else { first.probability }),
-            sure: healthy || differential.is_clear(),
+            suspect: if healthy { "Nothing is wrong" } else { fault }.to_owned(),
+            probability: percent(probability.max(differential.healthy)),
+            sure: probability.max(differential.healthy) >= CLEAR,
             change: plan.change.title,
             change_id: plan.change.id,
             gain: (plan.gain_mg_l > 0.05).then(|| format!("{:+.1} mg/L at the lowest point of the day", plan.gain_mg_l)),

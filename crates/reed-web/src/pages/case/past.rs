@@ -39,7 +39,8 @@ struct PastSuspect {
     then: String,
     /// Widths of its bars before and then, percent.
     widths: [f64; 2],
-    rose: bool,
+    /// An arrow where it rose or fell by more than a point.
+    moved: &'static str,
 }
 
 /// The page of one entry, from 1.
@@ -66,7 +67,11 @@ pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers)
                 before: percent(earlier),
                 then: percent(suspect.probability),
                 widths: [earlier * 100.0, suspect.probability * 100.0],
-                rose: suspect.probability >= earlier,
+                moved: match suspect.probability - earlier {
+                    by if by > 0.01 => "↑",
+                    by if by < -0.01 => "↓",
+                    _ => "",
+                },
             }
         };
         let outlook = differential.outlook(past.tank(), observed);
