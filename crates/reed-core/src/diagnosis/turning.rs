@@ -54,8 +54,8 @@ fn weakened(likelihoods: &Likelihoods, fault: usize, factor: f64) -> Likelihoods
         absent
     };
     match likelihoods {
-        Likelihoods::Noisy { sureness, leak, absent, factors } => {
-            Likelihoods::Noisy { sureness: *sureness, leak: *leak, absent: weaker(absent), factors: factors.clone() }
+        Likelihoods::Noisy { sureness, leak, absent, factors, unless } => {
+            Likelihoods::Noisy { sureness: *sureness, leak: *leak, absent: weaker(absent), factors: factors.clone(), unless: *unless }
         }
         // Of a plain no and of an event the factor moves towards one.
         Likelihoods::PerFault(healthy, of_faults) => {

@@ -65,6 +65,8 @@ pub enum Likelihoods {
         absent: Vec<f64>,
         /// Further factors by fault.
         factors: Vec<f64>,
+        /// Under sets with any of these the answer says nothing: it is a toss-up.
+        unless: FaultSet,
     },
     /// It depends on coupled faults and the doubt: one per class and doubt, class-major.
     PerClass(Vec<f64>),
@@ -79,6 +81,9 @@ impl Likelihoods {
         }
     }
 }
+
+/// Likelihood of an answer that says nothing.
+const TOSS_UP: f64 = 0.5;
 
 /// How sure an answer is: `1.0` a yes, `0.0` a no, between them a leaning.
 pub fn likelihood(chance: f64, sureness: f64) -> f64 {
@@ -122,8 +127,8 @@ impl Belief {
             Likelihoods::PerFault(healthy, of_faults) => {
                 self.hypotheses.scale(&mut self.of_set, of_faults, |factor| healthy * factor);
             }
-            Likelihoods::Noisy { sureness, leak, absent, factors } => {
-                self.weigh_noisy(*sureness, *leak, absent);
+            Likelihoods::Noisy { sureness, leak, absent, factors, unless } => {
+                self.weigh_noisy(*sureness, *leak, absent, *unless);
                 self.hypotheses.scale(&mut self.of_set, factors, |factor| factor);
             }
             Likelihoods::PerClass(of_classes) => {
@@ -149,9 +154,17 @@ impl Belief {
     }
 
     /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not show.
-    fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64]) {
+    fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64], unless: FaultSet) {
         let slope = (1.0 - 2.0 * sureness) * (1.0 - leak);
+        let sets = self.hypotheses.sets().iter().enumerate();
+        let spared: Vec<(usize, f64)> = match unless {
+            FaultSet::NONE => Vec::new(),
+            _ => sets.filter(|(_, set)| set.only(unless) != FaultSet::NONE).map(|(index, _)| (index, self.of_set[index])).collect(),
+        };
         self.hypotheses.scale(&mut self.of_set, absent, |absent| sureness + slope * absent);
+        for (index, weight) in spared {
+            self.of_set[index] = weight * TOSS_UP;
+        }
     }
 
     /// Weighs in several pieces at once: what is a factor for each fault goes through the sets only once.
@@ -164,9 +177,9 @@ impl Belief {
                     healthy *= of_healthy;
                     times(factors);
                 }
-                Likelihoods::Noisy { sureness, leak, absent, factors } => {
+                Likelihoods::Noisy { sureness, leak, absent, factors, unless } => {
                     times(factors);
-                    self.weigh_noisy(*sureness, *leak, absent);
+                    self.weigh_noisy(*sureness, *leak, absent, *unless);
                 }
                 other => self.weigh(other),
             }

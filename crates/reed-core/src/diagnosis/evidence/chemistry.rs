@@ -1,11 +1,11 @@
 //! Nitrogen and carbon dioxide: computed from several readings at once.
 
-use super::super::belief::{FaultSet, Likelihoods, likelihood};
+use super::super::belief::{FaultSet, Likelihoods};
 use super::super::finding::{Finding, computed, upkeep};
 use super::super::observed::{Answer, Observed};
 use super::super::space::Space;
 use super::readings::{latest, sureness};
-use super::{Origin, Piece, node, per_set};
+use super::{Origin, Piece, crossed, node};
 use crate::tank::{Analyte, Tank};
 use crate::units::Temperature;
 use crate::water::chemistry;
@@ -93,7 +93,6 @@ pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece
     let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
     let sureness = sureness((co2.max(0.01) / CO2_LIMIT_MG_L).ln() / PH_LOG_SPREAD);
     let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
-    let unless_misread = |set: FaultSet| if set.only(misread) == FaultSet::NONE { sureness } else { 0.5 };
-    let likelihoods = per_set(space, &computed::CO2_COMPUTED, |set, chance| likelihood(chance, unless_misread(set)));
+    let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread);
     Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
 }

@@ -108,7 +108,7 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
     } else {
         let speaks_against = |candidate: &Candidate| sureness > 0.5 && candidate.fault.against.contains(&finding);
         let factors = space.candidates.iter().map(|candidate| if speaks_against(candidate) { 0.1 } else { 1.0 }).collect();
-        Likelihoods::Noisy { sureness, leak: node.leak, absent, factors }
+        Likelihoods::Noisy { sureness, leak: node.leak, absent, factors, unless: FaultSet::NONE }
     };
     let says = if sureness > 0.5 { finding.says } else { finding.says_not };
     Piece { origin, says: says.to_owned(), likelihoods }
@@ -194,8 +194,9 @@ fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelih
     Likelihoods::PerClass(all.map(|(class, doubt)| likelihood(class, doubt)).collect())
 }
 
-/// Likelihood under each set, from the set and the chance of a finding under it.
-fn per_set(space: &Space, finding: &Finding, likelihood: impl Fn(FaultSet, f64) -> f64) -> Likelihoods {
-    let chances = node(&space.candidates, finding).chances(&space.hypotheses);
-    Likelihoods::PerSet(space.hypotheses.sets().iter().zip(chances).map(|(set, chance)| likelihood(*set, chance)).collect())
+/// Likelihood of a threshold being crossed, this surely, unless one of the readings behind it is off.
+fn crossed(space: &Space, finding: &Finding, sureness: f64, misread: FaultSet) -> Likelihoods {
+    let node = node(&space.candidates, finding);
+    let faults = space.candidates.len();
+    Likelihoods::Noisy { sureness, leak: node.leak, absent: node.absent(faults), factors: vec![1.0; faults], unless: misread }
 }

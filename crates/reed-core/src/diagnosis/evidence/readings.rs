@@ -1,12 +1,12 @@
 //! Readings, each against what is expected under every hypothesis, or against a limit.
 
-use super::super::belief::{FaultSet, Likelihoods, likelihood};
+use super::super::belief::{FaultSet, Likelihoods};
 use super::super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
 use super::super::finding::limits::Limit;
 use super::super::finding::{Finding, filter};
 use super::super::observed::Observed;
 use super::super::space::Space;
-use super::{Origin, Piece, per_class, per_set};
+use super::{Origin, Piece, crossed, per_class};
 use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
 use crate::numbers::Numbers;
 use crate::tank::{Analyte, Reading, Tank};
@@ -88,9 +88,7 @@ pub(super) fn against_limit(space: &Space, observed: &Observed, finding: &Findin
     let over = if limit.above { value - limit.value } else { limit.value - value };
     let sureness = sureness(over / spread.max(1e-3));
     let misread = readings.into_iter().fold(FaultSet::NONE, |misread, index| misread.with(space.misread_of(index)));
-    let unless_misread = |set: FaultSet| if set.only(misread) == FaultSet::NONE { sureness } else { 0.5 };
-    let likelihoods = per_set(space, finding, |set, chance| likelihood(chance, unless_misread(set)));
-    Some(Piece { origin: Origin::Read, says: read, likelihoods })
+    Some(Piece { origin: Origin::Read, says: read, likelihoods: crossed(space, finding, sureness, misread) })
 }
 
 /// Flow that counts as weak, as a share of what the clean filters should give; and how well that is known. From memory.
@@ -102,9 +100,7 @@ pub(super) fn flow(space: &Space, tank: &Tank, observed: &Observed) -> Option<Pi
     let (index, reading) = latest(observed, Analyte::FLOW)?;
     let clean = Numbers::of(tank).flow_l_per_h;
     let sureness = sureness((WEAK_SHARE * clean - reading.value) / reading.spread.hypot(CLEAN_FLOW_SPREAD * clean));
-    let misread = space.misread_of(index);
-    let unless_misread = |set: FaultSet| if set.has(misread) { 0.5 } else { sureness };
-    let likelihoods = per_set(space, &filter::FLOW_WEAK, |set, chance| likelihood(chance, unless_misread(set)));
+    let likelihoods = crossed(space, &filter::FLOW_WEAK, sureness, FaultSet::NONE.with(space.misread_of(index)));
     let says =
         format!("Flow {}, where clean filters should give {}", reading.print(&observed.units), Analyte::FLOW.print(clean, &observed.units));
     Some(Piece { origin: Origin::Read, says, likelihoods })

@@ -175,10 +175,9 @@ fn why(proposal: &Proposal, saves: f64) -> String {
 
 impl ActView {
     fn of(plan: &Plan, differential: &Differential) -> Self {
-        // What the change is for, where that is in question; a reading that is off is no reason to change anything.
-        let in_the_tank = differential.suspects.iter().filter(|suspect| suspect.about.is_none());
+        // What the change is for; of several the likeliest.
         let meets = |suspect: &&Suspect| plan.change.cures.contains(&suspect.fault) || plan.change.eases.contains(&suspect.fault);
-        let likeliest = in_the_tank.clone().find(meets).or_else(|| in_the_tank.clone().next());
+        let likeliest = differential.suspects.iter().find(meets).or_else(|| differential.suspects.first());
         let (fault, probability) = likeliest.map_or(("Nothing known", 0.0), |suspect| (suspect.fault.title, suspect.probability));
         let healthy = differential.healthy > probability;
         Self {
