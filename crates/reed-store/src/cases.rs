@@ -84,8 +84,12 @@ pub fn close(db: &Connection, id: CaseId, words: &str, now: Timestamp) -> Result
 /// Opens a closed case again.
 ///
 /// # Errors
-/// When there is no such case or the database fails.
+/// When there is no such case, another one of its tank is open, or the database fails.
 pub fn reopen(db: &Connection, id: CaseId, words: &str, now: Timestamp) -> Result<(), StoreError> {
+    let tank = find(db, id)?.tank_id;
+    if let Some(other) = of_tank(db, tank)?.into_iter().find(|case| case.id != id && case.closed.is_none()) {
+        return Err(StoreError::AnotherOpen { id: other.id.0 });
+    }
     mark(db, id, "reopened", words, now)
 }
 

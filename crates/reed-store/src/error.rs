@@ -23,6 +23,12 @@ pub enum StoreError {
         /// Which case.
         id: i64,
     },
+    /// Another case of the same tank is open: two would weigh the same tank apart.
+    #[error("case {id} of this tank is open; go on there, or close it first")]
+    AnotherOpen {
+        /// Which one.
+        id: i64,
+    },
     /// A row holds what this program cannot read.
     #[error("{what} cannot be read: {why}")]
     Unreadable {

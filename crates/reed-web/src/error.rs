@@ -22,7 +22,7 @@ impl From<StoreError> for PageError {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
-            StoreError::Closed { .. } => Self::Refused(error.to_string()),
+            StoreError::Closed { .. } | StoreError::AnotherOpen { .. } => Self::Refused(error.to_string()),
             StoreError::Sqlite(_) | StoreError::Migration(_) | StoreError::Unreadable { .. } => Self::Failed(error.to_string()),
         }
     }

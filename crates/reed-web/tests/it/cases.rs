@@ -114,8 +114,51 @@ async fn a_closed_case_can_be_opened_again_and_a_second_one_is_not_opened_beside
         assert!(refused.text.contains("case 1 is closed; open it again to change it"), "{path}");
     }
     assert!(!client.get("/cases/1").await.text.contains("Save the reading"), "a closed case offers nothing to enter");
+    let second = client.post("/tanks/1/cases", "").await.location;
+    let refused = client.post("/cases/1/reopen", "").await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "two open cases would weigh the same tank apart");
+    assert!(refused.text.contains("of this tank is open; go on there, or close it first"));
+    client.post(&format!("{second}/close"), "words=By+mistake").await;
     client.post("/cases/1/reopen", "").await;
     assert!(client.get("/").await.text.contains("One case is open."));
+}
+
+#[tokio::test]
+async fn every_entry_opens_the_case_as_it_stood_then() {
+    let mut client = Client::new();
+    client.set_clock("2026-03-10T08:40:00");
+    client.post("/cases/1/answers", "finding=surface-flat&answer=yes").await;
+    client.set_clock("2026-03-10T08:50:00");
+    client.post("/cases/1/answers", "finding=surface-flat&answer=not-looked").await;
+    // Two signs and two readings came with the case.
+    let seen = client.get("/cases/1/past/5").await.text;
+    assert!(seen.contains("The surface is a mirror") && seen.contains("entry 5 of 6"), "{seen}");
+    let withdrawn = client.get("/cases/1/past/6").await.text;
+    assert!(withdrawn.contains("Withdrawn: The surface is a mirror"));
+    // After the withdrawal all stands as before the answer.
+    let after = |page: &str| page.split("<strong>").nth(1).and_then(|rest| rest.split('<').next()).expect("a figure").to_owned();
+    assert_eq!(after(&client.get("/cases/1/past/4").await.text), after(&withdrawn));
+    assert_ne!(after(&seen), after(&withdrawn));
+    for nowhere in ["/cases/1/past/0", "/cases/1/past/7", "/cases/1/past/-1", "/cases/9/past/1"] {
+        assert_eq!(client.get(nowhere).await.status, StatusCode::NOT_FOUND, "{nowhere}");
+    }
+}
+
+#[tokio::test]
+async fn why_not_is_answered_for_every_fault_and_the_summary_says_what_is_known() {
+    let client = Client::new();
+    for fault in reed_core::diagnosis::fault::all() {
+        let page = client.get(&format!("/cases/1?why={}", fault.id)).await;
+        assert_eq!(page.status, StatusCode::OK, "{}", fault.id);
+        let says = ["likely, by everything that is known", "It cannot be.", "There is no reading"];
+        assert!(says.iter().any(|says| page.text.contains(says)), "{}", fault.id);
+    }
+    assert_eq!(client.get("/cases/1?why=nothing-known").await.status, StatusCode::OK);
+    let summary = client.get("/cases/1/summary.txt").await;
+    assert!(summary.headers["content-type"].to_str().expect("text").starts_with("text/plain"));
+    for part in ["Fish keep to the top", "Oxygen 4.5 ± 0.5 mg/L", "The surface is too still: 47 %", "would tell most: "] {
+        assert!(summary.text.contains(part), "{part} in\n{}", summary.text);
+    }
 }
 
 #[tokio::test]
