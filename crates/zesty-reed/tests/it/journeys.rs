@@ -353,3 +353,29 @@ async fn two_readings_that_hardly_go_together_are_named_until_one_is_struck_out(
     page.until_says("#summary pre", "Oxygen 8.5").await;
     page.close().await;
 }
+
+/// A look that takes its time has a clock beside it.
+#[tokio::test]
+async fn a_clock_counts_down_beside_a_look_of_a_minute() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Phone).await;
+    page.go("/cases/1").await;
+    for left in [1, 0] {
+        page.click("#noticed .given [aria-label^=Withdraw]").await;
+        page.until("one less", format!("document.querySelectorAll('#noticed .given [aria-label^=Withdraw]').length === {left}")).await;
+    }
+    for left in [1, 0] {
+        page.click("#noticed .given [aria-label^='Strike out']").await;
+        page.until("one less", format!("document.querySelectorAll(\"#noticed .given [aria-label^='Strike out']\").length === {left}"))
+            .await;
+    }
+    page.write("#find", "tilt").await;
+    page.click("#noticed-gas-on-tilting-yes").await;
+    page.until_says("#next", "Watch the outlet for a minute").await;
+    page.until_says("#next .clock output", "1:00").await;
+    page.click("#next .clock .button").await;
+    page.until_says("#next .clock output", "0:58").await;
+    page.until_says("#next .clock .button", "Start again").await;
+    page.is_sound(Screen::Phone).await;
+    page.close().await;
+}
