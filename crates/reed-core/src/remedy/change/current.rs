@@ -19,6 +19,7 @@ pub(super) const ALL: &[&Change] = &[
     &SIPHON_BEHIND_BACKGROUND,
     &LENGTHEN_RISER,
     &AIM_OUTLET,
+    &SWAP_FILTER_KIND,
     &DIFFUSE_OUTLET,
     &VACUUM_BED,
     &BETTER_FOOD,
@@ -205,6 +206,25 @@ pub(super) static LENGTHEN_RISER: Change = Change {
     minutes: 10.0,
     steps: &[careful("A longer pipe between sponge and powerhead, until it blows a hand's breadth under the surface.", HANDS_IN)],
     look_after: LOOK_AT_SURFACE,
+    proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
+    ..Change::BLANK
+};
+
+/// When neither turning nor lengthening helps.
+pub(super) static SWAP_FILTER_KIND: Change = Change {
+    id: "swap-filter-kind",
+    title: "Change to a kind of filter that returns its water at the surface",
+    what: "The old one runs on beside it until the new one carries its share: a colony is moved, not thrown away.",
+    eases: &[&fault::MID_WATER_JET, &fault::CURRENT_TOO_STRONG],
+    fits: at_half_height,
+    euros: 60.0,
+    minutes: 60.0,
+    steps: &[
+        careful("Set up the new filter beside the old one; part of the old media into its trays, wet all the way.", HANDS_IN),
+        step("Run both for four weeks."),
+        step("Take the old one out when ammonia and nitrite have read zero all that time."),
+    ],
+    look_after: "Test ammonia and nitrite every other day for two weeks after the old one is out.",
     proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
     ..Change::BLANK
 };
