@@ -1,0 +1,211 @@
+//! The water in a box, moved on step by step.
+
+use crate::advect::add_fluxes;
+use crate::grid::{Axis, Grid};
+use crate::pressure::Pressure;
+use crate::walls::{Wall, Walls, fill};
+
+/// Speeds and pressure of the water in a box.
+#[derive(Clone, Debug)]
+pub struct Flow {
+    grid: Grid,
+    walls: Walls,
+    /// By axis, m/s; see [`Grid`] for where they stand.
+    speeds: [Vec<f32>; 3],
+    /// Pressure over density, m²/s².
+    pressure: Vec<f32>,
+    /// Kinematic viscosity in the middle of each cell, m²/s; molecular and turbulent together.
+    viscosity: Vec<f32>,
+    /// By axis, 1 where water may pass a face and 0 where not.
+    open: [Vec<f32>; 3],
+    solver: Pressure,
+    /// The pressure is that of the step before, so that it only has to be corrected.
+    pressure_is_known: bool,
+    change: [Vec<f32>; 3],
+    scratch: Vec<f32>,
+    correction: Vec<f32>,
+}
+
+/// Largest sum of |u|, |v| and |w| times dt over h: beyond 1 the limiter's promise not to overshoot is off.
+const COURANT: f32 = 0.9;
+/// Largest share of the explicit limit of friction, h² / 6 ν.
+const FRICTION_SHARE: f32 = 0.8;
+/// Longest step where nothing moves, s.
+const LONGEST_STEP_S: f32 = 1.0;
+/// Most steps of conjugate gradients per step of time. The pressure is carried on, so that each only corrects the last: one is
+/// mostly enough.
+const SOLVER_STEPS: usize = 3;
+/// Divergence that may be left while the water moves, as a share of its largest speed over the edge of a cell.
+const DIVERGENCE: f32 = 5e-4;
+
+/// What was stirred diverges grossly. Single precision takes out some five digits at a time, so it is done again from what is
+/// left.
+const STIRRED_SOLVES: usize = 3;
+const STIRRED_SOLVER_STEPS: usize = 6;
+
+impl Flow {
+    /// Water at rest in a box, of this kinematic viscosity, m²/s. `solid(i, j, k)` says which cells are rock.
+    ///
+    /// # Panics
+    /// If the grid has no cells, or an edge or viscosity that is not positive.
+    pub fn at_rest(grid: Grid, walls: Walls, viscosity: f32, solid: impl Fn(usize, usize, usize) -> bool) -> Self {
+        assert!(!grid.is_empty() && grid.h > 0.0 && viscosity > 0.0, "a box has cells, and water friction");
+        let mut open: [Vec<f32>; 3] = std::array::from_fn(|_| grid.zeros());
+        for axis in 0..3 {
+            for (i, j, k) in cells(&grid) {
+                let cell = [i, j, k];
+                if cell[axis] > 0 {
+                    let mut lower = cell;
+                    lower[axis] -= 1;
+                    let blocked = solid(i, j, k) || solid(lower[0], lower[1], lower[2]);
+                    open[axis][grid.at(i, j, k)] = if blocked { 0.0 } else { 1.0 };
+                }
+            }
+        }
+        let zeros = || std::array::from_fn(|_| grid.zeros());
+        Self {
+            solver: Pressure::new(grid, &open),
+            speeds: zeros(),
+            pressure: grid.zeros(),
+            pressure_is_known: false,
+            viscosity: vec![viscosity; grid.len()],
+            change: zeros(),
+            scratch: grid.zeros(),
+            correction: grid.zeros(),
+            grid,
+            walls,
+            open,
+        }
+    }
+
+    /// Where its numbers stand.
+    pub const fn grid(&self) -> &Grid {
+        &self.grid
+    }
+
+    /// Speed along an axis on the lower faces of the cells, m/s.
+    pub fn speed(&self, axis: Axis) -> &[f32] {
+        &self.speeds[axis]
+    }
+
+    /// Sets the speeds on open faces from a function of the axis and the place of the face, in m from the corner of the box;
+    /// what then diverges is taken out.
+    pub fn stir(&mut self, speed: impl Fn(Axis, [f32; 3]) -> f32) {
+        for axis in 0..3 {
+            for (i, j, k) in cells(&self.grid) {
+                let at = self.grid.at(i, j, k);
+                let place = [i, j, k].map(|index| (index as f32 + 0.5) * self.grid.h);
+                let mut place = place;
+                place[axis] -= 0.5 * self.grid.h;
+                self.speeds[axis][at] = self.open[axis][at] * speed(axis, place);
+            }
+        }
+        for _ in 0..STIRRED_SOLVES {
+            self.project(1.0, STIRRED_SOLVER_STEPS, 0.0);
+        }
+        // What took the divergence out was no pressure that the water is under.
+        self.pressure.fill(0.0);
+        self.pressure_is_known = false;
+    }
+
+    /// The step of time that the present speeds allow, s.
+    pub fn longest_step(&self) -> f32 {
+        let fastest = self.fastest();
+        let thickest = self.viscosity.iter().fold(0.0_f32, |most, viscosity| most.max(*viscosity));
+        let by_speed = COURANT * self.grid.h / fastest.max(1e-9);
+        let by_friction = FRICTION_SHARE * self.grid.h * self.grid.h / (6.0 * thickest);
+        by_speed.min(by_friction).min(LONGEST_STEP_S)
+    }
+
+    /// Largest sum of the three speeds at a cell or of a wall, m/s.
+    fn fastest(&self) -> f32 {
+        let [u, v, w] = &self.speeds;
+        let of_water = self.grid.rows().map(|row| {
+            let row = row..row + self.grid.cells[0];
+            let sums = u[row.clone()].iter().zip(&v[row.clone()]).zip(&w[row]).map(|((u, v), w)| u.abs() + v.abs() + w.abs());
+            sums.fold(0.0, f32::max)
+        });
+        of_water.chain(self.wall_speeds()).fold(0.0, f32::max)
+    }
+
+    fn wall_speeds(&self) -> impl Iterator<Item = f32> {
+        self.walls.iter().flatten().map(|wall| match wall {
+            Wall::Slip => 0.0,
+            Wall::Stick(own) => own.iter().map(|speed| speed.abs()).sum(),
+        })
+    }
+
+    /// Moves the water on by `dt` seconds, at most [`Flow::longest_step`].
+    pub fn step(&mut self, dt: f32) {
+        for axis in 0..3 {
+            fill(&self.grid, &self.walls, axis, &mut self.speeds[axis]);
+        }
+        for component in 0..3 {
+            self.change[component].fill(0.0);
+            for along in 0..3 {
+                let (flux, change) = (&mut self.scratch, &mut self.change[component]);
+                add_fluxes(&self.grid, &self.speeds, &self.viscosity, component, along, flux, change);
+            }
+        }
+        let per_h = 1.0 / self.grid.h;
+        for (component, down) in self.grid.strides().into_iter().enumerate() {
+            let (speed, change, open) = (&mut self.speeds[component], &self.change[component], &self.open[component]);
+            for row in self.grid.rows() {
+                for at in row..row + self.grid.cells[0] {
+                    let push = (self.pressure[at - down] - self.pressure[at]) * per_h;
+                    speed[at] = open[at] * (speed[at] + dt * (change[at] + push));
+                }
+            }
+        }
+        let solver_steps = if self.pressure_is_known { SOLVER_STEPS } else { STIRRED_SOLVER_STEPS };
+        self.project(dt, solver_steps, DIVERGENCE * self.fastest());
+        self.pressure_is_known = true;
+    }
+
+    /// Takes out what diverges, by a pressure that acts for `dt` seconds, until no cell gains more than `enough`, in m/s.
+    fn project(&mut self, dt: f32, solver_steps: usize, enough: f32) {
+        let grid = self.grid;
+        self.gains();
+        self.solver.solve(&self.scratch, solver_steps, enough, &mut self.correction);
+        for (axis, down) in grid.strides().into_iter().enumerate() {
+            let (speed, open, correction) = (&mut self.speeds[axis], &self.open[axis], &self.correction);
+            for row in grid.rows() {
+                for at in row..row + grid.cells[0] {
+                    speed[at] -= open[at] * (correction[at] - correction[at - down]);
+                }
+            }
+        }
+        let to_pressure = grid.h / dt;
+        self.pressure.iter_mut().zip(&self.correction).for_each(|(pressure, correction)| *pressure += to_pressure * correction);
+    }
+
+    /// Fills `scratch` with what each cell would gain through its six faces, in m/s: h times the divergence.
+    fn gains(&mut self) {
+        let [x, y, z] = self.grid.strides();
+        let [u, v, w] = &self.speeds;
+        for row in self.grid.rows() {
+            for (at, gain) in self.scratch.iter_mut().enumerate().skip(row).take(self.grid.cells[0]) {
+                *gain = u[at + x] - u[at] + v[at + y] - v[at] + w[at + z] - w[at];
+            }
+        }
+    }
+
+    /// Largest divergence over the largest speed, as a number: `h · |div u| / max |u|`.
+    pub fn divergence(&self) -> f32 {
+        let strides = self.grid.strides();
+        let (mut most, mut fastest) = (0.0_f32, 0.0_f32);
+        for row in self.grid.rows() {
+            for at in row..row + self.grid.cells[0] {
+                let gain: f32 = (0..3).map(|axis| self.speeds[axis][at + strides[axis]] - self.speeds[axis][at]).sum();
+                most = most.max(gain.abs());
+                fastest = self.speeds.iter().fold(fastest, |fastest, speed| fastest.max(speed[at].abs()));
+            }
+        }
+        most / fastest.max(f32::MIN_POSITIVE)
+    }
+}
+
+fn cells(grid: &Grid) -> impl Iterator<Item = (usize, usize, usize)> + use<> {
+    let [x, y, z] = grid.cells;
+    (0..z).flat_map(move |k| (0..y).flat_map(move |j| (0..x).map(move |i| (i, j, k))))
+}

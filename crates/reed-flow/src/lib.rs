@@ -1,0 +1,20 @@
+//! Where the water goes in a box: time-averaged flow from nozzles, around solid bodies, under a free surface.
+//!
+//! Units are SI throughout. Read in this order: [`Grid`] (where numbers stand) → [`Walls`] (what happens at the edge of the
+//! box) → `advect` (how water carries its own speed) → `pressure` (how it stays incompressible, with `multigrid`) →
+//! [`Flow`] (one step of time).
+//!
+//! The method is a projection on a staggered grid after Harlow & Welch 1965 and Chorin 1968, in single precision: speeds on
+//! the faces of cubic cells, pressure in their middles. Water carries its speed by fluxes limited after Koren 1993, which
+//! keep the thrust of a jet and never overshoot.
+
+mod advect;
+mod flow;
+mod grid;
+mod multigrid;
+mod pressure;
+mod walls;
+
+pub use flow::Flow;
+pub use grid::{Axis, Grid};
+pub use walls::{Wall, Walls};

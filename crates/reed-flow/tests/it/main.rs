@@ -1,0 +1,4 @@
+//! The solver against closed forms and published values.
+
+mod cavity;
+mod laws;
