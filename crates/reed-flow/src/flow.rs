@@ -2,8 +2,10 @@
 
 use crate::advect::add_fluxes;
 use crate::grid::{Axis, Grid};
+use crate::openings::{Drain, Nozzle, Openings};
 use crate::pressure::Pressure;
-use crate::walls::{Wall, Walls, fill};
+use crate::turbulence;
+use crate::walls::{Wall, Walls, add_drag, fill};
 
 /// Speeds and pressure of the water in a box.
 #[derive(Clone, Debug)]
@@ -18,6 +20,8 @@ pub struct Flow {
     viscosity: Vec<f32>,
     /// By axis, 1 where water may pass a face and 0 where not.
     open: [Vec<f32>; 3],
+    openings: Openings,
+    molecular: f32,
     solver: Pressure,
     /// The pressure is that of the step before, so that it only has to be corrected.
     pressure_is_known: bool,
@@ -69,6 +73,8 @@ impl Flow {
             pressure: grid.zeros(),
             pressure_is_known: false,
             viscosity: vec![viscosity; grid.len()],
+            molecular: viscosity,
+            openings: Openings::default(),
             change: zeros(),
             scratch: grid.zeros(),
             correction: grid.zeros(),
@@ -76,6 +82,14 @@ impl Flow {
             walls,
             open,
         }
+    }
+
+    /// Puts nozzles and drains in place of those that were there, and the turbulence that goes with them. What enters more than
+    /// leaves, or less, is taken out or put in evenly everywhere.
+    pub fn open(&mut self, nozzles: &[Nozzle], drains: &[Drain]) {
+        self.openings = Openings::of(&self.grid, &self.open, nozzles, drains);
+        self.viscosity = turbulence::viscosity(&self.grid, self.molecular, nozzles);
+        self.pressure_is_known = false;
     }
 
     /// Where its numbers stand.
@@ -130,7 +144,7 @@ impl Flow {
 
     fn wall_speeds(&self) -> impl Iterator<Item = f32> {
         self.walls.iter().flatten().map(|wall| match wall {
-            Wall::Slip => 0.0,
+            Wall::Slip | Wall::Rough(_) => 0.0,
             Wall::Stick(own) => own.iter().map(|speed| speed.abs()).sum(),
         })
     }
@@ -146,6 +160,11 @@ impl Flow {
                 let (flux, change) = (&mut self.scratch, &mut self.change[component]);
                 add_fluxes(&self.grid, &self.speeds, &self.viscosity, component, along, flux, change);
             }
+            let (speed, change) = (&self.speeds[component], &mut self.change[component]);
+            add_drag(&self.grid, &self.walls, component, speed, change);
+            self.openings.pushes[component].iter().for_each(|(at, push)| change[*at] += push);
+            // Water that is taken out takes its momentum along.
+            self.openings.takes[component].iter().for_each(|(at, rate)| change[*at] -= rate * speed[*at]);
         }
         let per_h = 1.0 / self.grid.h;
         for (component, down) in self.grid.strides().into_iter().enumerate() {
@@ -179,7 +198,8 @@ impl Flow {
         self.pressure.iter_mut().zip(&self.correction).for_each(|(pressure, correction)| *pressure += to_pressure * correction);
     }
 
-    /// Fills `scratch` with what each cell would gain through its six faces, in m/s: h times the divergence.
+    /// Fills `scratch` with what each cell would gain through its six faces beyond what enters it, in m/s: h times the
+    /// divergence that should not be.
     fn gains(&mut self) {
         let [x, y, z] = self.grid.strides();
         let [u, v, w] = &self.speeds;
@@ -188,20 +208,16 @@ impl Flow {
                 *gain = u[at + x] - u[at] + v[at + y] - v[at] + w[at + z] - w[at];
             }
         }
+        for (at, gain) in &self.openings.gains {
+            self.scratch[*at] -= gain * self.grid.h;
+        }
     }
 
-    /// Largest divergence over the largest speed, as a number: `h · |div u| / max |u|`.
-    pub fn divergence(&self) -> f32 {
-        let strides = self.grid.strides();
-        let (mut most, mut fastest) = (0.0_f32, 0.0_f32);
-        for row in self.grid.rows() {
-            for at in row..row + self.grid.cells[0] {
-                let gain: f32 = (0..3).map(|axis| self.speeds[axis][at + strides[axis]] - self.speeds[axis][at]).sum();
-                most = most.max(gain.abs());
-                fastest = self.speeds.iter().fold(fastest, |fastest, speed| fastest.max(speed[at].abs()));
-            }
-        }
-        most / fastest.max(f32::MIN_POSITIVE)
+    /// Largest divergence that should not be over the largest speed, as a number: `h · |div u − gains| / max |u|`.
+    pub fn divergence(&mut self) -> f32 {
+        self.gains();
+        let of_row = |row: usize| self.scratch[row..row + self.grid.cells[0]].iter().fold(0.0_f32, |most, gain| most.max(gain.abs()));
+        self.grid.rows().map(of_row).fold(0.0, f32::max) / self.fastest().max(f32::MIN_POSITIVE)
     }
 }
 

@@ -2,7 +2,7 @@
 //!
 //! Units are SI throughout. Read in this order: [`Grid`] (where numbers stand) → [`Walls`] (what happens at the edge of the
 //! box) → `advect` (how water carries its own speed) → `pressure` (how it stays incompressible, with `multigrid`) →
-//! [`Flow`] (one step of time).
+//! [`Nozzle`], [`Drain`] (where it enters and leaves) → `turbulence` (what the jets stir up) → [`Flow`] (one step of time).
 //!
 //! The method is a projection on a staggered grid after Harlow & Welch 1965 and Chorin 1968, in single precision: speeds on
 //! the faces of cubic cells, pressure in their middles. Water carries its speed by fluxes limited after Koren 1993, which
@@ -12,9 +12,12 @@ mod advect;
 mod flow;
 mod grid;
 mod multigrid;
+mod openings;
 mod pressure;
+mod turbulence;
 mod walls;
 
 pub use flow::Flow;
 pub use grid::{Axis, Grid};
+pub use openings::{Drain, Nozzle};
 pub use walls::{Wall, Walls};

@@ -7,6 +7,8 @@ use crate::grid::{Axis, Grid, PAD};
 pub enum Wall {
     /// Water slides along it: the surface, and smooth glass seen from a coarse grid.
     Slip,
+    /// Water slides along it and is held back by `coefficient · |u| · u`, as a wall does whose own layer is thinner than a cell.
+    Rough(f32),
     /// Water sticks to it; it may move itself, along x, y, z, in m/s (what it would do across itself is not looked at).
     Stick([f32; 3]),
 }
@@ -42,10 +44,25 @@ pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32
                         _ => (first + (n - depth) * step, first + (n + behind - 1) * step),
                     };
                     speed[outer] = match wall {
-                        Wall::Slip => speed[inner],
+                        Wall::Slip | Wall::Rough(_) => speed[inner],
                         Wall::Stick(own) => 2.0 * own[component] - speed[inner],
                     };
                 }
+            }
+        }
+    }
+}
+
+/// Adds to `change` (m/s²) what rough walls do to the speed along one axis.
+pub(crate) fn add_drag(grid: &Grid, walls: &Walls, component: Axis, speed: &[f32], change: &mut [f32]) {
+    let strides = grid.strides();
+    for axis in (0..3).filter(|axis| *axis != component) {
+        let sides = [0, grid.cells[axis] - 1];
+        for (wall, beside) in walls[axis].iter().zip(sides) {
+            let Wall::Rough(coefficient) = wall else { continue };
+            for start in plane(grid, axis) {
+                let at = start + (PAD + beside) * strides[axis];
+                change[at] -= coefficient * speed[at].abs() * speed[at] / grid.h;
             }
         }
     }
