@@ -186,6 +186,10 @@ document.addEventListener("click", (event) => {
     field.scrollIntoView({ block: "center" });
     field.focus({ preventScroll: true });
   }
+  // A link to something folded unfolds it.
+  const anchor = event.target.closest("a[href^='#']");
+  const folded = anchor && document.getElementById(anchor.getAttribute("href").slice(1));
+  if (folded instanceof HTMLDetailsElement) folded.open = true;
   if (event.target.closest("[data-theme-switch]")) switchTheme();
 });
 

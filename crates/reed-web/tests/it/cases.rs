@@ -179,3 +179,15 @@ async fn a_tank_put_away_leaves_the_rounds_and_comes_back() {
     client.post("/tanks/1/take-back", "").await;
     assert!(client.get("/").await.text.contains("Reading room"));
 }
+
+#[tokio::test]
+async fn many_things_that_are_not_so_are_folded_away_and_nothing_that_is_so() {
+    let client = Client::new();
+    for (count, finding) in ["gasping", "surface-film", "cloudy-white", "irritated", "hose-kinked"].into_iter().enumerate() {
+        assert!(!client.get("/cases/1").await.text.contains("things looked at"), "{count} are few");
+        client.post("/cases/1/answers", &format!("finding={finding}&answer=no")).await;
+    }
+    let page = client.get("/cases/1").await.text;
+    let (open, folded) = page.split_once("Not so: 5 things looked at").expect("five are many");
+    assert!(open.contains("Fish keep to the top <small>") && folded.contains("The surface is clear <small>"), "{folded}");
+}

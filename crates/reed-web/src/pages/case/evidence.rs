@@ -14,6 +14,8 @@ use crate::view::{percent, since, when};
 pub(super) struct AnswerLine {
     pub(super) finding: &'static str,
     pub(super) says: &'static str,
+    /// It is so; else it is not.
+    pub(super) so: bool,
     pub(super) when: String,
     /// It no longer counts: it was seen before a change that failed.
     pub(super) outdated: bool,
@@ -78,6 +80,7 @@ pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment
         .map(|answered| AnswerLine {
             finding: answered.finding.id,
             says: if answered.answer == Answer::Yes { answered.finding.says } else { answered.finding.says_not },
+            so: answered.answer == Answer::Yes,
             when: since(answered.at, moment.wall),
             outdated: observed.answer(answered.finding).is_none(),
         })

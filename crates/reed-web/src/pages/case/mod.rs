@@ -71,6 +71,10 @@ struct CasePage {
     first_aid: Vec<&'static FirstAid>,
     next: NextView,
     answers: Vec<AnswerLine>,
+    /// How many of them are so.
+    seen: usize,
+    /// Those that are not so are folded away: there are many.
+    folded: bool,
     places: Vec<PlaceView>,
     readings: Vec<ReadingLine>,
     reading_form: ReadingForm,
@@ -112,6 +116,9 @@ impl StageView {
         Self { steps: names.iter().enumerate().map(|(index, (name, anchor))| (*name, *anchor, state(index))).collect() }
     }
 }
+
+/// More answers that something is not so than this are folded away.
+const MOST_DENIED: usize = 4;
 
 /// A form on the page that was refused, with what was typed.
 enum Refused {
@@ -176,7 +183,11 @@ impl CasePage {
         if let Some(choice) = &mut choice {
             choice.form(case, proof, moment, &file.units);
         }
+        let answers = evidence::answer_lines(file, &observed, moment);
+        let seen = answers.iter().filter(|line| line.so).count();
         Self {
+            folded: answers.len() - seen > MOST_DENIED,
+            seen,
             frame: Frame::new(format!("{}: {headline}", tank.name)),
             case,
             tank: file.case.tank_id,
@@ -192,7 +203,7 @@ impl CasePage {
             },
             first_aid: if stage == Stage::Looking { first_aid::due(tank, &observed) } else { Vec::new() },
             next: NextView::of(stage, weighed, moment),
-            answers: evidence::answer_lines(file, &observed, moment),
+            answers,
             places: evidence::places(file),
             readings: evidence::reading_lines(file, moment),
             reading_form,
