@@ -1,7 +1,9 @@
 //! What the flow costs. Run: `cargo bench -p reed-flow`.
 
+use std::ops::ControlFlow;
+
 use divan::{Bencher, black_box};
-use reed_flow::{Flow, Grid, Wall};
+use reed_flow::{Drain, Flow, Grid, Nozzle, Scene, Settings, Wall};
 
 fn main() {
     divan::main();
@@ -26,4 +28,16 @@ fn step(bencher: Bencher, length: usize) {
     let mut flow = turning(length);
     let dt = flow.longest_step();
     bencher.bench_local(|| black_box(&mut flow).step(dt));
+}
+
+/// From rest to a mean flow at 2.5 cm: one nozzle along the surface.
+#[divan::bench(sample_count = 3, sample_size = 1)]
+fn settled_from_rest(bencher: Bencher) {
+    let scene = Scene {
+        size: [1.2, 0.5, 0.5],
+        solids: Vec::new(),
+        nozzles: vec![Nozzle { at: [0.03, 0.25, 0.47], towards: [1.0, 0.0, 0.0], flow: 1.67e-4, speed: 1.0 }],
+        drains: vec![Drain { at: [0.05, 0.1, 0.1], flow: 1.67e-4 }],
+    };
+    bencher.bench(|| black_box(&scene).settle(&Settings::default(), |_| ControlFlow::Continue(())));
 }

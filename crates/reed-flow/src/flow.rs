@@ -122,6 +122,31 @@ impl Flow {
         self.pressure_is_known = false;
     }
 
+    /// Begins with the speeds of another flow of the same box, on whatever grid; what then diverges is taken out.
+    pub fn begin_as(&mut self, other: &Self) {
+        let from = other.grid;
+        self.stir(|axis, place| {
+            // Of the eight faces around the place each by its nearness along each axis.
+            let mut sum = 0.0;
+            let near: [[(usize, f32); 2]; 3] = std::array::from_fn(|along| {
+                let half = if along == axis { 0.0 } else { 0.5 };
+                let most = if along == axis { from.cells[along] } else { from.cells[along] - 1 };
+                let at = (place[along] / from.h - half).clamp(0.0, most as f32);
+                #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "clamped to the box")]
+                let lower = (at as usize).min(most.saturating_sub(1));
+                [(lower, 1.0 - (at - lower as f32)), (lower + 1, at - lower as f32)]
+            });
+            for (i, x) in near[0] {
+                for (j, y) in near[1] {
+                    for (k, z) in near[2] {
+                        sum += x * y * z * other.speeds[axis][from.at(i, j, k)];
+                    }
+                }
+            }
+            sum
+        });
+    }
+
     /// The step of time that the present speeds allow, s.
     pub fn longest_step(&self) -> f32 {
         let fastest = self.fastest();

@@ -2,7 +2,8 @@
 //!
 //! Units are SI throughout. Read in this order: [`Grid`] (where numbers stand) → [`Walls`] (what happens at the edge of the
 //! box) → `advect` (how water carries its own speed) → `pressure` (how it stays incompressible, with `multigrid`) →
-//! [`Nozzle`], [`Drain`] (where it enters and leaves) → `turbulence` (what the jets stir up) → [`Flow`] (one step of time).
+//! [`Nozzle`], [`Drain`] (where it enters and leaves) → `turbulence` (what the jets stir up) → [`Flow`] (one step of time) →
+//! [`Scene`] (what stands in the box, whatever the grid) → [`Settled`] (its mean flow).
 //!
 //! The method is a projection on a staggered grid after Harlow & Welch 1965 and Chorin 1968, in single precision: speeds on
 //! the faces of cubic cells, pressure in their middles. Water carries its speed by fluxes limited after Koren 1993, which
@@ -14,10 +15,14 @@ mod grid;
 mod multigrid;
 mod openings;
 mod pressure;
+mod scene;
+mod settle;
 mod turbulence;
 mod walls;
 
 pub use flow::Flow;
 pub use grid::{Axis, Grid};
 pub use openings::{Drain, Nozzle};
+pub use scene::{Scene, Solid};
+pub use settle::{Settings, Settled};
 pub use walls::{Wall, Walls};
