@@ -11,8 +11,12 @@ pub(crate) struct Level {
     strides: [usize; 3],
     /// By axis: open area of the lower face of each cell.
     open: [Vec<f32>; 3],
-    /// One over the sum of a cell's six areas; zero for a cell without any.
+    /// Sum of a cell's six areas.
+    own: Vec<f32>,
+    /// One over it; zero for a cell without any.
     inverse: Vec<f32>,
+    /// Room for a row.
+    sums: Vec<f32>,
     solution: Vec<f32>,
     right: Vec<f32>,
 }
@@ -32,7 +36,9 @@ impl Level {
             cells,
             strides,
             open: std::array::from_fn(|_| vec![0.0; len]),
+            own: vec![0.0; len],
             inverse: vec![0.0; len],
+            sums: vec![0.0; cells[0]],
             solution: vec![0.0; len],
             right: vec![0.0; len],
         };
@@ -46,6 +52,7 @@ impl Level {
         for cell in level.all() {
             let at = level.at(cell);
             let sum: f32 = (0..3).map(|axis| level.open[axis][at] + level.open[axis][at + strides[axis]]).sum();
+            level.own[at] = sum;
             level.inverse[at] = if sum > 0.0 { 1.0 / sum } else { 0.0 };
         }
         level
@@ -95,42 +102,66 @@ impl Level {
         offsets(self.cells)
     }
 
-    /// Starts of the rows along x with their parity.
     fn rows(&self) -> impl Iterator<Item = (usize, usize)> + use<> {
-        let (cells, strides) = (self.cells, self.strides);
-        (0..cells[2]).flat_map(move |k| (0..cells[1]).map(move |j| (1 + (j + 1) * strides[1] + (k + 1) * strides[2], (j + k) % 2)))
+        rows(self.cells, self.strides)
     }
 
-    /// Sum over the six faces of area times what lies beyond.
-    fn beyond(&self, values: &[f32], at: usize) -> f32 {
-        let [x, y, z] = self.strides;
+    /// For a row, the sum over the six faces of area times what lies beyond. Rows are taken as slices: nothing is checked
+    /// cell by cell, and the loop vectorises.
+    fn beyond(&self, values: &[f32], row: usize, sums: &mut [f32]) {
+        let [_, y, z] = self.strides;
+        let n = sums.len();
         let [ox, oy, oz] = &self.open;
-        ox[at] * values[at - x]
-            + ox[at + x] * values[at + x]
-            + oy[at] * values[at - y]
-            + oy[at + y] * values[at + y]
-            + oz[at] * values[at - z]
-            + oz[at + z] * values[at + z]
+        let (left, right, x_low, x_up) = (&values[row - 1..][..n], &values[row + 1..][..n], &ox[row..][..n], &ox[row + 1..][..n]);
+        let (front, back, y_low, y_up) = (&values[row - y..][..n], &values[row + y..][..n], &oy[row..][..n], &oy[row + y..][..n]);
+        let (under, over, z_low, z_up) = (&values[row - z..][..n], &values[row + z..][..n], &oz[row..][..n], &oz[row + z..][..n]);
+        for i in 0..n {
+            let along_x = x_low[i] * left[i] + x_up[i] * right[i];
+            let along_y = y_low[i] * front[i] + y_up[i] * back[i];
+            sums[i] = along_x + along_y + z_low[i] * under[i] + z_up[i] * over[i];
+        }
     }
 
     /// `Σ a · (φ − φ_neighbour)` in every cell.
     pub(crate) fn apply(&self, values: &[f32], out: &mut [f32]) {
+        let n = self.cells[0];
         for (row, _) in self.rows() {
-            for at in row..row + self.cells[0] {
-                let inverse = self.inverse[at];
-                out[at] = if inverse > 0.0 { values[at] / inverse - self.beyond(values, at) } else { 0.0 };
+            let sums = &mut out[row..row + n];
+            self.beyond(values, row, sums);
+            for ((sum, value), own) in sums.iter_mut().zip(&values[row..]).zip(&self.own[row..]) {
+                *sum = own * value - *sum;
             }
         }
     }
 
     /// Gauss–Seidel over the cells of one colour of the chequerboard.
     fn sweep(&mut self, colour: usize) {
-        for (row, parity) in self.rows() {
-            for at in (row + (parity + colour) % 2..row + self.cells[0]).step_by(2) {
-                self.solution[at] = (self.right[at] + self.beyond(&self.solution, at)) * self.inverse[at];
+        let [_, y, z] = self.strides;
+        let n = self.cells[0];
+        let Self { open: [ox, oy, oz], inverse, right, solution, sums, .. } = self;
+        let sums = &mut sums[..n];
+        let (cells, strides) = (self.cells, self.strides);
+        for (row, parity) in rows(cells, strides) {
+            let (front, back, y_low, y_up) = (&solution[row - y..][..n], &solution[row + y..][..n], &oy[row..][..n], &oy[row + y..][..n]);
+            let (under, over, z_low, z_up) = (&solution[row - z..][..n], &solution[row + z..][..n], &oz[row..][..n], &oz[row + z..][..n]);
+            let right = &right[row..][..n];
+            for i in 0..n {
+                sums[i] = right[i] + y_low[i] * front[i] + y_up[i] * back[i] + z_low[i] * under[i] + z_up[i] * over[i];
+            }
+            let inverse = &inverse[row..][..n];
+            let areas = &ox[row..][..=n];
+            // One cell more on either side: what is beyond the wall counts with no area.
+            let along = &mut solution[row - 1..][..n + 2];
+            for i in ((parity + colour) % 2..n).step_by(2) {
+                along[i + 1] = (sums[i] + areas[i] * along[i] + areas[i + 1] * along[i + 2]) * inverse[i];
             }
         }
     }
+}
+
+/// Starts of the rows along x with their parity.
+fn rows(cells: [usize; 3], strides: [usize; 3]) -> impl Iterator<Item = (usize, usize)> {
+    (0..cells[2]).flat_map(move |k| (0..cells[1]).map(move |j| (1 + (j + 1) * strides[1] + (k + 1) * strides[2], (j + k) % 2)))
 }
 
 /// All cells of a box, x fastest.
@@ -194,24 +225,29 @@ impl Multigrid {
     }
 }
 
-/// What is left of the right side, summed into the coarse cells.
-fn restrict(fine: &Level, coarse: &mut Level) {
+/// What is left of the right side, summed into the coarse cells. Nothing is left in a cell without open faces: nothing was asked
+/// of it.
+fn restrict(fine: &mut Level, coarse: &mut Level) {
     coarse.right.fill(0.0);
     let factor = fine.factors();
+    let n = fine.cells[0];
+    let mut sums = std::mem::take(&mut fine.sums);
     for k in 0..fine.cells[2] {
         for j in 0..fine.cells[1] {
             let row = fine.at([0, j, k]);
+            fine.beyond(&fine.solution, row, &mut sums);
+            let (right, own, solution) = (&fine.right[row..][..n], &fine.own[row..][..n], &fine.solution[row..][..n]);
+            for i in 0..n {
+                sums[i] += right[i] - own[i] * solution[i];
+            }
             let below = coarse.at([0, j / factor[1], k / factor[2]]);
-            for i in 0..fine.cells[0] {
-                let at = row + i;
-                let inverse = fine.inverse[at];
-                if inverse > 0.0 {
-                    let left = fine.right[at] + fine.beyond(&fine.solution, at) - fine.solution[at] / inverse;
-                    coarse.right[below + i / factor[0]] += left;
-                }
+            let into = &mut coarse.right[below..below + coarse.cells[0]];
+            for (into, two) in into.iter_mut().zip(sums.chunks(factor[0])) {
+                *into += two.iter().sum::<f32>();
             }
         }
     }
+    fine.sums = sums;
 }
 
 /// The coarse solution, added to the cells it stands for.
