@@ -1,7 +1,7 @@
 //! The water in a box, moved on step by step.
 
 use crate::advect::add_fluxes;
-use crate::grid::{Axis, Grid};
+use crate::grid::{Axis, Grid, largest};
 use crate::openings::{Drain, Nozzle, Openings};
 use crate::pressure::Pressure;
 use crate::turbulence;
@@ -159,10 +159,14 @@ impl Flow {
     /// Largest sum of the three speeds at a cell or of a wall, m/s.
     fn fastest(&self) -> f32 {
         let [u, v, w] = &self.speeds;
+        let mut sums = vec![0.0; self.grid.cells[0]];
         let of_water = self.grid.rows().map(|row| {
-            let row = row..row + self.grid.cells[0];
-            let sums = u[row.clone()].iter().zip(&v[row.clone()]).zip(&w[row]).map(|((u, v), w)| u.abs() + v.abs() + w.abs());
-            sums.fold(0.0, f32::max)
+            let row = row..row + sums.len();
+            let (u, v, w) = (&u[row.clone()], &v[row.clone()], &w[row]);
+            for (i, sum) in sums.iter_mut().enumerate() {
+                *sum = u[i].abs() + v[i].abs() + w[i].abs();
+            }
+            largest(&sums)
         });
         of_water.chain(self.wall_speeds()).fold(0.0, f32::max)
     }
@@ -193,11 +197,12 @@ impl Flow {
         }
         let per_h = 1.0 / self.grid.h;
         for (component, down) in self.grid.strides().into_iter().enumerate() {
-            let (speed, change, open) = (&mut self.speeds[component], &self.change[component], &self.open[component]);
             for row in self.grid.rows() {
-                for at in row..row + self.grid.cells[0] {
-                    let push = (self.pressure[at - down] - self.pressure[at]) * per_h;
-                    speed[at] = open[at] * (speed[at] + dt * (change[at] + push));
+                let span = |start: usize| start..start + self.grid.cells[0];
+                let (lower, upper) = (&self.pressure[span(row - down)], &self.pressure[span(row)]);
+                let (change, open) = (&self.change[component][span(row)], &self.open[component][span(row)]);
+                for (i, speed) in self.speeds[component][span(row)].iter_mut().enumerate() {
+                    *speed = open[i] * (*speed + dt * (change[i] + (lower[i] - upper[i]) * per_h));
                 }
             }
         }
@@ -212,10 +217,11 @@ impl Flow {
         self.gains();
         self.solver.solve(&self.scratch, solver_steps, enough, &mut self.correction);
         for (axis, down) in grid.strides().into_iter().enumerate() {
-            let (speed, open, correction) = (&mut self.speeds[axis], &self.open[axis], &self.correction);
             for row in grid.rows() {
-                for at in row..row + grid.cells[0] {
-                    speed[at] -= open[at] * (correction[at] - correction[at - down]);
+                let span = |start: usize| start..start + grid.cells[0];
+                let (lower, upper, open) = (&self.correction[span(row - down)], &self.correction[span(row)], &self.open[axis][span(row)]);
+                for (i, speed) in self.speeds[axis][span(row)].iter_mut().enumerate() {
+                    *speed -= open[i] * (upper[i] - lower[i]);
                 }
             }
         }
@@ -229,8 +235,12 @@ impl Flow {
         let [x, y, z] = self.grid.strides();
         let [u, v, w] = &self.speeds;
         for row in self.grid.rows() {
-            for (at, gain) in self.scratch.iter_mut().enumerate().skip(row).take(self.grid.cells[0]) {
-                *gain = u[at + x] - u[at] + v[at + y] - v[at] + w[at + z] - w[at];
+            let span = |start: usize| start..start + self.grid.cells[0];
+            let (enters_x, leaves_x) = (&u[span(row)], &u[span(row + x)]);
+            let (enters_y, leaves_y) = (&v[span(row)], &v[span(row + y)]);
+            let (enters_z, leaves_z) = (&w[span(row)], &w[span(row + z)]);
+            for (i, gain) in self.scratch[span(row)].iter_mut().enumerate() {
+                *gain = leaves_x[i] - enters_x[i] + leaves_y[i] - enters_y[i] + leaves_z[i] - enters_z[i];
             }
         }
         for (at, gain) in &self.openings.gains {
@@ -241,7 +251,7 @@ impl Flow {
     /// Largest divergence that should not be over the largest speed, as a number: `h · |div u − gains| / max |u|`.
     pub fn divergence(&mut self) -> f32 {
         self.gains();
-        let of_row = |row: usize| self.scratch[row..row + self.grid.cells[0]].iter().fold(0.0_f32, |most, gain| most.max(gain.abs()));
+        let of_row = |row: usize| largest(&self.scratch[row..row + self.grid.cells[0]]);
         self.grid.rows().map(of_row).fold(0.0, f32::max) / self.fastest().max(f32::MIN_POSITIVE)
     }
 }

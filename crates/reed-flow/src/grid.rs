@@ -53,3 +53,15 @@ impl Grid {
         (0..grid.cells[2]).flat_map(move |k| (0..grid.cells[1]).map(move |j| grid.at(0, j, k)))
     }
 }
+
+/// Largest absolute value; eight at a time, since a plain fold of maxima is done one by one.
+pub(crate) fn largest(values: &[f32]) -> f32 {
+    let (eights, rest) = values.as_chunks::<8>();
+    let mut lanes = [0.0_f32; 8];
+    for eight in eights {
+        for (most, value) in lanes.iter_mut().zip(eight) {
+            *most = most.max(value.abs());
+        }
+    }
+    lanes.iter().chain(rest).fold(0.0, |most, value| most.max(value.abs()))
+}

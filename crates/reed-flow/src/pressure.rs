@@ -1,6 +1,6 @@
 //! How water stays incompressible: the pressure that takes the divergence out.
 
-use crate::grid::{Axis, Grid};
+use crate::grid::{Axis, Grid, largest};
 use crate::multigrid::{Level, Multigrid};
 
 /// Solves for pressure by conjugate gradients, each step preconditioned by a V-cycle.
@@ -52,7 +52,7 @@ impl Pressure {
             self.solution.iter_mut().zip(&self.direction).for_each(|(value, direction)| *value += far * direction);
             self.left.iter_mut().zip(&self.applied).for_each(|(left, applied)| *left -= far * applied);
             before = now;
-            if self.left.iter().fold(0.0_f32, |most, left| most.max(left.abs())) <= enough {
+            if largest(&self.left) <= enough {
                 break;
             }
         }
