@@ -28,9 +28,9 @@ const ENOUGH: f64 = 0.85;
 /// Something that can be done, as far as it matters for deciding when.
 #[derive(Clone, Debug)]
 pub struct Act {
-    /// Faults it takes away, and those it only eases.
+    /// Faults it takes away.
     pub cures: &'static [&'static Fault],
-    /// Faults that it eases: counts half.
+    /// Faults it only eases: that counts half.
     pub eases: &'static [&'static Fault],
     /// It is right when nothing is wrong.
     pub when_healthy: bool,
@@ -147,5 +147,32 @@ impl Table<'_> {
             others.map(|other| self.of_looking(other, &weights, false)).fold(acting, f64::min)
         };
         self.efforts[check] * weights.iter().sum::<f64>() + self.prospects[check].0.iter().map(after).sum::<f64>()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{Prospect, Table};
+
+    /// Four sets, two acts of which each is right for two of them, and two checks that each part the sets another way.
+    fn crossed(prospects: &[Prospect]) -> Table<'_> {
+        Table { costs: vec![vec![0.0, 90.0, 90.0, 0.0], vec![90.0, 0.0, 0.0, 90.0]], efforts: vec![1.0, 1.0], prospects }
+    }
+
+    #[test]
+    fn two_checks_that_tell_nothing_alone_are_worth_it_together() {
+        let question = |yes: [f64; 4]| Prospect(vec![yes.to_vec(), yes.map(|yes| 1.0 - yes).to_vec()]);
+        let prospects = [question([1.0, 1.0, 0.0, 0.0]), question([1.0, 0.0, 1.0, 0.0])];
+        let (table, weights) = (crossed(&prospects), [0.25; 4]);
+        assert!((table.of_acting(&weights) - 45.0).abs() < 1e-9);
+        assert!((table.of_looking(0, &weights, false) - 46.0).abs() < 1e-9, "alone it costs its effort and changes nothing");
+        assert!((table.of_looking(0, &weights, true) - 2.0).abs() < 1e-9, "with the other all is known");
+    }
+
+    #[test]
+    fn a_check_that_tells_nothing_only_costs_its_effort() {
+        let prospects = [Prospect(vec![vec![0.5; 4], vec![0.5; 4]]), Prospect(vec![vec![0.3; 4], vec![0.7; 4]])];
+        let (table, weights) = (crossed(&prospects), [0.7, 0.1, 0.1, 0.1]);
+        assert!((table.of_looking(0, &weights, true) - table.of_acting(&weights) - 1.0).abs() < 1e-9);
     }
 }
