@@ -85,8 +85,8 @@ impl Openings {
 /// Shares of the cells around a place, or of the faces across an axis, by cubic B-splines along each axis; those that hold no
 /// water leave their share to the others.
 ///
-/// B-splines keep their mean and their spread (a third of h²) wherever in its cell the place lies, so that a jet does not grow
-/// much stronger when its nozzle is dragged by half a cell. With a hat of two cells it grew by more than half.
+/// B-splines keep their mean and their spread (a third of h²) wherever in its cell the place lies, so that a jet hardly changes
+/// when its nozzle is dragged by half a cell.
 fn spread(grid: &Grid, place: [f32; 3], across: Option<Axis>, wet: impl Fn(usize) -> bool) -> Vec<(usize, f32)> {
     let mut shares = vec![(0, 1.0_f32)];
     let strides = grid.strides();

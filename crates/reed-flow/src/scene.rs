@@ -39,9 +39,9 @@ pub struct Scene {
     pub drains: Vec<Drain>,
 }
 
-/// Drag coefficient of glass and bed, from the logarithmic law of the wall at half a cell of 2.5 cm, rounded.
+/// Drag coefficient of glass and bed, about what the logarithmic law of the wall gives at half a cell of 2.5 cm. From memory.
 const WALL_DRAG: f32 = 0.005;
-/// Kinematic viscosity of water at 20 °C, m²/s: Kestin, Sokolov & Wakeham 1978, rounded.
+/// Kinematic viscosity of water at 20 °C, m²/s: from memory, rounded.
 const WATER: f32 = 1.0e-6;
 
 impl Solid {

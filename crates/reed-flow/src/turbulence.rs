@@ -3,7 +3,7 @@
 use crate::grid::Grid;
 use crate::openings::Nozzle;
 
-/// Viscosity of a round jet over the root of its thrust: Schlichting 1933, as in his *Boundary-Layer Theory*: 0.0161.
+/// Viscosity of a round jet over the root of its thrust: Schlichting 1933, as in his *Boundary-Layer Theory*, from memory.
 const OF_A_JET: f32 = 0.0161;
 /// Near its nozzle a jet is thinner than a cell, and what the fluxes smear is already more than enough: cells from the nozzle
 /// between which the viscosity comes in. Found by trial, against the decay of a free jet.

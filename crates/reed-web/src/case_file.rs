@@ -146,13 +146,15 @@ impl CaseFile {
         }
     }
 
-    /// Everything that was entered, in its order.
+    /// Everything that was entered until it was closed, in its order.
     pub(crate) fn entries(&self) -> Vec<Entered<'_>> {
         let answers = self.answer_history.iter().map(Entered::Answer);
         let readings = self.readings.iter().map(Entered::Reading);
         let strikes = self.readings.iter().filter(|stored| stored.is_struck()).map(Entered::Strike);
         let choices = self.choices.iter().map(Entered::Choice);
         let mut entries: Vec<Entered<'_>> = answers.chain(readings).chain(strikes).chain(choices).collect();
+        let closed = self.case.closed.as_ref().map(|(at, _)| *at);
+        entries.retain(|entry| closed.is_none_or(|closed| entry.at() <= closed));
         entries.sort_by_key(Entered::at);
         entries
     }

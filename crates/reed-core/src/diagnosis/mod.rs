@@ -31,4 +31,4 @@ pub use fit::{Contradiction, Unexplained};
 pub use lookahead::Advice;
 pub use next_check::{Outlook, Proposal};
 pub use observed::{Answer, Answered, Distress, Observed};
-pub use turning::Hinge;
+pub use turning::{Hinge, MOST_WEAKENED};

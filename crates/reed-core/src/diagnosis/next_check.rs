@@ -4,7 +4,7 @@ use super::check::{self, Check, Gives};
 use super::differential::{Differential, Weighed};
 use super::fault::Fault;
 use super::finding::upkeep;
-use super::lookahead::Ahead;
+use super::lookahead::{Ahead, COMPARED};
 use super::observed::{Answer, Observed};
 use super::prospect::Asker;
 use crate::tank::{Analyte, Tank};
@@ -42,8 +42,8 @@ const LEFT_SHUT_DAYS: f64 = 7.0;
 const DOUBTFUL: f64 = 0.05;
 /// Whoever read something so often has no doubt left that one more reading takes away.
 const MOST_TIMES: usize = 3;
-/// So many of the best may come to be the next one.
-const EXPLAINED: usize = super::lookahead::COMPARED;
+/// A check that tells less than this is not worth asking for its own sake.
+const TELLS_MUCH_BITS: f64 = 0.03;
 
 impl Outlook {
     pub(super) fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
@@ -73,19 +73,19 @@ impl Outlook {
             .collect();
         found.sort_by(|a, b| b.0.bits_per_minute.total_cmp(&a.0.bits_per_minute));
         let (mut proposals, mut prospects): (Vec<_>, Vec<_>) = found.into_iter().unzip();
-        for proposal in proposals.iter_mut().take(EXPLAINED) {
+        for proposal in proposals.iter_mut().take(COMPARED) {
             if let Gives::Answer(finding) = &proposal.check.gives {
                 proposal.tells_apart = asker.tells_apart(finding, of_faults);
             }
         }
-        prospects.truncate(EXPLAINED);
+        prospects.truncate(COMPARED);
         let ahead = Ahead::new(belief.hypotheses().sets().to_vec(), of_sets, prospects);
         Self { proposals, ahead }
     }
 
     /// Nothing is left whose answer would tell much for its effort.
     pub fn nothing_left_to_ask(&self) -> bool {
-        self.proposals.iter().all(|proposal| proposal.bits < 0.03)
+        self.proposals.iter().all(|proposal| proposal.bits < TELLS_MUCH_BITS)
     }
 }
 

@@ -3,8 +3,8 @@
 use jiff::civil::DateTime;
 
 use super::finding::{Finding, Kind};
-use crate::tank::{Analyte, Reading};
-use crate::units::Units;
+use crate::tank::{Analyte, Reading, Tank};
+use crate::units::{Temperature, Units};
 
 /// An answer to a question. "Not looked" is the absence of one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
@@ -114,6 +114,11 @@ impl Observed {
         });
         newest_first.sort_unstable();
         newest_first
+    }
+
+    /// Temperature of the water: as read last, else as the tank file has it.
+    pub fn water_temperature(&self, tank: &Tank) -> Temperature {
+        self.latest(Analyte::TEMPERATURE).map_or_else(|| tank.water_temperature(), |reading| Temperature::celsius(reading.value))
     }
 
     /// The latest reading of this analyte.

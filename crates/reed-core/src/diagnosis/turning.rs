@@ -16,7 +16,9 @@ pub struct Hinge {
 }
 
 /// How much weaker the links of the first suspect to the evidence are made, to see whether it stays first.
-const WEAKENED: [f64; 4] = [1.25, 1.5, 2.0, 3.0];
+const WEAKENED: [f64; 4] = [1.25, 1.5, 2.0, MOST_WEAKENED];
+/// The most that is tried.
+pub const MOST_WEAKENED: f64 = 3.0;
 
 /// The seen or read pieces without any one of which another fault would come first.
 pub(super) fn hinges(space: &Space, focus: &Focus, pieces: &[Piece]) -> Vec<Hinge> {

@@ -6,7 +6,6 @@ use crate::diagnosis::finding::{Finding, biology, events, upkeep};
 use crate::diagnosis::{Answer, Distress, Observed};
 use crate::figure::Figure;
 use crate::tank::{Analyte, Reading, Tank};
-use crate::units::Temperature;
 use crate::water::chemistry;
 
 /// Help that cannot wait.
@@ -146,8 +145,7 @@ fn yes(observed: &Observed, sign: &Finding) -> bool {
 /// Un-ionised ammonia by the latest readings of ammonia and pH; without a pH there is none to say.
 fn un_ionised_mg_l(tank: &Tank, observed: &Observed) -> Option<f64> {
     let (ammonia, ph) = (observed.latest(Analyte::AMMONIA)?, observed.latest(Analyte::PH)?);
-    let warmth = observed.latest(Analyte::TEMPERATURE).map_or(tank.water_temperature(), |reading| Temperature::celsius(reading.value));
-    Some(ammonia.value * chemistry::un_ionised_share(warmth, ph.value))
+    Some(ammonia.value * chemistry::un_ionised_share(observed.water_temperature(tank), ph.value))
 }
 
 /// The help that is needed now, most urgent first.

@@ -7,7 +7,6 @@ use super::super::space::Space;
 use super::readings::{latest, sureness};
 use super::{Origin, Piece, crossed, node};
 use crate::tank::{Analyte, Tank};
-use crate::units::Temperature;
 use crate::water::chemistry;
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
@@ -39,9 +38,7 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
     });
     let ammonia = ammonia.map(|(index, reading)| {
         let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
-        let warmth =
-            latest(observed, Analyte::TEMPERATURE).map_or(tank.water_temperature(), |(_, reading)| Temperature::celsius(reading.value));
-        let share = chemistry::un_ionised_share(warmth, ph);
+        let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
         let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
         (index, [above(reading.value, KIT_ZERO_MG_L, reading.spread / 2.0), sureness((value - NH3_LIMIT_MG_L) / spread)])
     });

@@ -1,7 +1,7 @@
 //! What the suspects rest on, in words: what nothing explains, what does not go together, what would change the order.
 
 use reed_core::diagnosis::fault::{self, Fault};
-use reed_core::diagnosis::{Account, Differential};
+use reed_core::diagnosis::{Account, Differential, MOST_WEAKENED};
 
 use super::evidence::{ReasonView, reasons};
 use crate::view::percent;
@@ -24,7 +24,7 @@ impl FitView {
         let hinge = account.hinges.iter().map(|hinge| format!("Without “{}”, “{}” would come first.", hinge.says, hinge.then_first.title));
         let strengths = match account.turns_at {
             Some(factor) => format!("It loses the first place if its links to the evidence are {factor} times weaker than stated."),
-            None => "It stays first even if its links to the evidence are three times weaker than stated.".to_owned(),
+            None => format!("It stays first even if its links to the evidence are {MOST_WEAKENED} times weaker than stated."),
         };
         Self {
             unexplained: account.unexplained.iter().map(|unexplained| unexplained.says.clone()).collect(),

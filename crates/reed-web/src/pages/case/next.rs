@@ -58,7 +58,7 @@ pub(super) struct CheckView {
 
 /// Acting beats looking.
 pub(super) struct ActView {
-    pub(super) suspect: String,
+    pub(super) suspect: &'static str,
     pub(super) probability: String,
     pub(super) sure: bool,
     pub(super) change: &'static str,
@@ -181,7 +181,7 @@ impl ActView {
         let (fault, probability) = likeliest.map_or(("Nothing known", 0.0), |suspect| (suspect.fault.title, suspect.probability));
         let healthy = differential.healthy > probability;
         Self {
-            suspect: if healthy { "Nothing is wrong" } else { fault }.to_owned(),
+            suspect: if healthy { "Nothing is wrong" } else { fault },
             probability: percent(probability.max(differential.healthy)),
             sure: probability.max(differential.healthy) >= CLEAR,
             change: plan.change.title,

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use reed_core::diagnosis::Answer;
+use reed_core::diagnosis::{Advice, Answer};
 
 use super::Weighed;
 use crate::case_file::Stage;
@@ -13,7 +13,7 @@ use crate::view::{number_lines, percent, since, when};
 const TOLD: usize = 4;
 
 pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
-    let Weighed { file, differential, account, outlook, .. } = weighed;
+    let Weighed { file, differential, account, outlook, advice, .. } = weighed;
     let (tank, units) = (file.tank(), &file.units);
     let observed = file.observed(moment.wall);
     let mut out = String::new();
@@ -54,10 +54,12 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     for contradiction in &account.contradictions {
         line(&format!("  Hardly goes together: “{}” and “{}”", contradiction.pieces[0], contradiction.pieces[1]));
     }
-    match (file.stage(), file.choice(), outlook.proposals.first()) {
+    match (file.stage(), file.choice(), advice) {
         (Stage::Doing, Some(choice), _) => line(&format!("\nBeing done: {}", choice.change.title)),
         (Stage::Proving, Some(choice), _) => line(&format!("\nDone: {}. Still to be proved.", choice.change.title)),
-        (Stage::Looking, _, Some(proposal)) => line(&format!("\nNot looked at yet, would tell most: {}", proposal.check.title)),
+        (Stage::Looking, _, Advice::Look { proposal, .. }) => {
+            line(&format!("\nTo be looked at next: {}", outlook.proposals[*proposal].check.title));
+        }
         _ => {}
     }
     for choice in &file.choices {
