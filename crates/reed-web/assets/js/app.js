@@ -136,9 +136,6 @@ document.addEventListener("alpine:init", () => {
   }));
   // Bucket and watch: the flow from the time that so many litres take. It goes into the form where that is in the same unit.
   Alpine.data("bucket", () => ({
-    init() {
-      this.$root.hidden = false;
-    },
     press() {
       if (!this.began) {
         this.began = Date.now();
@@ -156,9 +153,8 @@ document.addEventListener("alpine:init", () => {
       }
       const perHour = Math.round((litres / seconds) * 3600);
       this.$refs.says.textContent = `${litres} L in ${seconds.toFixed(1)} s is ${perHour} L/h.`;
-      const value = document.getElementById("reading-value");
-      const unit = document.querySelector("#reading-form [x-ref=unit]");
-      if (value && unit && unit.textContent.trim() === "L/h") value.value = perHour;
+      const form = this.$root.closest("form");
+      if (form.querySelector("[x-ref=unit]").textContent.trim() === "L/h") form.elements.value.value = perHour;
     },
   }));
   Alpine.data("reading", () => ({
@@ -169,6 +165,7 @@ document.addEventListener("alpine:init", () => {
       const kit = this.$refs.kit.selectedOptions[0];
       this.$refs.unit.textContent = kit.dataset.unit;
       this.$refs.spread.placeholder = kit.dataset.spread;
+      this.$refs.bucket.hidden = kit.value !== "bucket";
     },
   }));
 });

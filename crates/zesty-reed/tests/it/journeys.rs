@@ -376,6 +376,13 @@ async fn a_clock_counts_down_beside_a_look_of_a_minute() {
     page.click("#next .clock .button").await;
     page.until_says("#next .clock output", "0:58").await;
     page.until_says("#next .clock .button", "Start again").await;
+    // Bucket and watch, where that kit is chosen: the flow goes into the form.
+    page.click("#reading-kit option[value=bucket]").await;
+    page.click("#reading-form .clock .button").await;
+    page.until_says("#reading-form .clock .button", "Stop: the bucket is full").await;
+    page.click("#reading-form .clock .button").await;
+    page.until_says("#reading-form .clock output", "10 L in").await;
+    page.until("the flow is in the form", "Number(document.getElementById('reading-value').value) > 1000").await;
     page.is_sound(Screen::Phone).await;
     page.close().await;
 }

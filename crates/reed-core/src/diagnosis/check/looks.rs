@@ -1,6 +1,6 @@
 //! Checks that need eyes, nose, memory or little more.
 
-use super::{Check, Gives, Timed};
+use super::{Check, Gives};
 use crate::diagnosis::finding::{events, fish, places};
 
 /// Every check of this file.
@@ -41,7 +41,7 @@ pub static AT_GILLS: Check = Check {
     title: "Watch the gills",
     how: "Pick three fish that only cruise and watch jaws and gill covers for half a minute each. Not while they feed or chase, and not right after lights-on.",
     minutes: 1.0,
-    timed: Timed::Down(90),
+    watch_seconds: Some(90),
     gives: Gives::Answer(&fish::PUMPING_GILLS),
     ..Check::BLANK
 };
@@ -93,7 +93,7 @@ pub static AT_SKIN: Check = Check {
     how: "Watch for a minute: does anyone flash against a stone, or hold its fins tight?",
     caution: "Sick animals: ask a fish vet.",
     minutes: 1.0,
-    timed: Timed::Down(60),
+    watch_seconds: Some(60),
     gives: Gives::Answer(&fish::IRRITATED),
     ..Check::BLANK
 };
@@ -104,7 +104,7 @@ pub static AT_TEMPER: Check = Check {
     title: "Look for bullying",
     how: "Watch for a minute: is anyone chased or bitten more than before?",
     minutes: 1.0,
-    timed: Timed::Down(60),
+    watch_seconds: Some(60),
     gives: Gives::Answer(&fish::BULLIED),
     ..Check::BLANK
 };
@@ -146,7 +146,7 @@ pub static WATCH_QUIETLY: Check = Check {
     how: "Lights on, room quiet. Sit a metre away for 20 minutes without moving. Note whether the signs are still there at the end.",
     caution: "Not while fish gulp: stir the surface first.",
     minutes: 20.0,
-    timed: Timed::Down(1200),
+    watch_seconds: Some(1200),
     gives: Gives::Answer(&fish::SIGNS_GONE_WHEN_WATCHED),
     ..Check::BLANK
 };
@@ -241,7 +241,7 @@ pub static AERATE_SAMPLE: Check = Check {
     how: "Read the pH of a glass of tank water. Bubble it for an hour with room air, then read again: a rise of 1 means ten times as much carbon dioxide as room air would leave, 1.5 about thirty.",
     minutes: 10.0,
     euros: 1.0,
-    timed: Timed::Down(3600),
+    watch_seconds: Some(3600),
     gives: Gives::Answer(&places::SAMPLE_PH_RISES),
     ..Check::BLANK
 };

@@ -34,21 +34,10 @@ pub struct Check {
     pub euros: f64,
     /// It takes the filter apart: its colony is disturbed, and air gets in.
     pub opens_filter: bool,
-    /// Whether a clock runs beside it.
-    pub timed: Timed,
+    /// How long to watch, by a clock beside it.
+    pub watch_seconds: Option<u32>,
     /// What it brings.
     pub gives: Gives,
-}
-
-/// A clock beside a check.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Timed {
-    /// None.
-    No,
-    /// Counts down from so many seconds.
-    Down(u32),
-    /// Takes the time that a bucket needs to fill.
-    Bucket,
 }
 
 impl PartialEq for Check {
@@ -67,7 +56,7 @@ impl Check {
         minutes: 0.0,
         euros: 0.0,
         opens_filter: false,
-        timed: Timed::No,
+        watch_seconds: None,
         gives: Gives::Repeat,
     };
 

@@ -1,6 +1,6 @@
 //! Checks that give a reading.
 
-use super::{Check, Gives, Timed};
+use super::{Check, Gives};
 use crate::tank::Analyte;
 
 /// Every check of this file.
@@ -40,7 +40,7 @@ pub static TEMPERATURE: Check = Check {
     how: "Hold a thermometer you trust in open water for a minute, away from the heater. Compare with the one on the pane.",
     caution: "A heater that stays hot to the touch in warm water is stuck: unplug it, let it cool, then take it out.",
     minutes: 1.0,
-    timed: Timed::Down(60),
+    watch_seconds: Some(60),
     gives: Gives::Reading(Analyte::TEMPERATURE),
     ..Check::BLANK
 };
@@ -93,7 +93,6 @@ pub static FLOW: Check = Check {
     how: "Bucket and watch, three times, at the outlet's usual height. By eye a loss of a quarter goes unnoticed.",
     caution: "Keep the level above the heater meanwhile, or switch it off and let it cool.",
     minutes: 8.0,
-    timed: Timed::Bucket,
     gives: Gives::Reading(Analyte::FLOW),
     ..Check::BLANK
 };

@@ -27,7 +27,7 @@ macro_rules! looked_for {
                 caution: concat!("" $(, $caution)?),
                 minutes: $minutes,
                 $(opens_filter: $opens,)?
-                $(timed: $crate::diagnosis::check::Timed::Down($seconds),)?
+                $(watch_seconds: Some($seconds),)?
                 gives: Gives::Answer(&$name),
                 ..Check::BLANK
             }),

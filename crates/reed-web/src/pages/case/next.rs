@@ -1,6 +1,6 @@
 //! The one thing to do next.
 
-use reed_core::diagnosis::check::{Gives, Timed};
+use reed_core::diagnosis::check::Gives;
 use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Advice, CLEAR, Differential, Grasp, Outlook, Proposal, Suspect};
 use reed_core::remedy::Plan;
@@ -52,8 +52,6 @@ pub(super) struct CheckView {
     pub(super) others: Vec<String>,
     /// Seconds to count down from.
     pub(super) seconds: Option<u32>,
-    /// It takes the time of a bucket.
-    pub(super) bucket: bool,
 }
 
 /// Acting beats looking.
@@ -141,8 +139,7 @@ impl CheckView {
             minutes: minutes(check.minutes),
             why: why(proposal, saves),
             asks,
-            seconds: if let Timed::Down(seconds) = check.timed { Some(seconds) } else { None },
-            bucket: check.timed == Timed::Bucket,
+            seconds: check.watch_seconds,
             others: others.map(|other| format!("{} ({})", other.check.title, minutes(other.check.minutes))).collect(),
         }
     }
