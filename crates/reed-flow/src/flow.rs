@@ -1,7 +1,12 @@
 //! The water in a box, moved on step by step.
 
-use crate::advect::add_fluxes;
-use crate::grid::{Axis, Grid, largest};
+use std::ops::Range;
+
+use multiversion::multiversion;
+
+use crate::advect::Fluxes;
+use crate::grid::{Axis, Grid, ahead, behind};
+use crate::lanes::{add, largest, most};
 use crate::openings::{Drain, Nozzle, Openings};
 use crate::pressure::Pressure;
 use crate::turbulence;
@@ -25,6 +30,7 @@ pub struct Flow {
     solver: Pressure,
     /// The pressure is that of the step before, so that it only has to be corrected.
     pressure_is_known: bool,
+    fluxes: Fluxes,
     change: [Vec<f32>; 3],
     scratch: Vec<f32>,
     correction: Vec<f32>,
@@ -56,14 +62,12 @@ impl Flow {
         assert!(!grid.is_empty() && grid.h > 0.0 && viscosity > 0.0, "a box has cells, and water friction");
         let mut open: [Vec<f32>; 3] = std::array::from_fn(|_| grid.zeros());
         for axis in 0..3 {
-            for (i, j, k) in cells(&grid) {
-                let cell = [i, j, k];
-                if cell[axis] > 0 {
-                    let mut lower = cell;
-                    lower[axis] -= 1;
-                    let blocked = solid(i, j, k) || solid(lower[0], lower[1], lower[2]);
-                    open[axis][grid.at(i, j, k)] = if blocked { 0.0 } else { 1.0 };
-                }
+            for cell in grid.all().filter(|cell| cell[axis] > 0) {
+                let [i, j, k] = cell;
+                let mut lower = cell;
+                lower[axis] -= 1;
+                let blocked = solid(i, j, k) || solid(lower[0], lower[1], lower[2]);
+                open[axis][grid.at(i, j, k)] = if blocked { 0.0 } else { 1.0 };
             }
         }
         let zeros = || std::array::from_fn(|_| grid.zeros());
@@ -75,6 +79,7 @@ impl Flow {
             viscosity: vec![viscosity; grid.len()],
             molecular: viscosity,
             openings: Openings::default(),
+            fluxes: Fluxes::default(),
             change: zeros(),
             scratch: grid.zeros(),
             correction: grid.zeros(),
@@ -106,10 +111,9 @@ impl Flow {
     /// what then diverges is taken out.
     pub fn stir(&mut self, speed: impl Fn(Axis, [f32; 3]) -> f32) {
         for axis in 0..3 {
-            for (i, j, k) in cells(&self.grid) {
+            for [i, j, k] in self.grid.all() {
                 let at = self.grid.at(i, j, k);
-                let place = [i, j, k].map(|index| (index as f32 + 0.5) * self.grid.h);
-                let mut place = place;
+                let mut place = self.grid.middle([i, j, k]);
                 place[axis] -= 0.5 * self.grid.h;
                 self.speeds[axis][at] = self.open[axis][at] * speed(axis, place);
             }
@@ -159,15 +163,7 @@ impl Flow {
     /// Largest sum of the three speeds at a cell or of a wall, m/s.
     fn fastest(&self) -> f32 {
         let [u, v, w] = &self.speeds;
-        let mut sums = vec![0.0; self.grid.cells[0]];
-        let of_water = self.grid.rows().map(|row| {
-            let row = row..row + sums.len();
-            let (u, v, w) = (&u[row.clone()], &v[row.clone()], &w[row]);
-            for (i, sum) in sums.iter_mut().enumerate() {
-                *sum = u[i].abs() + v[i].abs() + w[i].abs();
-            }
-            largest(&sums)
-        });
+        let of_water = self.grid.layers().map(|layer| largest_sum(&u[layer.clone()], &v[layer.clone()], &w[layer]));
         of_water.chain(self.wall_speeds()).fold(0.0, f32::max)
     }
 
@@ -184,26 +180,19 @@ impl Flow {
             fill(&self.grid, &self.walls, axis, &mut self.speeds[axis]);
         }
         for component in 0..3 {
-            self.change[component].fill(0.0);
-            for along in 0..3 {
-                let (flux, change) = (&mut self.scratch, &mut self.change[component]);
-                add_fluxes(&self.grid, &self.speeds, &self.viscosity, component, along, flux, change);
-            }
             let (speed, change) = (&self.speeds[component], &mut self.change[component]);
+            change.fill(0.0);
+            self.fluxes.add(&self.grid, &self.speeds, &self.viscosity, component, change);
             add_drag(&self.grid, &self.walls, component, speed, change);
             self.openings.pushes[component].iter().for_each(|(at, push)| change[*at] += push);
             // Water that is taken out takes its momentum along.
             self.openings.takes[component].iter().for_each(|(at, rate)| change[*at] -= rate * speed[*at]);
         }
-        let per_h = 1.0 / self.grid.h;
         for (component, down) in self.grid.strides().into_iter().enumerate() {
-            for row in self.grid.rows() {
-                let span = |start: usize| start..start + self.grid.cells[0];
-                let (lower, upper) = (&self.pressure[span(row - down)], &self.pressure[span(row)]);
-                let (change, open) = (&self.change[component][span(row)], &self.open[component][span(row)]);
-                for (i, speed) in self.speeds[component][span(row)].iter_mut().enumerate() {
-                    *speed = open[i] * (*speed + dt * (change[i] + (lower[i] - upper[i]) * per_h));
-                }
+            let (speed, change, open) = (&mut self.speeds[component], &self.change[component], &self.open[component]);
+            for layer in self.grid.layers() {
+                add(&mut speed[layer.clone()], dt, &change[layer.clone()]);
+                push_along(&mut speed[layer.clone()], &open[layer.clone()], &self.pressure, layer, down, dt / self.grid.h);
             }
         }
         let solver_steps = if self.pressure_is_known { SOLVER_STEPS } else { STIRRED_SOLVER_STEPS };
@@ -216,32 +205,21 @@ impl Flow {
         let grid = self.grid;
         self.gains();
         self.solver.solve(&self.scratch, solver_steps, enough, &mut self.correction);
-        for (axis, down) in grid.strides().into_iter().enumerate() {
-            for row in grid.rows() {
-                let span = |start: usize| start..start + grid.cells[0];
-                let (lower, upper, open) = (&self.correction[span(row - down)], &self.correction[span(row)], &self.open[axis][span(row)]);
-                for (i, speed) in self.speeds[axis][span(row)].iter_mut().enumerate() {
-                    *speed -= open[i] * (upper[i] - lower[i]);
-                }
-            }
-        }
         let to_pressure = grid.h / dt;
-        self.pressure.iter_mut().zip(&self.correction).for_each(|(pressure, correction)| *pressure += to_pressure * correction);
+        for layer in grid.layers() {
+            for (axis, down) in grid.strides().into_iter().enumerate() {
+                let (speed, open) = (&mut self.speeds[axis][layer.clone()], &self.open[axis][layer.clone()]);
+                push_along(speed, open, &self.correction, layer.clone(), down, 1.0);
+            }
+            add(&mut self.pressure[layer.clone()], to_pressure, &self.correction[layer]);
+        }
     }
 
     /// Fills `scratch` with what each cell would gain through its six faces beyond what enters it, in m/s: h times the
     /// divergence that should not be.
     fn gains(&mut self) {
-        let [x, y, z] = self.grid.strides();
-        let [u, v, w] = &self.speeds;
-        for row in self.grid.rows() {
-            let span = |start: usize| start..start + self.grid.cells[0];
-            let (enters_x, leaves_x) = (&u[span(row)], &u[span(row + x)]);
-            let (enters_y, leaves_y) = (&v[span(row)], &v[span(row + y)]);
-            let (enters_z, leaves_z) = (&w[span(row)], &w[span(row + z)]);
-            for (i, gain) in self.scratch[span(row)].iter_mut().enumerate() {
-                *gain = leaves_x[i] - enters_x[i] + leaves_y[i] - enters_y[i] + leaves_z[i] - enters_z[i];
-            }
+        for layer in self.grid.layers() {
+            outflow(&mut self.scratch[layer.clone()], &self.speeds, &layer, self.grid.strides());
         }
         for (at, gain) in &self.openings.gains {
             self.scratch[*at] -= gain * self.grid.h;
@@ -251,12 +229,40 @@ impl Flow {
     /// Largest divergence that should not be over the largest speed, as a number: `h · |div u − gains| / max |u|`.
     pub fn divergence(&mut self) -> f32 {
         self.gains();
-        let of_row = |row: usize| largest(&self.scratch[row..row + self.grid.cells[0]]);
-        self.grid.rows().map(of_row).fold(0.0, f32::max) / self.fastest().max(f32::MIN_POSITIVE)
+        self.grid.rows().map(|row| largest(&self.scratch[row])).fold(0.0, f32::max) / self.fastest().max(f32::MIN_POSITIVE)
     }
 }
 
-fn cells(grid: &Grid) -> impl Iterator<Item = (usize, usize, usize)> + use<> {
-    let [x, y, z] = grid.cells;
-    (0..z).flat_map(move |k| (0..y).flat_map(move |j| (0..x).map(move |i| (i, j, k))))
+#[multiversion(targets("x86_64+avx2"))]
+fn largest_sum(u: &[f32], v: &[f32], w: &[f32]) -> f32 {
+    let ((us, u), (vs, v), (ws, w)) = (u.as_chunks::<8>(), v.as_chunks::<8>(), w.as_chunks::<8>());
+    let mut lanes = [0.0_f32; 8];
+    for ((u, v), w) in us.iter().zip(vs).zip(ws) {
+        for (i, lane) in lanes.iter_mut().enumerate() {
+            *lane = most(*lane, u[i].abs() + v[i].abs() + w[i].abs());
+        }
+    }
+    let rest = u.iter().zip(v).zip(w).map(|((u, v), w)| u.abs() + v.abs() + w.abs());
+    lanes.into_iter().chain(rest).fold(0.0, most)
+}
+
+/// Speeds a layer up by what pushes it from its lower neighbours' side, where its faces are open; closed ones stand still.
+#[multiversion(targets("x86_64+avx2"))]
+fn push_along(speed: &mut [f32], open: &[f32], pressure: &[f32], layer: Range<usize>, down: usize, share: f32) {
+    let (lower, upper) = (&pressure[behind(&layer, down)], &pressure[layer]);
+    for (((speed, open), lower), upper) in speed.iter_mut().zip(open).zip(lower).zip(upper) {
+        *speed = open * (*speed + share * (lower - upper));
+    }
+}
+
+/// What leaves each cell of a layer through its six faces beyond what enters, m/s.
+#[multiversion(targets("x86_64+avx2"))]
+fn outflow(out: &mut [f32], speeds: &[Vec<f32>; 3], layer: &Range<usize>, strides: [usize; 3]) {
+    out.fill(0.0);
+    for (speed, up) in speeds.iter().zip(strides) {
+        let (enters, leaves) = (&speed[layer.clone()], &speed[ahead(layer, up)]);
+        for ((out, enters), leaves) in out.iter_mut().zip(enters).zip(leaves) {
+            *out += leaves - enters;
+        }
+    }
 }

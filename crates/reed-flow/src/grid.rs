@@ -1,5 +1,7 @@
 //! Where numbers stand: cubic cells in a padded box, x fastest.
 
+use std::ops::Range;
+
 /// A direction: 0 along x (to the right), 1 along y (to the back), 2 along z (up).
 pub type Axis = usize;
 
@@ -47,21 +49,43 @@ impl Grid {
         vec![0.0; self.len()]
     }
 
-    /// The starts of all rows along x, by j and k.
-    pub(crate) fn rows(&self) -> impl Iterator<Item = usize> + use<> {
+    /// All cells, x fastest.
+    pub fn all(&self) -> impl Iterator<Item = [usize; 3]> + use<> {
+        let [x, y, z] = self.cells;
+        (0..z).flat_map(move |k| (0..y).flat_map(move |j| (0..x).map(move |i| [i, j, k])))
+    }
+
+    /// The middle of a cell, m from the corner of the box.
+    pub fn middle(&self, cell: [usize; 3]) -> [f32; 3] {
+        cell.map(|index| (index as f32 + 0.5) * self.h)
+    }
+
+    /// The places of all rows along x.
+    pub(crate) fn rows(&self) -> impl Iterator<Item = Range<usize>> + use<> {
         let grid = *self;
-        (0..grid.cells[2]).flat_map(move |k| (0..grid.cells[1]).map(move |j| grid.at(0, j, k)))
+        let row = move |j, k| grid.at(0, j, k)..grid.at(grid.cells[0], j, k);
+        (0..grid.cells[2]).flat_map(move |k| (0..grid.cells[1]).map(move |j| row(j, k)))
+    }
+
+    /// The places of a layer in one stretch, from its first cell to its last, with the padding between its rows. The hot loops
+    /// run over it without asking where a row ends; what they make of the padding is thrown away.
+    pub(crate) fn layer(&self, k: usize) -> Range<usize> {
+        self.at(0, 0, k)..self.at(self.cells[0], self.cells[1] - 1, k)
+    }
+
+    /// All layers, from the bottom.
+    pub(crate) fn layers(&self) -> impl Iterator<Item = Range<usize>> + use<> {
+        let grid = *self;
+        (0..grid.cells[2]).map(move |k| grid.layer(k))
     }
 }
 
-/// Largest absolute value; eight at a time, since a plain fold of maxima is done one by one.
-pub(crate) fn largest(values: &[f32]) -> f32 {
-    let (eights, rest) = values.as_chunks::<8>();
-    let mut lanes = [0.0_f32; 8];
-    for eight in eights {
-        for (most, value) in lanes.iter_mut().zip(eight) {
-            *most = most.max(value.abs());
-        }
-    }
-    lanes.iter().chain(rest).fold(0.0, |most, value| most.max(value.abs()))
+/// A stretch moved on by so many places.
+pub(crate) const fn ahead(stretch: &Range<usize>, by: usize) -> Range<usize> {
+    stretch.start + by..stretch.end + by
+}
+
+/// A stretch moved back by so many places.
+pub(crate) const fn behind(stretch: &Range<usize>, by: usize) -> Range<usize> {
+    stretch.start - by..stretch.end - by
 }

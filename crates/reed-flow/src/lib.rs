@@ -12,6 +12,7 @@
 mod advect;
 mod flow;
 mod grid;
+mod lanes;
 mod multigrid;
 mod openings;
 mod pressure;

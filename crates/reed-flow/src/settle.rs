@@ -65,9 +65,13 @@ impl Scene {
         }
         let [first, second] = halves;
         let (mut apart, mut together) = (0.0_f64, 0.0_f64);
-        for (one, other) in first.iter().flatten().zip(second.iter().flatten()) {
-            apart += f64::from(one - other).powi(2);
-            together += f64::from((one + other) / 2.0).powi(2);
+        for row in fine.grid().rows() {
+            for (one, other) in first.iter().zip(&second) {
+                for (one, other) in one[row.clone()].iter().zip(&other[row.clone()]) {
+                    apart += f64::from(one - other).powi(2);
+                    together += f64::from((one + other) / 2.0).powi(2);
+                }
+            }
         }
         let speeds: [Vec<f32>; 3] =
             std::array::from_fn(|axis: Axis| first[axis].iter().zip(&second[axis]).map(|(one, other)| (one + other) / 2.0).collect());

@@ -21,21 +21,27 @@ pub type Walls = [[Wall; 2]; 3];
 /// Across a wall no water goes: the face on it is set to zero and what lies behind is the mirrored opposite. Along a wall the
 /// speed behind it is what it is before it (slip), or as much beyond the wall's own speed as before it is short of it (stick).
 pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32]) {
-    let strides = grid.strides();
     for axis in 0..3 {
-        let (n, step) = (grid.cells[axis], strides[axis]);
-        for start in plane(grid, axis) {
-            // `start` is the padded position below the first kept cell.
-            let first = start + PAD * step;
+        let (n, step) = (grid.cells[axis], grid.strides()[axis]);
+        for first in firsts(grid, axis) {
             if axis == component {
-                speed[first] = 0.0;
-                speed[first + n * step] = 0.0;
-                speed[first - step] = -speed[first + step];
-                speed[first - 2 * step] = if n > 1 { -speed[first + 2 * step] } else { 0.0 };
-                speed[first + (n + 1) * step] = -speed[first + (n - 1) * step];
+                speed[first..first + step].fill(0.0);
+                speed[first + n * step..first + (n + 1) * step].fill(0.0);
+                for behind in 1..=PAD {
+                    // Of a box of one cell only the walls are behind the walls.
+                    let depth = behind.min(n);
+                    mirror(speed, first + depth * step, first - behind * step, step, -1.0, 0.0);
+                    if behind < PAD {
+                        mirror(speed, first + (n - depth) * step, first + (n + behind) * step, step, -1.0, 0.0);
+                    }
+                }
                 continue;
             }
             for (side, wall) in walls[axis].iter().enumerate() {
+                let (sign, offset) = match wall {
+                    Wall::Slip | Wall::Rough(_) => (1.0, 0.0),
+                    Wall::Stick(own) => (-1.0, 2.0 * own[component]),
+                };
                 for behind in 1..=PAD {
                     // A box of one cell mirrors that cell twice.
                     let depth = behind.min(n);
@@ -43,39 +49,43 @@ pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32
                         0 => (first + (depth - 1) * step, first - behind * step),
                         _ => (first + (n - depth) * step, first + (n + behind - 1) * step),
                     };
-                    speed[outer] = match wall {
-                        Wall::Slip | Wall::Rough(_) => speed[inner],
-                        Wall::Stick(own) => 2.0 * own[component] - speed[inner],
-                    };
+                    mirror(speed, inner, outer, step, sign, offset);
                 }
             }
         }
     }
 }
 
+/// `speed[to] = offset + sign · speed[from]` over so many places.
+fn mirror(speed: &mut [f32], from: usize, to: usize, count: usize, sign: f32, offset: f32) {
+    let (from, to) = if from < to {
+        let (lower, upper) = speed.split_at_mut(to);
+        (&lower[from..from + count], &mut upper[..count])
+    } else {
+        let (lower, upper) = speed.split_at_mut(from);
+        (&upper[..count], &mut lower[to..to + count])
+    };
+    to.iter_mut().zip(from).for_each(|(to, from)| *to = offset + sign * from);
+}
+
 /// Adds to `change` (m/s²) what rough walls do to the speed along one axis.
 pub(crate) fn add_drag(grid: &Grid, walls: &Walls, component: Axis, speed: &[f32], change: &mut [f32]) {
-    let strides = grid.strides();
     for axis in (0..3).filter(|axis| *axis != component) {
-        let sides = [0, grid.cells[axis] - 1];
-        for (wall, beside) in walls[axis].iter().zip(sides) {
+        let step = grid.strides()[axis];
+        for (wall, beside) in walls[axis].iter().zip([0, grid.cells[axis] - 1]) {
             let Wall::Rough(coefficient) = wall else { continue };
-            for start in plane(grid, axis) {
-                let at = start + (PAD + beside) * strides[axis];
-                change[at] -= coefficient * speed[at].abs() * speed[at] / grid.h;
+            let share = coefficient / grid.h;
+            for first in firsts(grid, axis) {
+                let places = first + beside * step..first + (beside + 1) * step;
+                change[places.clone()].iter_mut().zip(&speed[places]).for_each(|(change, speed)| *change -= share * speed.abs() * speed);
             }
         }
     }
 }
 
-/// The padded positions with coordinate −PAD along an axis, over the whole padded plane across it.
-fn plane(grid: &Grid, axis: Axis) -> impl Iterator<Item = usize> + use<> {
-    let strides = grid.strides();
-    let [one, other] = match axis {
-        0 => [1, 2],
-        1 => [0, 2],
-        _ => [0, 1],
-    };
-    let (many, more) = (grid.cells[one] + 2 * PAD, grid.cells[other] + 2 * PAD);
-    (0..more).flat_map(move |b| (0..many).map(move |a| a * strides[one] + b * strides[other]))
+/// Where the first cell along an axis stands, for all stretches of as many places as the axis has stride: single places along
+/// x, padded rows along y, the whole padded layer along z.
+fn firsts(grid: &Grid, axis: Axis) -> impl Iterator<Item = usize> + use<> {
+    let step = grid.strides()[axis];
+    (0..grid.len()).step_by(step * (grid.cells[axis] + 2 * PAD)).map(move |start| start + PAD * step)
 }
