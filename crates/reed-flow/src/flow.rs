@@ -23,6 +23,8 @@ pub struct Flow {
     pressure: Vec<f32>,
     /// Kinematic viscosity in the middle of each cell, m²/s; molecular and turbulent together.
     viscosity: Vec<f32>,
+    /// The largest of it.
+    thickest: f32,
     /// By axis, 1 where water may pass a face and 0 where not.
     open: [Vec<f32>; 3],
     openings: Openings,
@@ -77,6 +79,7 @@ impl Flow {
             pressure: grid.zeros(),
             pressure_is_known: false,
             viscosity: vec![viscosity; grid.len()],
+            thickest: viscosity,
             molecular: viscosity,
             openings: Openings::default(),
             fluxes: Fluxes::default(),
@@ -94,6 +97,7 @@ impl Flow {
     pub fn open(&mut self, nozzles: &[Nozzle], drains: &[Drain]) {
         self.openings = Openings::of(&self.grid, &self.open, nozzles, drains);
         self.viscosity = turbulence::viscosity(&self.grid, self.molecular, nozzles);
+        self.thickest = largest(&self.viscosity);
         self.pressure_is_known = false;
     }
 
@@ -154,9 +158,8 @@ impl Flow {
     /// The step of time that the present speeds allow, s.
     pub fn longest_step(&self) -> f32 {
         let fastest = self.fastest();
-        let thickest = self.viscosity.iter().fold(0.0_f32, |most, viscosity| most.max(*viscosity));
         let by_speed = COURANT * self.grid.h / fastest.max(1e-9);
-        let by_friction = FRICTION_SHARE * self.grid.h * self.grid.h / (6.0 * thickest);
+        let by_friction = FRICTION_SHARE * self.grid.h * self.grid.h / (6.0 * self.thickest);
         by_speed.min(by_friction).min(LONGEST_STEP_S)
     }
 

@@ -26,10 +26,10 @@ pub(crate) struct Level {
     room: Vec<f32>,
 }
 
-/// Sweeps before and after the coarser grid is asked.
-const SWEEPS: usize = 2;
-/// Sweeps on the coarsest grid, each way.
-const SWEEPS_AT_THE_BOTTOM: usize = 8;
+/// Colours swept before the coarser grid is asked; afterwards the same in the opposite order.
+const SWEEPS: [usize; 4] = [0, 1, 0, 1];
+/// How often on the coarsest grid, each way.
+const SWEEPS_AT_THE_BOTTOM: usize = 4;
 
 impl Level {
     /// A grid with these open areas, given by axis and cell.
@@ -95,18 +95,35 @@ impl Level {
         apply(layer, self.grid.strides(), &self.open, &self.own, values, out);
     }
 
-    /// Gauss–Seidel over the cells of one colour of the chequerboard.
-    fn sweep(&mut self, colour: usize) {
-        let strides = self.grid.strides();
-        for layer in self.grid.layers() {
-            self.room.resize(layer.len(), 0.0);
-            misses(layer.clone(), strides, &self.open, &self.own, &self.solution, &self.right, &mut self.room);
-            relax(&mut self.solution[layer.clone()], &self.inverse[colour][layer], &self.room);
+    /// Gauss–Seidel over the chequerboard, colour by colour as given.
+    ///
+    /// Each colour follows the one before it a layer behind, which it no longer can tell from done: memory is gone through
+    /// once for all of them.
+    fn sweep(&mut self, colours: &[usize]) {
+        let layers = self.grid.cells[2];
+        for front in 0..layers + colours.len() {
+            for (lag, colour) in colours.iter().enumerate() {
+                if let Some(k) = front.checked_sub(lag).filter(|k| *k < layers) {
+                    self.relax_layer(k, *colour);
+                }
+            }
         }
+    }
+
+    fn relax_layer(&mut self, k: usize, colour: usize) {
+        let layer = self.grid.layer(k);
+        self.miss(layer.clone());
+        relax(&mut self.solution[layer.clone()], &self.inverse[colour][layer], &self.room);
+    }
+
+    /// Fills the room with by how much the right side of a layer is missed.
+    fn miss(&mut self, layer: Range<usize>) {
+        self.room.resize(layer.len(), 0.0);
+        misses(layer, self.grid.strides(), &self.open, &self.own, &self.solution, &self.right, &mut self.room);
     }
 }
 
-/// Fills `sums` with the sum over the six faces of area times what lies beyond, for the cells of a layer.
+/// For each cell of a layer, `then(its place in the layer, the sum over the six faces of area times what lies beyond)`.
 #[inline(always)]
 fn beyond(layer: Range<usize>, strides: [usize; 3], open: &[Vec<f32>; 3], values: &[f32], mut then: impl FnMut(usize, f32)) {
     let n = layer.len();
@@ -188,29 +205,19 @@ impl Multigrid {
     fn descend(&mut self, depth: usize) {
         let (fine, coarser) = self.levels[depth..].split_first_mut().expect("a level to each depth");
         fine.solution.fill(0.0);
+        let mut back = SWEEPS;
+        back.reverse();
         let Some(coarse) = coarser.first_mut() else {
-            for _ in 0..SWEEPS_AT_THE_BOTTOM {
-                fine.sweep(0);
-                fine.sweep(1);
-            }
-            for _ in 0..SWEEPS_AT_THE_BOTTOM {
-                fine.sweep(1);
-                fine.sweep(0);
-            }
+            (0..SWEEPS_AT_THE_BOTTOM).for_each(|_| fine.sweep(&SWEEPS));
+            (0..SWEEPS_AT_THE_BOTTOM).for_each(|_| fine.sweep(&back));
             return;
         };
-        for _ in 0..SWEEPS {
-            fine.sweep(0);
-            fine.sweep(1);
-        }
+        fine.sweep(&SWEEPS);
         restrict(fine, coarse);
         self.descend(depth + 1);
         let (fine, coarser) = self.levels[depth..].split_first_mut().expect("a level to each depth");
         prolong(&coarser[0], fine);
-        for _ in 0..SWEEPS {
-            fine.sweep(1);
-            fine.sweep(0);
-        }
+        fine.sweep(&back);
     }
 }
 
@@ -221,13 +228,16 @@ fn restrict(fine: &mut Level, coarse: &mut Level) {
     let factor = fine.factors();
     let (n, row) = (fine.grid.cells[0], fine.grid.strides()[1]);
     for (k, layer) in fine.grid.layers().enumerate() {
-        fine.room.resize(layer.len(), 0.0);
-        misses(layer, fine.grid.strides(), &fine.open, &fine.own, &fine.solution, &fine.right, &mut fine.room);
+        fine.miss(layer);
         for (j, left) in fine.room.chunks(row).enumerate() {
             let below = coarse.grid.at(0, j / factor[1], k / factor[2]);
-            let into = &mut coarse.right[below..below + coarse.grid.cells[0]];
-            for (into, few) in into.iter_mut().zip(left[..n].chunks(factor[0])) {
-                *into += few.iter().sum::<f32>();
+            let into = coarse.right[below..].iter_mut();
+            if factor[0] == 1 {
+                into.zip(&left[..n]).for_each(|(into, one)| *into += one);
+            } else {
+                let (pairs, odd) = left[..n].as_chunks::<2>();
+                let odd = odd.iter().map(|one| [*one, 0.0]);
+                into.zip(pairs.iter().copied().chain(odd)).for_each(|(into, [one, other])| *into += one + other);
             }
         }
     }
@@ -240,9 +250,13 @@ fn prolong(coarse: &Level, fine: &mut Level) {
     for k in 0..fine.grid.cells[2] {
         for j in 0..fine.grid.cells[1] {
             let (row, above) = (fine.grid.at(0, j, k), coarse.grid.at(0, j / factor[1], k / factor[2]));
-            let from = &coarse.solution[above..above + coarse.grid.cells[0]];
-            for (few, more) in fine.solution[row..row + n].chunks_mut(factor[0]).zip(from) {
-                few.iter_mut().for_each(|value| *value += more);
+            let (into, from) = (&mut fine.solution[row..row + n], &coarse.solution[above..]);
+            if factor[0] == 1 {
+                into.iter_mut().zip(from).for_each(|(into, one)| *into += one);
+            } else {
+                let (pairs, odd) = into.as_chunks_mut::<2>();
+                odd.iter_mut().zip(&from[pairs.len()..]).for_each(|(into, one)| *into += one);
+                pairs.iter_mut().zip(from).for_each(|(into, one)| *into = [into[0] + one, into[1] + one]);
             }
         }
     }

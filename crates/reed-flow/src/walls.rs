@@ -58,6 +58,10 @@ pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32
 
 /// `speed[to] = offset + sign · speed[from]` over so many places.
 fn mirror(speed: &mut [f32], from: usize, to: usize, count: usize, sign: f32, offset: f32) {
+    if count == 1 {
+        speed[to] = offset + sign * speed[from];
+        return;
+    }
     let (from, to) = if from < to {
         let (lower, upper) = speed.split_at_mut(to);
         (&lower[from..from + count], &mut upper[..count])
