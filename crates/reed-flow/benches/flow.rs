@@ -3,7 +3,7 @@
 use std::ops::ControlFlow;
 
 use divan::{Bencher, black_box};
-use reed_flow::{Drain, Flow, Grid, Nozzle, Scene, Settings, Wall};
+use reed_flow::{Drain, Flow, Grid, Movers, Nozzle, Scene, Settings, Wall};
 
 fn main() {
     divan::main();
@@ -13,7 +13,7 @@ fn main() {
 fn turning(length: usize) -> Flow {
     let cells = [length, length * 5 / 12, length * 5 / 12];
     let h = 1.2 / length as f32;
-    let mut flow = Flow::at_rest(Grid { cells, h }, [[Wall::Slip; 2]; 3], 1e-4, |_, _, _| false);
+    let mut flow = Flow::at_rest(Grid { cells, h }, [[Wall::Slip; 2]; 3], 1e-4, |_| false);
     flow.stir(|axis, [x, _, z]| match axis {
         0 => 0.1 * (std::f32::consts::PI * x / 1.2).sin() * (std::f32::consts::PI * z / 0.5).cos(),
         2 => -0.1 * 0.5 / 1.2 * (std::f32::consts::PI * x / 1.2).cos() * (std::f32::consts::PI * z / 0.5).sin(),
@@ -30,14 +30,24 @@ fn step(bencher: Bencher, length: usize) {
     bencher.bench_local(|| black_box(&mut flow).step(dt));
 }
 
-/// From rest to a mean flow at 2.5 cm: one nozzle along the surface.
-#[divan::bench(sample_count = 3, sample_size = 1)]
-fn settled_from_rest(bencher: Bencher) {
-    let scene = Scene {
-        size: [1.2, 0.5, 0.5],
-        solids: Vec::new(),
-        nozzles: vec![Nozzle { at: [0.03, 0.25, 0.47], towards: [1.0, 0.0, 0.0], flow: 1.67e-4, speed: 1.0 }],
-        drains: vec![Drain { at: [0.05, 0.1, 0.1], flow: 1.67e-4 }],
-    };
-    bencher.bench(|| black_box(&scene).settle(&Settings::default(), |_| ControlFlow::Continue(())));
+/// 300 litres with an outlet along the surface of one end, and with a second one that faces it.
+fn tank(facing: bool) -> Scene {
+    let nozzle = Nozzle { at: [0.03, 0.25, 0.47], towards: [1.0, 0.0, 0.0], flow: 1.67e-4, speed: 1.0 };
+    let other = Nozzle { at: [1.17, 0.25, 0.47], towards: [-1.0, 0.0, 0.0], ..nozzle };
+    let drain = Drain { at: [0.05, 0.1, 0.1], flow: 1.67e-4, intake: 0 };
+    let other_drain = Drain { at: [1.15, 0.1, 0.1], intake: 1, ..drain };
+    let mut movers = Movers { nozzles: vec![nozzle], drains: vec![drain], ..Movers::default() };
+    if facing {
+        movers.nozzles.push(other);
+        movers.drains.push(other_drain);
+    }
+    Scene { size: [1.2, 0.5, 0.5], movers, ..Scene::default() }
+}
+
+/// From rest to a mean flow at 2.5 cm.
+#[divan::bench(args = [false, true], sample_count = 3, sample_size = 1)]
+fn settled_from_rest(bencher: Bencher, facing: bool) {
+    let scene = tank(facing);
+    let settings = Settings::of(&scene);
+    bencher.bench(|| black_box(&scene).settle(&settings, |_| ControlFlow::Continue(())));
 }

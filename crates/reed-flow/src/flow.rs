@@ -7,7 +7,7 @@ use multiversion::multiversion;
 use crate::advect::Fluxes;
 use crate::grid::{Axis, Grid, ahead, behind};
 use crate::lanes::{add, largest, most};
-use crate::openings::{Drain, Nozzle, Openings};
+use crate::openings::{Movers, Openings};
 use crate::pressure::Pressure;
 use crate::turbulence;
 use crate::walls::{Wall, Walls, add_drag, fill};
@@ -27,6 +27,8 @@ pub struct Flow {
     thickest: f32,
     /// By axis, 1 where water may pass a face and 0 where not.
     open: [Vec<f32>; 3],
+    /// Which cells are rock, by place.
+    solid: Vec<bool>,
     openings: Openings,
     molecular: f32,
     solver: Pressure,
@@ -56,20 +58,21 @@ const STIRRED_SOLVES: usize = 3;
 const STIRRED_SOLVER_STEPS: usize = 6;
 
 impl Flow {
-    /// Water at rest in a box, of this kinematic viscosity, m²/s. `solid(i, j, k)` says which cells are rock.
+    /// Water at rest in a box, of this kinematic viscosity, m²/s. `solid(cell)` says which cells are rock.
     ///
     /// # Panics
     /// If the grid has no cells, or an edge or viscosity that is not positive.
-    pub fn at_rest(grid: Grid, walls: Walls, viscosity: f32, solid: impl Fn(usize, usize, usize) -> bool) -> Self {
+    pub fn at_rest(grid: Grid, walls: Walls, viscosity: f32, solid: impl Fn([usize; 3]) -> bool) -> Self {
         assert!(!grid.is_empty() && grid.h > 0.0 && viscosity > 0.0, "a box has cells, and water friction");
+        let mut rock = vec![false; grid.len()];
+        for [i, j, k] in grid.all() {
+            rock[grid.at(i, j, k)] = solid([i, j, k]);
+        }
         let mut open: [Vec<f32>; 3] = std::array::from_fn(|_| grid.zeros());
-        for axis in 0..3 {
+        for (axis, down) in grid.strides().into_iter().enumerate() {
             for cell in grid.all().filter(|cell| cell[axis] > 0) {
-                let [i, j, k] = cell;
-                let mut lower = cell;
-                lower[axis] -= 1;
-                let blocked = solid(i, j, k) || solid(lower[0], lower[1], lower[2]);
-                open[axis][grid.at(i, j, k)] = if blocked { 0.0 } else { 1.0 };
+                let at = grid.at(cell[0], cell[1], cell[2]);
+                open[axis][at] = if rock[at] || rock[at - down] { 0.0 } else { 1.0 };
             }
         }
         let zeros = || std::array::from_fn(|_| grid.zeros());
@@ -81,6 +84,7 @@ impl Flow {
             viscosity: vec![viscosity; grid.len()],
             thickest: viscosity,
             molecular: viscosity,
+            solid: rock,
             openings: Openings::default(),
             fluxes: Fluxes::default(),
             change: zeros(),
@@ -92,11 +96,11 @@ impl Flow {
         }
     }
 
-    /// Puts nozzles and drains in place of those that were there, and the turbulence that goes with them. What enters more than
-    /// leaves, or less, is taken out or put in evenly everywhere.
-    pub fn open(&mut self, nozzles: &[Nozzle], drains: &[Drain]) {
-        self.openings = Openings::of(&self.grid, &self.open, nozzles, drains);
-        self.viscosity = turbulence::viscosity(&self.grid, self.molecular, nozzles);
+    /// Puts movers in place of those that were there, and the turbulence that goes with them, so many times as strong as it is
+    /// thought to be. What enters more than leaves, or less, is taken out or put in evenly everywhere.
+    pub fn open(&mut self, movers: &Movers, eddies: f32) {
+        self.openings = Openings::of(&self.grid, &self.open, movers);
+        self.viscosity = turbulence::viscosity(&self.grid, self.molecular, movers, eddies);
         self.thickest = largest(&self.viscosity);
         self.pressure_is_known = false;
     }
@@ -109,6 +113,16 @@ impl Flow {
     /// Speed along an axis on the lower faces of the cells, m/s.
     pub fn speed(&self, axis: Axis) -> &[f32] {
         &self.speeds[axis]
+    }
+
+    /// Viscosity in the middle of each cell, m²/s.
+    pub fn viscosity(&self) -> &[f32] {
+        &self.viscosity
+    }
+
+    /// Which cells are rock, by place.
+    pub fn solid(&self) -> &[bool] {
+        &self.solid
     }
 
     /// Sets the speeds on open faces from a function of the axis and the place of the face, in m from the corner of the box;

@@ -10,20 +10,25 @@
 //! keep the thrust of a jet and never overshoot.
 
 mod advect;
+mod field;
 mod flow;
 mod grid;
 mod lanes;
+pub mod measure;
 mod multigrid;
 mod openings;
 mod pressure;
 mod scene;
 mod settle;
+mod survey;
 mod turbulence;
 mod walls;
 
+pub use field::{Field, Sample};
 pub use flow::Flow;
 pub use grid::{Axis, Grid};
-pub use openings::{Drain, Nozzle};
-pub use scene::{Scene, Solid};
-pub use settle::{Settings, Settled};
+pub use openings::{Drain, Movers, Nozzle, Plume, Push};
+pub use scene::{Outline, Scene, Solid};
+pub use settle::{STEADY, Settings, Settled};
+pub use survey::{Band, Survey};
 pub use walls::{Wall, Walls};

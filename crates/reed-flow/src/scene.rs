@@ -2,41 +2,43 @@
 
 use crate::flow::Flow;
 use crate::grid::Grid;
-use crate::openings::{Drain, Nozzle};
+use crate::openings::Movers;
 use crate::walls::{Wall, Walls};
 
-/// A solid body.
+/// A solid body that stands upright; of any thickness, though a grid takes none for thinner than one of its cells.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub enum Solid {
-    /// A box between two corners, m.
-    Box {
-        /// Lower corner: left, front, bottom.
-        from: [f32; 3],
-        /// Upper corner: right, back, top.
-        to: [f32; 3],
+pub struct Solid {
+    /// Middle of its foot, m from the corner of the box.
+    pub foot: [f32; 3],
+    /// How high it is, m.
+    pub height: f32,
+    /// Seen from above.
+    pub outline: Outline,
+}
+
+/// The outline of a body, seen from above.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Outline {
+    /// A rectangle.
+    Rectangle {
+        /// Sides, m.
+        size: [f32; 2],
+        /// From the right to the back, radians.
+        turn: f32,
     },
-    /// An upright cylinder, m.
-    Cylinder {
-        /// Middle of its foot.
-        foot: [f32; 3],
-        /// Radius.
-        radius: f32,
-        /// Height.
-        height: f32,
-    },
+    /// A circle of this radius, m.
+    Circle(f32),
 }
 
 /// A box of water with what stands in it and what moves it.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq)]
 pub struct Scene {
     /// Length, depth and height of the water, m.
     pub size: [f32; 3],
     /// Solid bodies; they may overlap and reach out of the water.
     pub solids: Vec<Solid>,
-    /// Where water enters.
-    pub nozzles: Vec<Nozzle>,
-    /// Where water leaves.
-    pub drains: Vec<Drain>,
+    /// What moves it.
+    pub movers: Movers,
 }
 
 /// Drag coefficient of glass and bed, about what the logarithmic law of the wall gives at half a cell of 2.5 cm. From memory.
@@ -45,13 +47,24 @@ const WALL_DRAG: f32 = 0.005;
 const WATER: f32 = 1.0e-6;
 
 impl Solid {
-    /// Whether a place is inside.
-    pub fn holds(&self, [x, y, z]: [f32; 3]) -> bool {
-        match self {
-            Self::Box { from, to } => (from[0]..to[0]).contains(&x) && (from[1]..to[1]).contains(&y) && (from[2]..to[2]).contains(&z),
-            Self::Cylinder { foot, radius, height } => {
-                let aside = (x - foot[0]).powi(2) + (y - foot[1]).powi(2);
-                aside <= radius * radius && (foot[2]..foot[2] + height).contains(&z)
+    /// A box between two corners, m.
+    pub fn between(from: [f32; 3], to: [f32; 3]) -> Self {
+        let size = [to[0] - from[0], to[1] - from[1]];
+        let foot = [(from[0] + to[0]) / 2.0, (from[1] + to[1]) / 2.0, from[2]];
+        Self { foot, height: to[2] - from[2], outline: Outline::Rectangle { size, turn: 0.0 } }
+    }
+
+    /// Whether a place is inside, no side being thinner than `least`, m: so that a pane does not fall between the middles of two
+    /// cells.
+    pub fn holds(&self, [x, y, z]: [f32; 3], least: f32) -> bool {
+        let (aside, back) = (x - self.foot[0], y - self.foot[1]);
+        let within = |from_middle: f32, side: f32| (-0.5..0.5).contains(&(from_middle / side.max(least)));
+        let over = within(z - self.foot[2] - self.height / 2.0, self.height);
+        over && match self.outline {
+            Outline::Circle(radius) => aside.hypot(back) <= radius.max(least / 2.0),
+            Outline::Rectangle { size, turn } => {
+                let (sin, cos) = turn.sin_cos();
+                within(aside * cos + back * sin, size[0]) && within(back * cos - aside * sin, size[1])
             }
         }
     }
@@ -67,31 +80,49 @@ impl Scene {
         Grid { cells: [length, along(self.size[1], h), along(self.size[2], h)], h }
     }
 
-    /// Its water at rest on a grid of about this spacing: glass and bed hold it back, the surface lets it slide.
-    pub fn at_rest(&self, about: f32) -> Flow {
+    /// Its water at rest on a grid of about this spacing: glass and bed hold it back, the surface lets it slide. Eddies are so
+    /// many times as strong as they are thought to be.
+    pub fn at_rest(&self, about: f32, eddies: f32) -> Flow {
         let grid = self.grid(about);
         let rough = Wall::Rough(WALL_DRAG);
         let walls: Walls = [[rough; 2], [rough; 2], [rough, Wall::Slip]];
-        let middle = |i: usize, j: usize, k: usize| [i, j, k].map(|index| (index as f32 + 0.5) * grid.h);
-        let solid = |i: usize, j: usize, k: usize| self.solids.iter().any(|solid| solid.holds(middle(i, j, k)));
+        let solid = |cell: [usize; 3]| self.solids.iter().any(|solid| solid.holds(grid.middle(cell), grid.h));
         let mut flow = Flow::at_rest(grid, walls, WATER, solid);
-        flow.open(&self.nozzles, &self.drains);
+        flow.open(&self.movers, eddies);
         flow
+    }
+
+    /// Some two-thirds root of its volume over the root of the thrust, s: about how long the water takes to go round once.
+    /// Infinite where nothing moves it.
+    pub fn round_seconds(&self) -> f32 {
+        let volume: f32 = self.size.iter().product();
+        volume.powf(2.0 / 3.0) / self.movers.thrust(self.size[2]).sqrt()
+    }
+
+    /// Volume of the water less that of the bodies, m³.
+    pub fn volume(&self) -> f32 {
+        let grid = self.grid(self.size.iter().product::<f32>().cbrt() / 30.0);
+        let wet = grid.all().filter(|cell| !self.solids.iter().any(|solid| solid.holds(grid.middle(*cell), 0.0))).count();
+        self.size.iter().product::<f32>() * wet as f32 / (grid.cells[0] * grid.cells[1] * grid.cells[2]) as f32
     }
 }
 
 #[cfg(test)]
 mod tests {
-    use super::{Scene, Solid};
+    use super::{Outline, Scene, Solid};
 
     #[test]
     fn bodies_hold_what_is_in_them_and_the_grid_meets_the_length() {
-        let rock = Solid::Box { from: [0.4, 0.1, 0.0], to: [0.6, 0.3, 0.2] };
-        assert!(rock.holds([0.5, 0.2, 0.1]) && !rock.holds([0.5, 0.2, 0.25]));
-        let post = Solid::Cylinder { foot: [0.2, 0.2, 0.0], radius: 0.05, height: 0.3 };
-        assert!(post.holds([0.23, 0.2, 0.29]) && !post.holds([0.24, 0.24, 0.1]) && !post.holds([0.2, 0.2, 0.31]));
-        let scene = Scene { size: [1.01, 0.5, 0.46], solids: vec![], nozzles: vec![], drains: vec![] };
+        let rock = Solid::between([0.4, 0.1, 0.0], [0.6, 0.3, 0.2]);
+        assert!(rock.holds([0.5, 0.2, 0.1], 0.0) && !rock.holds([0.5, 0.2, 0.25], 0.0));
+        let post = Solid { foot: [0.2, 0.2, 0.0], height: 0.3, outline: Outline::Circle(0.05) };
+        assert!(post.holds([0.23, 0.2, 0.29], 0.0) && !post.holds([0.24, 0.24, 0.1], 0.0) && !post.holds([0.2, 0.2, 0.31], 0.0));
+        // A pane turned by a quarter lies along y, and is found by a grid however thin it is.
+        let pane = Solid { foot: [0.5, 0.25, 0.0], height: 0.3, outline: Outline::Rectangle { size: [0.4, 0.004], turn: 1.570_796 } };
+        assert!(pane.holds([0.5, 0.4, 0.1], 0.0) && !pane.holds([0.51, 0.4, 0.1], 0.0) && pane.holds([0.51, 0.4, 0.1], 0.025));
+        let scene = Scene { size: [1.01, 0.5, 0.46], solids: vec![rock], ..Scene::default() };
         let grid = scene.grid(0.025);
         assert!((grid.h * grid.cells[0] as f32 - 1.01).abs() < 1e-5 && grid.cells == [40, 20, 18], "{grid:?}");
+        assert!((scene.volume() / (1.01 * 0.5 * 0.46 - 0.2 * 0.2 * 0.2) - 1.0).abs() < 0.01, "{}", scene.volume());
     }
 }

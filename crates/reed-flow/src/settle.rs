@@ -1,42 +1,73 @@
-//! From rest to a mean flow: long on a coarse grid, then shortly on a fine one.
+//! From rest to a mean flow: long on a coarse grid, then on a fine one until two means in a row agree.
 
 use std::ops::ControlFlow;
 
+use crate::field::Field;
 use crate::flow::Flow;
-use crate::grid::{Axis, Grid};
+use crate::grid::Grid;
 use crate::scene::Scene;
 
-/// How to settle. Raising a time or halving a spacing costs in proportion; halving the fine spacing sixteenfold.
+/// How to settle. Raising a time costs in proportion; halving the fine spacing sixteenfold.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Settings {
     /// Spacing of the coarse grid, m.
     pub coarse: f32,
     /// Time on the coarse grid, s: long enough for the loop to find its way.
     pub coarse_seconds: f32,
-    /// Spacing of the fine grid, m.
+    /// Spacing of the fine grid, m. The same as the coarse one: there is no fine one.
     pub fine: f32,
-    /// Time on the fine grid before the mean is taken, s.
+    /// Time on the fine grid before the first mean is taken, s.
     pub fine_seconds: f32,
-    /// Time over which the mean is taken, s, in two halves that are compared.
+    /// Time over which a mean is taken, s.
     pub mean_seconds: f32,
+    /// Most means that are taken while they do not agree; two at least.
+    pub means: usize,
+    /// How many times as strong eddies are as they are thought to be.
+    pub eddies: f32,
 }
 
-impl Default for Settings {
-    fn default() -> Self {
-        Self { coarse: 0.05, coarse_seconds: 300.0, fine: 0.025, fine_seconds: 30.0, mean_seconds: 30.0 }
+/// Cells of the fine grid: about what 2.5 cm make of 300 litres.
+const FINE_CELLS: f32 = 19_200.0;
+/// Rounds of the water on the coarse grid, before the first fine mean, and in a mean: see [`Scene::round_seconds`].
+const ROUNDS: [f32; 3] = [8.0, 0.5, 0.35];
+/// Longest times of the same, s: a tank where hardly anything moves is not waited for.
+const LONGEST_S: [f32; 3] = [400.0, 30.0, 20.0];
+
+impl Settings {
+    /// What suits a scene: some 19,000 cells, and times by how fast its water goes round.
+    pub fn of(scene: &Scene) -> Self {
+        let fine = (scene.size.iter().product::<f32>() / FINE_CELLS).cbrt();
+        let round = scene.round_seconds();
+        let [coarse_seconds, fine_seconds, mean_seconds] = std::array::from_fn(|stage| (ROUNDS[stage] * round).min(LONGEST_S[stage]));
+        Self { coarse: 2.0 * fine, coarse_seconds, fine, fine_seconds, mean_seconds, means: 6, eddies: 1.0 }
+    }
+
+    /// The same on the coarse grid alone: a tenth of the cost.
+    #[must_use]
+    pub fn coarsely(self) -> Self {
+        Self { fine: self.coarse, ..self }
     }
 }
 
 /// A mean flow.
 #[derive(Clone, Debug)]
 pub struct Settled {
-    /// Where its numbers stand.
-    pub grid: Grid,
-    /// Mean speeds by axis, m/s, on the lower faces of the cells.
-    pub speeds: [Vec<f32>; 3],
-    /// How far the two halves of the mean differ: the root of the mean squared difference over that of the mean speed. Above
-    /// some tenths the flow has not chosen its way, and may not.
+    /// The mean of the last two means.
+    pub mean: Field,
+    /// All means that were taken, in order: one after the other where the flow does not choose its way.
+    pub means: Vec<Field>,
+    /// How far the last two means differ: the root of the mean squared difference over that of the mean speed.
     pub drift: f32,
+}
+
+/// Two means in a row that differ by less are one flow.
+pub const STEADY: f32 = 0.15;
+
+impl Settled {
+    /// The flow did not come to rest: what is told of it is told of all its means.
+    pub fn is_unsteady(&self) -> bool {
+        self.drift > STEADY
+    }
 }
 
 impl Scene {
@@ -44,41 +75,59 @@ impl Scene {
     ///
     /// Returns `None` when it was broken off.
     pub fn settle(&self, settings: &Settings, mut progress: impl FnMut(f32) -> ControlFlow<()>) -> Option<Settled> {
-        let total = settings.coarse_seconds + settings.fine_seconds + settings.mean_seconds;
-        let mut coarse = self.at_rest(settings.coarse);
-        run(&mut coarse, settings.coarse_seconds, |seconds, _, _| progress(seconds / total))?;
-        let mut fine = self.at_rest(settings.fine);
-        fine.begin_as(&coarse);
-        let before = settings.coarse_seconds;
-        run(&mut fine, settings.fine_seconds, |seconds, _, _| progress((before + seconds) / total))?;
-        let before = before + settings.fine_seconds;
-        let half = settings.mean_seconds / 2.0;
-        let mut halves: [[Vec<f32>; 3]; 2] = std::array::from_fn(|_| std::array::from_fn(|_| fine.grid().zeros()));
-        for (index, sums) in halves.iter_mut().enumerate() {
-            let before = before + half * index as f32;
-            run(&mut fine, half, |seconds, dt, flow| {
-                for (axis, sum) in sums.iter_mut().enumerate() {
-                    sum.iter_mut().zip(flow.speed(axis)).for_each(|(sum, speed)| *sum += speed * dt / half);
+        let Settings { coarse_seconds, fine_seconds, mean_seconds, eddies, .. } = *settings;
+        let total = coarse_seconds + fine_seconds + mean_seconds * settings.means.max(2) as f32;
+        let mut flow = self.at_rest(settings.coarse, eddies);
+        run(&mut flow, coarse_seconds, |seconds, _, _| progress(seconds / total))?;
+        let mut before = coarse_seconds;
+        if settings.fine < settings.coarse {
+            let mut fine = self.at_rest(settings.fine, eddies);
+            fine.begin_as(&flow);
+            flow = fine;
+            run(&mut flow, fine_seconds, |seconds, _, _| progress((before + seconds) / total))?;
+            before += fine_seconds;
+        }
+        let mut sums: Vec<[Vec<f32>; 3]> = Vec::new();
+        let drift = loop {
+            let grid = *flow.grid();
+            let mut sum: [Vec<f32>; 3] = std::array::from_fn(|_| grid.zeros());
+            run(&mut flow, mean_seconds, |seconds, dt, flow| {
+                for (axis, sum) in sum.iter_mut().enumerate() {
+                    sum.iter_mut().zip(flow.speed(axis)).for_each(|(sum, speed)| *sum += speed * dt / mean_seconds);
                 }
                 progress((before + seconds) / total)
             })?;
-        }
-        let [first, second] = halves;
-        let (mut apart, mut together) = (0.0_f64, 0.0_f64);
-        for row in fine.grid().rows() {
-            for (one, other) in first.iter().zip(&second) {
-                for (one, other) in one[row.clone()].iter().zip(&other[row.clone()]) {
-                    apart += f64::from(one - other).powi(2);
-                    together += f64::from((one + other) / 2.0).powi(2);
-                }
+            before += mean_seconds;
+            let drift = sums.last().map(|last| apart(&grid, last, &sum));
+            sums.push(sum);
+            if let Some(drift) = drift.filter(|drift| *drift < STEADY || sums.len() >= settings.means) {
+                break drift;
+            }
+        };
+        let [.., one, other] = sums.as_slice() else { unreachable!("there are two means at least") };
+        let mean: [Vec<f32>; 3] = std::array::from_fn(|axis| {
+            let pairs = one[axis].iter().zip(&other[axis]);
+            pairs.map(|(one, other)| (one + other) / 2.0).collect()
+        });
+        let field = |speeds: &[Vec<f32>; 3]| Field::new(flow.grid(), speeds, flow.viscosity(), flow.solid());
+        Some(Settled { mean: field(&mean), means: sums.iter().map(field).collect(), drift })
+    }
+}
+
+/// Root of the mean squared difference of two flows over that of their mean.
+fn apart(grid: &Grid, one: &[Vec<f32>; 3], other: &[Vec<f32>; 3]) -> f32 {
+    let (mut apart, mut together) = (0.0_f64, 0.0_f64);
+    for row in grid.rows() {
+        for (one, other) in one.iter().zip(other) {
+            for (one, other) in one[row.clone()].iter().zip(&other[row.clone()]) {
+                apart += f64::from(one - other).powi(2);
+                together += f64::from((one + other) / 2.0).powi(2);
             }
         }
-        let speeds: [Vec<f32>; 3] =
-            std::array::from_fn(|axis: Axis| first[axis].iter().zip(&second[axis]).map(|(one, other)| (one + other) / 2.0).collect());
-        #[expect(clippy::cast_possible_truncation, reason = "a share")]
-        let drift = (apart / together.max(f64::MIN_POSITIVE)).sqrt() as f32;
-        Some(Settled { grid: *fine.grid(), speeds, drift })
     }
+    #[expect(clippy::cast_possible_truncation, reason = "a share")]
+    let drift = (apart / together.max(f64::MIN_POSITIVE)).sqrt() as f32;
+    drift
 }
 
 /// Moves the water on by so many seconds; after each step `then(seconds done, step, flow)`.

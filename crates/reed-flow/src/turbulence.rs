@@ -1,7 +1,7 @@
-//! Friction by turbulence, as a viscosity that stands still: what the jets present would stir up.
+//! Friction by turbulence, as a viscosity that stands still: what the movers present would stir up.
 
 use crate::grid::Grid;
-use crate::openings::Nozzle;
+use crate::openings::Movers;
 
 /// Viscosity of a round jet over the root of its thrust: Schlichting 1933, as in his *Boundary-Layer Theory*, from memory.
 const OF_A_JET: f32 = 0.0161;
@@ -11,27 +11,49 @@ const COMES_IN_CELLS: [f32; 2] = [5.0, 12.0];
 /// Within this distance of a wall eddies have less room, m.
 const NEAR_WALL_M: f32 = 0.05;
 
-/// Viscosity in every cell, m²/s: the molecular one, and that of the jets, weighted by nearness.
-pub(crate) fn viscosity(grid: &Grid, molecular: f32, nozzles: &[Nozzle]) -> Vec<f32> {
+/// Something that stirs: a point, or an upright line.
+struct Stirrer {
+    foot: [f32; 3],
+    top: f32,
+    /// Root of its thrust over density, m²/s.
+    root: f32,
+}
+
+impl Stirrer {
+    fn all(movers: &Movers, depth: f32) -> Vec<Self> {
+        let point = |at: [f32; 3], thrust: f32| Self { foot: at, top: at[2], root: thrust.max(0.0).sqrt() };
+        let nozzles = movers.nozzles.iter().map(|nozzle| point(nozzle.at, nozzle.thrust()));
+        let pushes = movers.pushes.iter().map(|push| point(push.at, push.thrust));
+        let plumes = movers.plumes.iter().map(|plume| {
+            let rises = (depth - plume.foot[2]).max(0.0);
+            Self { foot: plume.foot, top: plume.foot[2] + rises, root: (plume.lift() * rises).sqrt() }
+        });
+        nozzles.chain(pushes).chain(plumes).collect()
+    }
+
+    fn squared_distance(&self, place: [f32; 3]) -> f32 {
+        let nearest = [self.foot[0], self.foot[1], place[2].clamp(self.foot[2], self.top.max(self.foot[2]))];
+        (0..3).map(|axis| (place[axis] - nearest[axis]).powi(2)).sum()
+    }
+}
+
+/// Viscosity in every cell, m²/s: the molecular one, and so many times that of the movers, weighted by nearness.
+pub(crate) fn viscosity(grid: &Grid, molecular: f32, movers: &Movers, times: f32) -> Vec<f32> {
+    let stirrers = Stirrer::all(movers, grid.cells[2] as f32 * grid.h);
     let mut field = vec![molecular; grid.len()];
-    for k in 0..grid.cells[2] {
-        for j in 0..grid.cells[1] {
-            for i in 0..grid.cells[0] {
-                let place = [i, j, k].map(|index| (index as f32 + 0.5) * grid.h);
-                field[grid.at(i, j, k)] += eddies(grid, place, nozzles);
-            }
-        }
+    for cell in grid.all() {
+        field[grid.at(cell[0], cell[1], cell[2])] += times * eddies(grid, grid.middle(cell), &stirrers);
     }
     field
 }
 
-fn eddies(grid: &Grid, place: [f32; 3], nozzles: &[Nozzle]) -> f32 {
+fn eddies(grid: &Grid, place: [f32; 3], stirrers: &[Stirrer]) -> f32 {
     let (mut weights, mut sum, mut nearest) = (0.0_f32, 0.0_f32, f32::INFINITY);
-    for nozzle in nozzles {
-        let apart = (0..3).map(|axis| (place[axis] - nozzle.at[axis]).powi(2)).sum::<f32>();
+    for stirrer in stirrers {
+        let apart = stirrer.squared_distance(place);
         let weight = 1.0 / (apart + grid.h * grid.h);
         weights += weight;
-        sum += weight * nozzle.thrust().sqrt();
+        sum += weight * stirrer.root;
         nearest = nearest.min(apart.sqrt());
     }
     if weights <= 0.0 {

@@ -14,7 +14,7 @@ fn the_driven_cavity_reaches_the_spectral_extrema() {
     let stick = [Wall::Stick([0.0; 3]); 2];
     let lid = [Wall::Stick([0.0; 3]), Wall::Stick([1.0, 0.0, 0.0])];
     let grid = Grid { cells: [n, 1, n], h: 1.0 / n as f32 };
-    let mut flow = Flow::at_rest(grid, [stick, [Wall::Slip; 2], lid], 0.01, |_, _, _| false);
+    let mut flow = Flow::at_rest(grid, [stick, [Wall::Slip; 2], lid], 0.01, |_| false);
     let mut seconds = 0.0;
     while seconds < 25.0 {
         let dt = flow.longest_step();

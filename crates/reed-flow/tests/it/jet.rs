@@ -1,6 +1,6 @@
 //! A round jet into still water: its thrust stays, its speed falls as one over the distance.
 
-use reed_flow::{Drain, Flow, Grid, Nozzle, Wall};
+use reed_flow::{Drain, Flow, Grid, Movers, Nozzle, Wall};
 
 /// Mouth of the nozzle, m, and the speed there, m/s.
 const BORE: f32 = 0.012;
@@ -13,8 +13,9 @@ fn jet(shift: f32) -> (Vec<f32>, Nozzle) {
     let at = [0.1 + shift, 0.25 + shift, 0.25 + shift];
     let flow = SPEED * std::f32::consts::PI * BORE * BORE / 4.0;
     let nozzle = Nozzle { at, towards: [1.0, 0.0, 0.0], flow, speed: SPEED };
-    let mut water = Flow::at_rest(GRID, [[Wall::Slip; 2]; 3], 1e-6, |_, _, _| false);
-    water.open(&[nozzle], &[Drain { at: [1.55, 0.05, 0.05], flow }]);
+    let mut water = Flow::at_rest(GRID, [[Wall::Slip; 2]; 3], 1e-6, |_| false);
+    let drains = vec![Drain { at: [1.55, 0.05, 0.05], flow, intake: 0 }];
+    water.open(&Movers { nozzles: vec![nozzle], drains, ..Movers::default() }, 1.0);
     let (mut seconds, mut summed, mut mean) = (0.0, 0.0, GRID.zeros());
     while seconds < 30.0 {
         let dt = water.longest_step();

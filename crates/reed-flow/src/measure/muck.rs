@@ -1,0 +1,163 @@
+//! Where muck goes: caught by an intake, or at rest where the bed is slow.
+//!
+//! Muck settles, rests where the water over the bed is too slow to lift it, and is lifted a few centimetres elsewhere, again and
+//! again. One pass alone spreads it nearly evenly and says little; after a dozen hops it lies where keepers find it.
+
+use crate::field::Field;
+use crate::measure::drifting::{Drifter, Met, scattered};
+use crate::openings::{Drain, Movers};
+
+/// What muck is like.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Muck {
+    /// How fast it sinks, m/s. Fish droppings and leftovers: 0.002 to 0.02, from memory.
+    pub sinks: f32,
+    /// Speed of the water over the bed that lifts it, m/s. Loose muck: 0.01 to 0.06, from memory.
+    pub lifted_at: f32,
+}
+
+impl Muck {
+    /// The kinds that are followed: each lifting speed with a slow and a fast sort.
+    pub const SINKS: [f32; 2] = [0.004, 0.01];
+    /// The lifting speeds that are tried, slowest first.
+    pub const LIFTED_AT: [f32; 3] = [0.01, 0.016, 0.03];
+}
+
+/// Parts of the bed in a map: along the length, along the depth.
+pub const BINS: [usize; 2] = [6, 3];
+
+/// What became of muck that began everywhere in the water.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Deposit {
+    /// Share that rests in each part of the bed, left to right and then front to back; with `caught` it sums to one.
+    pub rests: [[f32; BINS[0]]; BINS[1]],
+    /// Share caught by each intake.
+    pub caught: Vec<f32>,
+    /// Share that rests beside rock: within a hand's breadth of it.
+    pub beside_rock: f32,
+    /// Share of the open bed that lies as near to rock.
+    pub bed_beside_rock: f32,
+}
+
+/// How often muck is lifted before it counts as lying where it lies.
+const HOPS: usize = 12;
+/// Between these heights it is lifted, m.
+const LIFTED_BY: [f32; 2] = [0.01, 0.05];
+/// Longest time between two landings, s: what floats longer is dust.
+const LONGEST_FLIGHT: f32 = 300.0;
+/// What comes this near to a drain is caught, m.
+pub(crate) const CAUGHT_WITHIN: f32 = 0.03;
+/// A hand's breadth, m.
+const BESIDE: f32 = 0.08;
+
+/// Where a piece of muck ended.
+pub(crate) enum End {
+    /// On the ground at this place.
+    Rest([f32; 3]),
+    /// In this intake.
+    Caught(usize),
+}
+
+/// Follows one piece to its end; `passed` is told every place that it passes.
+pub(crate) fn follow(field: &Field, seed: u64, from: [f32; 3], muck: Muck, drains: &[Drain], mut passed: impl FnMut([f32; 3])) -> End {
+    let mut drifter = Drifter::new(field, seed, from, -muck.sinks);
+    for _ in 0..HOPS {
+        let mut aloft = 0.0;
+        loop {
+            let (met, dt) = drifter.step();
+            aloft += dt;
+            passed(drifter.at);
+            if let Some(drain) = drains.iter().find(|drain| near(drifter.at, drain.at, CAUGHT_WITHIN)) {
+                return End::Caught(drain.intake);
+            }
+            if met == Met::Ground || aloft > LONGEST_FLIGHT {
+                break;
+            }
+        }
+        if field.speed_over(drifter.at) < muck.lifted_at {
+            break;
+        }
+        drifter.lift(LIFTED_BY);
+    }
+    End::Rest(drifter.at)
+}
+
+pub(crate) fn near(one: [f32; 3], other: [f32; 3], within: f32) -> bool {
+    (0..3).map(|axis| (one[axis] - other[axis]).powi(2)).sum::<f32>() < within * within
+}
+
+impl Deposit {
+    /// Follows so many pieces of muck, from everywhere in the water.
+    pub fn of(field: &Field, muck: Muck, movers: &Movers, pieces: usize) -> Self {
+        let caught = vec![0.0; movers.intakes()];
+        let mut deposit = Self { rests: [[0.0; BINS[0]]; BINS[1]], caught, beside_rock: 0.0, bed_beside_rock: bed_beside(field) };
+        let starts = scattered(field, pieces);
+        let each = 1.0 / starts.len().max(1) as f32;
+        let size = field.size();
+        for (seed, from) in starts.into_iter().enumerate() {
+            match follow(field, seed as u64, from, muck, &movers.drains, |_| ()) {
+                End::Caught(intake) => deposit.caught[intake] += each,
+                End::Rest(place) => {
+                    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a bin of a few")]
+                    let bin = |axis: usize| ((place[axis] / size[axis] * BINS[axis] as f32) as usize).min(BINS[axis] - 1);
+                    deposit.rests[bin(1)][bin(0)] += each;
+                    if is_beside_rock(field, place) {
+                        deposit.beside_rock += each;
+                    }
+                }
+            }
+        }
+        deposit
+    }
+
+    /// Half of this and half of another.
+    #[must_use]
+    pub fn mixed(&self, other: &Self) -> Self {
+        let half = |one: f32, other: f32| (one + other) / 2.0;
+        Self {
+            rests: std::array::from_fn(|row| std::array::from_fn(|column| half(self.rests[row][column], other.rests[row][column]))),
+            caught: self.caught.iter().zip(&other.caught).map(|(one, other)| half(*one, *other)).collect(),
+            beside_rock: half(self.beside_rock, other.beside_rock),
+            bed_beside_rock: half(self.bed_beside_rock, other.bed_beside_rock),
+        }
+    }
+
+    /// Share that rests anywhere on the bed.
+    pub fn resting(&self) -> f32 {
+        self.rests.iter().flatten().sum()
+    }
+
+    /// Share of what rests that lies between two shares of the length, 0 to 1.
+    pub fn share_between(&self, from: f32, to: f32) -> f32 {
+        let within = |index: usize| {
+            let (lower, upper) = (index as f32 / BINS[0] as f32, (index + 1) as f32 / BINS[0] as f32);
+            ((upper.min(to) - lower.max(from)) * BINS[0] as f32).max(0.0)
+        };
+        let there: f32 = self.rests.iter().flat_map(|row| row.iter().enumerate()).map(|(index, share)| share * within(index)).sum();
+        there / self.resting().max(f32::MIN_POSITIVE)
+    }
+}
+
+/// A place on the ground within a hand's breadth of rock at its own height or above.
+fn is_beside_rock(field: &Field, place: [f32; 3]) -> bool {
+    let h = field.grid().h;
+    let [i, j, k] = field.cell([place[0], place[1], place[2] + 0.5 * h]);
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a few cells")]
+    let reach = (BESIDE / h).round().max(1.0) as usize;
+    let [x, y, _] = field.grid().cells;
+    let (columns, rows) = (i.saturating_sub(reach)..(i + reach + 1).min(x), j.saturating_sub(reach)..(j + reach + 1).min(y));
+    rows.into_iter().any(|b| columns.clone().any(|a| field.is_solid([a, b, k])))
+}
+
+/// Share of the open bed within a hand's breadth of rock.
+fn bed_beside(field: &Field) -> f32 {
+    let grid = *field.grid();
+    let open = grid.all().take_while(|cell| cell[2] == 0).filter(|cell| !field.is_solid(*cell));
+    let (mut beside, mut all) = (0.0_f32, 0.0_f32);
+    for cell in open {
+        let [x, y, _] = grid.middle(cell);
+        all += 1.0;
+        beside += if is_beside_rock(field, [x, y, 0.0]) { 1.0 } else { 0.0 };
+    }
+    beside / all.max(1.0)
+}

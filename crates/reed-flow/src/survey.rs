@@ -1,0 +1,210 @@
+//! All measures of a scene, each with how far it can be trusted.
+//!
+//! The flow is settled with eddies half, once and twice as strong as they are thought to be, and on a grid of twice the spacing;
+//! muck is followed with three speeds that lift it. A number that comes out the same under all of these may be told as one
+//! number. The others are told as a band.
+
+use std::ops::ControlFlow;
+use std::sync::Mutex;
+use std::sync::atomic::{AtomicUsize, Ordering};
+
+use crate::field::Field;
+use crate::measure::{self, BINS, BedCurrent, Deposit, Muck, Place, Places, Rise};
+use crate::scene::Scene;
+use crate::settle::{Settings, Settled};
+
+/// A number under all assumptions.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Band {
+    /// The least.
+    pub low: f32,
+    /// Under the assumptions thought best.
+    pub likely: f32,
+    /// The most.
+    pub high: f32,
+}
+
+/// What is told of a scene.
+#[derive(Clone, Debug)]
+pub struct Survey {
+    /// The flow under the assumptions thought best.
+    pub field: Field,
+    /// Some flow did not come to rest: the loop may turn now this way, now that.
+    pub unsteady: bool,
+    /// Water through all intakes in an hour over the water there is.
+    pub turnover: f32,
+    /// Mean speed just below the surface, m/s.
+    pub surface_speed: Band,
+    /// How briskly the surface is renewed, 1/s.
+    pub surface_renewal: Band,
+    /// Mean speed of all water, m/s.
+    pub mean_speed: Band,
+    /// Share of all water that is slower than [`measure::SLOW`].
+    pub slow: Band,
+    /// The same of the left, the middle and the right third.
+    pub slow_thirds: [Band; 3],
+    /// Seconds that 95 % of the water have at most been away from the surface.
+    pub since_surface: Band,
+    /// How the loop turns: see [`measure::loop_turns`].
+    pub loop_turns: Band,
+    /// Share of the thrust that outlets spend against each other.
+    pub facing: f32,
+    /// The current over the parts of the bed, under the assumptions thought best.
+    pub bed: [[BedCurrent; BINS[0]]; BINS[1]],
+    /// Share of all muck that comes to rest.
+    pub muck_rests: Band,
+    /// The same in each part of the bed.
+    pub rests: [[Band; BINS[0]]; BINS[1]],
+    /// Share of the resting muck that lies beside rock, over the share of the bed that does; above one rock gathers it. Zero
+    /// without rock.
+    pub shadow: Band,
+    /// Share of all muck that each intake catches.
+    pub caught: Vec<Band>,
+    /// Share of micro-bubbles from outlets and air stones that each intake takes in.
+    pub bubbles: Vec<Band>,
+    /// Where one more intake would do best under the assumptions thought best, best first.
+    pub places: Vec<Place>,
+}
+
+impl Band {
+    /// Of numbers of which the first is thought best.
+    ///
+    /// # Panics
+    /// If there is none.
+    pub fn of(numbers: impl IntoIterator<Item = f32>) -> Self {
+        let mut numbers = numbers.into_iter();
+        let likely = numbers.next().expect("there is an assumption thought best");
+        let band = Self { low: likely, likely, high: likely };
+        numbers.fold(band, |band, number| Self { low: band.low.min(number), high: band.high.max(number), ..band })
+    }
+
+    /// The whole band lies below the other one.
+    pub fn is_below(&self, other: &Self) -> bool {
+        self.high < other.low
+    }
+}
+
+/// Strengths of the eddies, the one thought best first.
+const EDDIES: [f32; 3] = [1.0, 0.5, 2.0];
+/// Pieces of muck of each sort under each assumption: shares are good to some 2 %.
+const PIECES: usize = 300;
+/// Bubbles from each source.
+const BUBBLES: usize = 100;
+/// Particles that are followed back to the surface.
+const BACK: usize = 200;
+/// How many places are kept, and how far apart, m.
+const BEST: (usize, f32) = (5, 0.12);
+/// The share of progress that a flow takes, the rest being measures.
+const SETTLED_AT: f32 = 0.9;
+
+/// What one flow gives.
+struct Seen {
+    surface_speed: f32,
+    surface_renewal: f32,
+    mean_speed: f32,
+    slow: f32,
+    slow_thirds: [f32; 3],
+    since_surface: f32,
+    loop_turns: f32,
+    bubbles: Vec<f32>,
+    /// The lifting speed thought best first.
+    deposits: Vec<Deposit>,
+}
+
+impl Scene {
+    /// Settles and measures the scene under all assumptions, on so many threads; the result does not depend on how many.
+    /// `progress` is told the share done, and may break off.
+    ///
+    /// Returns `None` when it was broken off.
+    pub fn survey(&self, threads: usize, progress: &(dyn Fn(f32) -> ControlFlow<()> + Sync)) -> Option<Survey> {
+        let best = Settings::of(self);
+        let fine = EDDIES.map(|eddies| Settings { eddies, ..best });
+        let all: Vec<Settings> = fine.into_iter().chain([best.coarsely()]).collect();
+        let (next, done) = (AtomicUsize::new(0), Mutex::new((vec![0.0_f32; all.len()], ControlFlow::Continue(()))));
+        let results: Mutex<Vec<Option<(Settled, Vec<Seen>)>>> = Mutex::new(all.iter().map(|_| None).collect());
+        let report = |index: usize, share: f32| {
+            let mut done = done.lock().expect("no thread panics with it");
+            done.0[index] = share;
+            if done.1.is_continue() {
+                done.1 = progress(done.0.iter().sum::<f32>() / all.len() as f32);
+            }
+            done.1
+        };
+        std::thread::scope(|scope| {
+            for _ in 0..threads.clamp(1, all.len()) {
+                scope.spawn(|| {
+                    while let Some((index, settings)) = Some(next.fetch_add(1, Ordering::Relaxed)).and_then(|at| Some((at, all.get(at)?))) {
+                        let Some(settled) = self.settle(settings, |share| report(index, SETTLED_AT * share)) else { return };
+                        // One after the other where the flow does not choose its way.
+                        let fields = if settled.is_unsteady() { &settled.means[..] } else { std::slice::from_ref(&settled.mean) };
+                        let seen = fields.iter().map(|field| self.see(field)).collect();
+                        results.lock().expect("no thread panics with it")[index] = Some((settled, seen));
+                        if report(index, 1.0).is_break() {
+                            return;
+                        }
+                    }
+                });
+            }
+        });
+        let results: Option<Vec<_>> = results.into_inner().expect("no thread panicked").into_iter().collect();
+        Some(self.sum_up(results?))
+    }
+
+    /// Everything measured on one flow.
+    fn see(&self, field: &Field) -> Seen {
+        let third = |index: u8| measure::slow_share(field, f32::from(index) / 3.0, f32::from(index + 1) / 3.0);
+        let [slowest, middle, fastest] = Muck::LIFTED_AT;
+        let deposit = |lifted_at: f32| {
+            let of = Muck::SINKS.map(|sinks| Deposit::of(field, Muck { sinks, lifted_at }, &self.movers, PIECES));
+            let [one, other] = of;
+            one.mixed(&other)
+        };
+        Seen {
+            surface_speed: measure::surface_speed(field),
+            surface_renewal: measure::surface_renewal(field),
+            mean_speed: measure::mean_speed(field),
+            slow: measure::slow_share(field, 0.0, 1.0),
+            slow_thirds: [third(0), third(1), third(2)],
+            since_surface: measure::seconds_since_surface(&field.reversed(), 0.95, BACK),
+            loop_turns: measure::loop_turns(field),
+            bubbles: measure::taken_in(field, &self.movers.bubble_sources(), Rise::Micro, &self.movers.drains, BUBBLES),
+            deposits: [middle, slowest, fastest].map(deposit).to_vec(),
+        }
+    }
+
+    fn sum_up(&self, results: Vec<(Settled, Vec<Seen>)>) -> Survey {
+        let unsteady = results.iter().any(|(settled, _)| settled.is_unsteady());
+        let seen: Vec<&Seen> = results.iter().flat_map(|(_, seen)| seen).collect();
+        let band = |of: &dyn Fn(&Seen) -> f32| Band::of(seen.iter().map(|seen| of(seen)));
+        let over_muck = |of: &dyn Fn(&Deposit) -> f32| Band::of(seen.iter().flat_map(|seen| &seen.deposits).map(of));
+        let per_hour: f32 = 3600.0 * self.movers.drains.iter().map(|drain| drain.flow).sum::<f32>();
+        let shadow = |deposit: &Deposit| {
+            let expected = deposit.resting() * deposit.bed_beside_rock;
+            if expected > 0.0 { deposit.beside_rock / expected } else { 0.0 }
+        };
+        let intakes = 0..self.movers.intakes();
+        let field = results[0].0.mean.clone();
+        let muck = Muck::SINKS.map(|sinks| Muck { sinks, lifted_at: Muck::LIFTED_AT[1] });
+        let places = Places::scored(&field, &muck, &self.movers.bubble_sources(), &self.movers.drains, 2 * PIECES);
+        Survey {
+            unsteady,
+            turnover: per_hour / self.volume(),
+            surface_speed: band(&|seen| seen.surface_speed),
+            surface_renewal: band(&|seen| seen.surface_renewal),
+            mean_speed: band(&|seen| seen.mean_speed),
+            slow: band(&|seen| seen.slow),
+            slow_thirds: std::array::from_fn(|third| band(&|seen| seen.slow_thirds[third])),
+            since_surface: band(&|seen| seen.since_surface),
+            loop_turns: band(&|seen| seen.loop_turns),
+            facing: measure::facing(&self.movers),
+            bed: measure::bed_current(&field),
+            muck_rests: over_muck(&Deposit::resting),
+            rests: std::array::from_fn(|row| std::array::from_fn(|column| over_muck(&|deposit| deposit.rests[row][column]))),
+            shadow: over_muck(&shadow),
+            caught: intakes.clone().map(|intake| over_muck(&|deposit| deposit.caught[intake])).collect(),
+            bubbles: intakes.map(|intake| band(&|seen| seen.bubbles[intake])).collect(),
+            places: places.best(BEST.0, BEST.1),
+            field,
+        }
+    }
+}
