@@ -136,12 +136,7 @@ impl Flow {
                 self.speeds[axis][at] = self.open[axis][at] * speed(axis, place);
             }
         }
-        for _ in 0..STIRRED_SOLVES {
-            self.project(1.0, STIRRED_SOLVER_STEPS, 0.0);
-        }
-        // What took the divergence out was no pressure that the water is under.
-        self.pressure.fill(0.0);
-        self.pressure_is_known = false;
+        self.clean();
     }
 
     /// Begins with the speeds of another flow of the same box, on whatever grid; what then diverges is taken out.
@@ -230,6 +225,23 @@ impl Flow {
             }
             add(&mut self.pressure[layer.clone()], to_pressure, &self.correction[layer]);
         }
+    }
+
+    /// Takes out what still diverges, down to what single precision can do.
+    pub fn clean(&mut self) {
+        for _ in 0..STIRRED_SOLVES {
+            self.project(1.0, STIRRED_SOLVER_STEPS, 0.0);
+        }
+        // What took the divergence out was no pressure that the water is under.
+        self.pressure.fill(0.0);
+        self.pressure_is_known = false;
+    }
+
+    /// These speeds, in place of its own, without what diverges.
+    pub(crate) fn cleaned(&mut self, speeds: [Vec<f32>; 3]) -> &[Vec<f32>; 3] {
+        self.speeds = speeds;
+        self.clean();
+        &self.speeds
     }
 
     /// Fills `scratch` with what each cell would gain through its six faces beyond what enters it, in m/s: h times the

@@ -109,8 +109,10 @@ impl Scene {
             let pairs = one[axis].iter().zip(&other[axis]);
             pairs.map(|(one, other)| (one + other) / 2.0).collect()
         });
-        let field = |speeds: &[Vec<f32>; 3]| Field::new(flow.grid(), speeds, flow.viscosity(), flow.solid());
-        Some(Settled { mean: field(&mean), means: sums.iter().map(field).collect(), drift })
+        let field = |speeds: &[Vec<f32>; 3], flow: &Flow| Field::new(flow.grid(), speeds, flow.viscosity(), flow.solid());
+        let means = sums.iter().map(|sum| field(sum, &flow)).collect();
+        let mean = flow.cleaned(mean).clone();
+        Some(Settled { mean: field(&mean, &flow), means, drift })
     }
 }
 

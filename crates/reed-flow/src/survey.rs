@@ -113,11 +113,10 @@ struct Seen {
 
 impl Scene {
     /// Settles and measures the scene under all assumptions, on so many threads; the result does not depend on how many.
-    /// `progress` is told the share done, and may break off.
+    /// `best` are the settings thought best, as of [`Settings::of`]. `progress` is told the share done, and may break off.
     ///
     /// Returns `None` when it was broken off.
-    pub fn survey(&self, threads: usize, progress: &(dyn Fn(f32) -> ControlFlow<()> + Sync)) -> Option<Survey> {
-        let best = Settings::of(self);
+    pub fn survey(&self, best: Settings, threads: usize, progress: &(dyn Fn(f32) -> ControlFlow<()> + Sync)) -> Option<Survey> {
         let fine = EDDIES.map(|eddies| Settings { eddies, ..best });
         let all: Vec<Settings> = fine.into_iter().chain([best.coarsely()]).collect();
         let (next, done) = (AtomicUsize::new(0), Mutex::new((vec![0.0_f32; all.len()], ControlFlow::Continue(()))));

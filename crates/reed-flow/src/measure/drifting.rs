@@ -42,6 +42,11 @@ impl<'a> Drifter<'a> {
         2.0 * self.rng.f32() - 1.0
     }
 
+    /// Something of this probability comes true.
+    pub(crate) fn chance(&mut self, probability: f32) -> bool {
+        self.rng.f32() < probability
+    }
+
     /// Lifts it to somewhere between these heights above where it is, m.
     pub(crate) fn lift(&mut self, [least, most]: [f32; 2]) {
         self.at[2] += least + (most - least) * self.rng.f32();

@@ -1,7 +1,8 @@
 //! Where muck goes: caught by an intake, or at rest where the bed is slow.
 //!
 //! Muck settles, rests where the water over the bed is too slow to lift it, and is lifted a few centimetres elsewhere, again and
-//! again. One pass alone spreads it nearly evenly and says little; after a dozen hops it lies where keepers find it.
+//! again. One pass alone spreads it nearly evenly and says little; after a dozen hops it lies where keepers find it. The mean
+//! flow lifts by chance, as the square of its speed over the one that always lifts: gusts and fish do the rest.
 
 use crate::field::Field;
 use crate::measure::drifting::{Drifter, Met, scattered};
@@ -12,7 +13,8 @@ use crate::openings::{Drain, Movers};
 pub struct Muck {
     /// How fast it sinks, m/s. Fish droppings and leftovers: 0.002 to 0.02, from memory.
     pub sinks: f32,
-    /// Speed of the water over the bed that lifts it, m/s. Loose muck: 0.01 to 0.06, from memory.
+    /// Mean speed of the water over the bed at which it never stays, m/s. Gusts lift loose muck at 0.01 to 0.06, from memory;
+    /// the mean speed of water that gusts so is lower.
     pub lifted_at: f32,
 }
 
@@ -74,7 +76,7 @@ pub(crate) fn follow(field: &Field, seed: u64, from: [f32; 3], muck: Muck, drain
                 break;
             }
         }
-        if field.speed_over(drifter.at) < muck.lifted_at {
+        if !drifter.chance((field.speed_over(drifter.at) / muck.lifted_at).powi(2)) {
             break;
         }
         drifter.lift(LIFTED_BY);

@@ -2,7 +2,7 @@
 
 use std::f32::consts::PI;
 
-use reed_flow::{Flow, Grid, Wall};
+use reed_flow::{Drain, Flow, Grid, Movers, Nozzle, Wall};
 
 const SLIP: [[Wall; 2]; 3] = [[Wall::Slip; 2]; 3];
 
@@ -79,4 +79,42 @@ fn mirrored_water_flows_mirrored() {
         }
     }
     assert!(fastest > 0.01 && most < 2e-3 * fastest, "{most} of {fastest}");
+}
+
+/// In a long shallow box a slow lid drags water along and as much comes back below: between plates the sum of Couette's and
+/// Poiseuille's profiles without net flow, u = U (3 ζ² − 2 ζ), ζ the height over that of the lid (lubrication theory, the closed
+/// form).
+#[test]
+fn a_slow_lid_over_a_shallow_box_gives_couettes_and_poiseuilles_profile() {
+    let (length, n) = (96, 24);
+    let h = 1.0 / n as f32;
+    let stick = Wall::Stick([0.0; 3]);
+    let walls = [[stick; 2], [Wall::Slip; 2], [stick, Wall::Stick([0.01, 0.0, 0.0])]];
+    let mut flow = Flow::at_rest(Grid { cells: [length, 1, n], h }, walls, 1.0, |_| false);
+    run(&mut flow, 0.6);
+    for k in 0..n {
+        let height = (k as f32 + 0.5) * h;
+        let (found, closed) = (flow.speed(0)[flow.grid().at(length / 2, 0, k)] / 0.01, 3.0 * height * height - 2.0 * height);
+        assert!((found - closed).abs() < 0.01, "{found} where {closed} belongs, {height} up");
+    }
+}
+
+/// What enters at one end goes through every cross-section and leaves at the other, to a hundred-thousandth.
+#[test]
+fn what_enters_goes_through_and_leaves() {
+    let mut flow = Flow::at_rest(Grid { cells: [32, 12, 12], h: 0.025 }, SLIP, 1e-6, |_| false);
+    let through = 2e-4;
+    let nozzle = Nozzle { at: [0.06, 0.15, 0.15], towards: [1.0, 0.3, 0.2], flow: through, speed: 0.8 };
+    let drains = vec![Drain { at: [0.74, 0.1, 0.1], flow: through, intake: 0 }];
+    flow.open(&Movers { nozzles: vec![nozzle], drains, ..Movers::default() }, 1.0);
+    run(&mut flow, 10.0);
+    assert!(flow.divergence() < 1e-3, "moving: {}", flow.divergence());
+    flow.clean();
+    assert!(flow.divergence() < 1e-5, "at rest: {}", flow.divergence());
+    let grid = *flow.grid();
+    for i in [10, 16, 22] {
+        let across = (0..12).flat_map(|k| (0..12).map(move |j| grid.at(i, j, k)));
+        let sum: f64 = across.map(|at| f64::from(flow.speed(0)[at] * grid.h * grid.h)).sum();
+        assert!((sum / f64::from(through) - 1.0).abs() < 1e-5, "{sum} of {through} m³/s");
+    }
 }
