@@ -152,15 +152,7 @@ fn apply(layer: Range<usize>, strides: [usize; 3], open: &[Vec<f32>; 3], own: &[
 
 /// Fills `out`, a layer, with by how much the right side is missed.
 #[multiversion(targets("x86_64+avx2"))]
-fn misses(
-    layer: Range<usize>,
-    strides: [usize; 3],
-    open: &[Vec<f32>; 3],
-    own: &[f32],
-    values: &[f32],
-    right: &[f32],
-    out: &mut [f32],
-) {
+fn misses(layer: Range<usize>, strides: [usize; 3], open: &[Vec<f32>; 3], own: &[f32], values: &[f32], right: &[f32], out: &mut [f32]) {
     let n = layer.len();
     let (own, here) = (&own[layer.clone()][..n], &values[layer.clone()][..n]);
     let (right, out) = (&right[layer.clone()][..n], &mut out[..n]);

@@ -118,7 +118,11 @@ mod tests {
         let post = Solid { foot: [0.2, 0.2, 0.0], height: 0.3, outline: Outline::Circle(0.05) };
         assert!(post.holds([0.23, 0.2, 0.29], 0.0) && !post.holds([0.24, 0.24, 0.1], 0.0) && !post.holds([0.2, 0.2, 0.31], 0.0));
         // A pane turned by a quarter lies along y, and is found by a grid however thin it is.
-        let pane = Solid { foot: [0.5, 0.25, 0.0], height: 0.3, outline: Outline::Rectangle { size: [0.4, 0.004], turn: 1.570_796 } };
+        let pane = Solid {
+            foot: [0.5, 0.25, 0.0],
+            height: 0.3,
+            outline: Outline::Rectangle { size: [0.4, 0.004], turn: std::f32::consts::FRAC_PI_2 },
+        };
         assert!(pane.holds([0.5, 0.4, 0.1], 0.0) && !pane.holds([0.51, 0.4, 0.1], 0.0) && pane.holds([0.51, 0.4, 0.1], 0.025));
         let scene = Scene { size: [1.01, 0.5, 0.46], solids: vec![rock], ..Scene::default() };
         let grid = scene.grid(0.025);

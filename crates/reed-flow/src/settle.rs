@@ -5,6 +5,7 @@ use std::ops::ControlFlow;
 use crate::field::Field;
 use crate::flow::Flow;
 use crate::grid::Grid;
+use crate::lanes::add;
 use crate::scene::Scene;
 
 /// How to settle. Raising a time costs in proportion; halving the fine spacing sixteenfold.
@@ -93,7 +94,7 @@ impl Scene {
             let mut sum: [Vec<f32>; 3] = std::array::from_fn(|_| grid.zeros());
             run(&mut flow, mean_seconds, |seconds, dt, flow| {
                 for (axis, sum) in sum.iter_mut().enumerate() {
-                    sum.iter_mut().zip(flow.speed(axis)).for_each(|(sum, speed)| *sum += speed * dt / mean_seconds);
+                    grid.layers().for_each(|layer| add(&mut sum[layer.clone()], dt / mean_seconds, &flow.speed(axis)[layer]));
                 }
                 progress((before + seconds) / total)
             })?;

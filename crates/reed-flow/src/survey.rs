@@ -97,7 +97,13 @@ const BEST: (usize, f32) = (5, 0.12);
 /// The share of progress that a flow takes, the rest being measures.
 const SETTLED_AT: f32 = 0.9;
 
-/// What one flow gives.
+/// A flow with what it gives: one set of measures, or one to each of its means where it does not come to rest.
+struct Outcome {
+    settled: Settled,
+    seen: Vec<Seen>,
+}
+
+/// What one field gives.
 struct Seen {
     surface_speed: f32,
     surface_renewal: f32,
@@ -120,7 +126,7 @@ impl Scene {
         let fine = EDDIES.map(|eddies| Settings { eddies, ..best });
         let all: Vec<Settings> = fine.into_iter().chain([best.coarsely()]).collect();
         let (next, done) = (AtomicUsize::new(0), Mutex::new((vec![0.0_f32; all.len()], ControlFlow::Continue(()))));
-        let results: Mutex<Vec<Option<(Settled, Vec<Seen>)>>> = Mutex::new(all.iter().map(|_| None).collect());
+        let results: Mutex<Vec<Option<Outcome>>> = Mutex::new(all.iter().map(|_| None).collect());
         let report = |index: usize, share: f32| {
             let mut done = done.lock().expect("no thread panics with it");
             done.0[index] = share;
@@ -137,7 +143,7 @@ impl Scene {
                         // One after the other where the flow does not choose its way.
                         let fields = if settled.is_unsteady() { &settled.means[..] } else { std::slice::from_ref(&settled.mean) };
                         let seen = fields.iter().map(|field| self.see(field)).collect();
-                        results.lock().expect("no thread panics with it")[index] = Some((settled, seen));
+                        results.lock().expect("no thread panics with it")[index] = Some(Outcome { settled, seen });
                         if report(index, 1.0).is_break() {
                             return;
                         }
@@ -146,7 +152,7 @@ impl Scene {
             }
         });
         let results: Option<Vec<_>> = results.into_inner().expect("no thread panicked").into_iter().collect();
-        Some(self.sum_up(results?))
+        Some(self.sum_up(&results?))
     }
 
     /// Everything measured on one flow.
@@ -171,9 +177,9 @@ impl Scene {
         }
     }
 
-    fn sum_up(&self, results: Vec<(Settled, Vec<Seen>)>) -> Survey {
-        let unsteady = results.iter().any(|(settled, _)| settled.is_unsteady());
-        let seen: Vec<&Seen> = results.iter().flat_map(|(_, seen)| seen).collect();
+    fn sum_up(&self, results: &[Outcome]) -> Survey {
+        let unsteady = results.iter().any(|outcome| outcome.settled.is_unsteady());
+        let seen: Vec<&Seen> = results.iter().flat_map(|outcome| &outcome.seen).collect();
         let band = |of: &dyn Fn(&Seen) -> f32| Band::of(seen.iter().map(|seen| of(seen)));
         let over_muck = |of: &dyn Fn(&Deposit) -> f32| Band::of(seen.iter().flat_map(|seen| &seen.deposits).map(of));
         let per_hour: f32 = 3600.0 * self.movers.drains.iter().map(|drain| drain.flow).sum::<f32>();
@@ -182,7 +188,7 @@ impl Scene {
             if expected > 0.0 { deposit.beside_rock / expected } else { 0.0 }
         };
         let intakes = 0..self.movers.intakes();
-        let field = results[0].0.mean.clone();
+        let field = results[0].settled.mean.clone();
         let muck = Muck::SINKS.map(|sinks| Muck { sinks, lifted_at: Muck::LIFTED_AT[1] });
         let places = Places::scored(&field, &muck, &self.movers.bubble_sources(), &self.movers.drains, 2 * PIECES);
         Survey {

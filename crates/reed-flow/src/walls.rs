@@ -21,7 +21,7 @@ pub type Walls = [[Wall; 2]; 3];
 /// Across a wall no water goes: the face on it is set to zero and what lies behind is the mirrored opposite. Along a wall the
 /// speed behind it is what it is before it (slip), or as much beyond the wall's own speed as before it is short of it (stick).
 pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32]) {
-    for axis in 0..3 {
+    for (axis, sides) in walls.iter().enumerate() {
         let (n, step) = (grid.cells[axis], grid.strides()[axis]);
         for first in firsts(grid, axis) {
             if axis == component {
@@ -37,7 +37,7 @@ pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32
                 }
                 continue;
             }
-            for (side, wall) in walls[axis].iter().enumerate() {
+            for (side, wall) in sides.iter().enumerate() {
                 let (sign, offset) = match wall {
                     Wall::Slip | Wall::Rough(_) => (1.0, 0.0),
                     Wall::Stick(own) => (-1.0, 2.0 * own[component]),

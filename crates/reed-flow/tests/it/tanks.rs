@@ -31,7 +31,8 @@ fn flows(scene: &Scene) -> Vec<Field> {
     let best = Settings::of(scene);
     let all = [best, Settings { eddies: 0.5, ..best }, Settings { eddies: 2.0, ..best }, best.coarsely()];
     std::thread::scope(|scope| {
-        let running: Vec<_> = all.chunks(2).map(|half| scope.spawn(|| half.iter().map(|one| settled(scene, one).mean).collect::<Vec<_>>())).collect();
+        let running: Vec<_> =
+            all.chunks(2).map(|half| scope.spawn(|| half.iter().map(|one| settled(scene, one).mean).collect::<Vec<_>>())).collect();
         running.into_iter().flat_map(|half| half.join().expect("it settles")).collect()
     })
 }
@@ -96,7 +97,8 @@ fn the_best_place_for_an_intake_is_low_at_the_outlets_end_with_few_bubbles() {
     for place in &best {
         assert!(place.at[0] < 0.4 && place.at[2] < 0.15 && place.bubbles < 0.05, "{best:?}");
     }
-    let there = |at: [f32; 3]| places.all.iter().min_by(|a, b| apart(a.at, at).total_cmp(&apart(b.at, at))).expect("there are places").score();
+    let there =
+        |at: [f32; 3]| places.all.iter().min_by(|a, b| apart(a.at, at).total_cmp(&apart(b.at, at))).expect("there are places").score();
     assert!(best[0].score() > 2.0 * there(LOW_AT_RIGHT_END), "{best:?} against {}", there(LOW_AT_RIGHT_END));
 }
 
@@ -183,7 +185,9 @@ fn a_survey_is_the_same_on_one_thread_and_on_two() {
     let quick = Settings { coarse_seconds: 40.0, ..Settings::of(&scene).coarsely() };
     let survey = |threads| scene.survey(quick, threads, &|_| ControlFlow::Continue(())).expect("nobody breaks it off");
     let (one, two) = (survey(1), survey(2));
-    for (a, b) in [(one.surface_speed, two.surface_speed), (one.slow, two.slow), (one.muck_rests, two.muck_rests), (one.caught[0], two.caught[0])] {
+    for (a, b) in
+        [(one.surface_speed, two.surface_speed), (one.slow, two.slow), (one.muck_rests, two.muck_rests), (one.caught[0], two.caught[0])]
+    {
         assert!(a == b && a.low <= a.likely && a.likely <= a.high && a.low < a.high, "{a:?} {b:?}");
     }
     assert_eq!(one.field.nodes(), two.field.nodes());
