@@ -142,6 +142,7 @@ impl CaseFile {
             now: self.choice().and_then(|choice| choice.done_wall).unwrap_or(now),
             answers: self.answers.iter().filter(answer_counts).cloned().collect(),
             readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
+            flow: self.flow.clone(),
             units: self.units,
         }
     }

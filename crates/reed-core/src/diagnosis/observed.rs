@@ -3,6 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::finding::{Finding, Kind};
+use crate::flow::Facts;
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::{Temperature, Units};
 
@@ -81,6 +82,8 @@ pub struct Observed {
     pub answers: Vec<Answered>,
     /// Readings, oldest first.
     pub readings: Vec<Reading>,
+    /// What the flow model found in the tank as drawn, if it has been through.
+    pub flow: Option<Facts>,
     /// Units in which sentences about them are written.
     pub units: Units,
 }
@@ -88,7 +91,7 @@ pub struct Observed {
 impl Observed {
     /// Nothing seen yet.
     pub const fn nothing(now: DateTime) -> Self {
-        Self { now, answers: Vec::new(), readings: Vec::new(), units: Units::BASE }
+        Self { now, answers: Vec::new(), readings: Vec::new(), flow: None, units: Units::BASE }
     }
 
     /// The answer to this finding, if there is one.

@@ -7,7 +7,7 @@ pub(super) use readings::{expected_temperature, oxygen_spread};
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::distress::RUNGS;
-use super::finding::{self, Finding, Kind, events, filter, upkeep};
+use super::finding::{self, Finding, Kind, Told, events, filter, upkeep};
 use super::observed::{Answer, Answered, Observed};
 use super::space::{Candidate, Space};
 use crate::forecast::DOUBTS;
@@ -44,6 +44,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             Kind::Estimated(sureness) => {
                 pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
             }
+            Kind::Modelled(tell) => pieces.extend(observed.flow.as_ref().and_then(tell).map(|told| modelled(space, known, told))),
             Kind::Read(limit) => pieces.extend(readings::against_limit(space, observed, known, limit)),
             // The others are answered, or computed from several readings, below.
             Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
@@ -51,8 +52,12 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     }
     pieces.extend(age_of_tank(space, tank, observed));
     let flat = &finding::places::SURFACE_FLAT;
-    if tank.surface <= crate::tank::Surface::Still && observed.answer(flat).is_none() {
-        pieces.push(sign(space, flat, 1.0, Origin::File));
+    if observed.answer(flat).is_none() {
+        if tank.surface <= crate::tank::Surface::Still {
+            pieces.push(sign(space, flat, 1.0, Origin::File));
+        } else if let Some(facts) = &observed.flow {
+            pieces.push(modelled(space, flat, finding::flow::surface_is_flat(facts)));
+        }
     }
     for answered in &observed.answers {
         match answered.finding.kind {
@@ -66,7 +71,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             }
             Kind::Event { .. } => pieces.push(event(space, answered, observed, Origin::Seen)),
             // Rungs are one piece together; what is read off the file or computed is not answered.
-            Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Read(_) | Kind::Computed => {}
+            Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Modelled(_) | Kind::Read(_) | Kind::Computed => {}
         }
     }
     pieces.extend(ladder(space, observed));
@@ -112,6 +117,11 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
     };
     let says = if sureness > 0.5 { finding.says } else { finding.says_not };
     Piece { origin, says: says.to_owned(), likelihoods }
+}
+
+/// A sign by the flow model, said with its number and band.
+fn modelled(space: &Space, finding: &Finding, told: Told) -> Piece {
+    Piece { says: told.says, ..sign(space, finding, told.sureness, Origin::Computed) }
 }
 
 /// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.

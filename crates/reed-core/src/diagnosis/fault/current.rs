@@ -3,7 +3,7 @@
 
 use super::Strength::{NearlyAlways, Often, Usually};
 use super::{Fault, Need, Precedes, Rate};
-use crate::diagnosis::finding::{computed, current, fish, places, upkeep};
+use crate::diagnosis::finding::{computed, current, fish, flow, places, upkeep};
 use crate::tank::Tank;
 use crate::tank::thing::ThingKind;
 
@@ -41,6 +41,8 @@ pub static INTAKE_MISPLACED: Fault = Fault {
         (&current::MUCK_ONE_PILE, Often),
         (&places::MUCK_EVERYWHERE, Often),
         (&current::FAST_FAR_END, Often),
+        (&flow::INTAKE_CAPTURE, NearlyAlways),
+        (&flow::INTAKE_BUBBLES, Often),
     ],
     seen_by: &[&current::FOOD_PASSES_INTAKE],
     ..Fault::BLANK
@@ -57,6 +59,7 @@ pub static OPPOSED_FLOW: Fault = Fault {
         (&current::MUCK_ONE_PILE, NearlyAlways),
         (&current::FOOD_RESTS_BETWEEN, NearlyAlways),
         (&computed::INTAKES_AT_BOTH_ENDS, NearlyAlways),
+        (&flow::LOOP_OPPOSED, Usually),
     ],
     events: &[Precedes { event: &upkeep::SECOND_FILTER_ADDED, strength: Usually, window_days: 90.0 }],
     seen_by: &[&current::FOOD_RESTS_BETWEEN],
@@ -73,7 +76,7 @@ pub static STRUCTURE_SHADOW: Fault = Fault {
         else_out: "The tank file lists no rock or root.",
         met: |tank| some(tank, |kind| matches!(kind, ThingKind::Rock(_))),
     }),
-    signs: &[(&current::MUCK_BEHIND_STRUCTURE, NearlyAlways)],
+    signs: &[(&current::MUCK_BEHIND_STRUCTURE, NearlyAlways), (&flow::MUCK_BESIDE_ROCK, Usually), (&flow::DEAD_VOLUME, Often)],
     seen_by: &[&current::MUCK_BEHIND_STRUCTURE],
     ..Fault::BLANK
 };
@@ -88,7 +91,12 @@ pub static FLOW_TOO_LOW: Fault = Fault {
         else_out: "By the tank file the clean filters move the water at least three times an hour, or a powerhead does.",
         met: Tank::has_little_flow,
     }),
-    signs: &[(&places::MUCK_EVERYWHERE, NearlyAlways), (&current::FOOD_PASSES_INTAKE, Usually)],
+    signs: &[
+        (&places::MUCK_EVERYWHERE, NearlyAlways),
+        (&current::FOOD_PASSES_INTAKE, Usually),
+        (&flow::DEAD_VOLUME, Usually),
+        (&flow::INTAKE_CAPTURE, Often),
+    ],
     seen_by: &[&current::FOOD_PASSES_INTAKE],
     ..Fault::BLANK
 };

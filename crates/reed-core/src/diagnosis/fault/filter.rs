@@ -4,7 +4,7 @@
 
 use super::Strength::{NearlyAlways, Often, Seldom, Usually};
 use super::{Fault, Need, Precedes, Rate};
-use crate::diagnosis::finding::{computed, events, filter, fish, upkeep};
+use crate::diagnosis::finding::{computed, events, filter, fish, flow, upkeep};
 use crate::tank::thing::ThingKind;
 use crate::tank::{FilterKind, Planting, Tank};
 
@@ -320,6 +320,7 @@ pub static AIR_SOURCE_NEAR_INTAKE: Fault = Fault {
     }),
     signs: &[
         (&filter::AIR_SOURCE_NEAR_INTAKE, NearlyAlways),
+        (&flow::INTAKE_BUBBLES, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
     ],

@@ -41,12 +41,14 @@ pub mod current;
 pub mod events;
 pub mod filter;
 pub mod fish;
+pub mod flow;
 pub mod limits;
 pub mod places;
 pub mod upkeep;
 
 use super::check::Check;
 use super::observed::Observed;
+use crate::flow::Facts;
 use crate::tank::Tank;
 
 /// Where a finding is seen: groups the questions and the drawing.
@@ -107,8 +109,19 @@ pub enum Kind {
     Read(&'static limits::Limit),
     /// Reckoned from the tank and its readings: how sure it is that it is so, 0 to 1; `None` where it cannot be said.
     Estimated(fn(&Tank, &Observed) -> Option<f64>),
+    /// Computed by the flow model from the drawing; `None` where it cannot be said.
+    Modelled(fn(&Facts) -> Option<Told>),
     /// Computed from several readings at once, each in its own way.
     Computed,
+}
+
+/// What the flow model says of a finding.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Told {
+    /// How sure it is that it is so, 0 to 1.
+    pub sureness: f64,
+    /// The number with its band, as evidence.
+    pub says: String,
 }
 
 /// Something that can be seen, asked or computed.
@@ -140,7 +153,7 @@ impl PartialEq for Finding {
 
 /// Every finding, in the order in which they are asked.
 pub fn all() -> impl Iterator<Item = &'static Finding> {
-    [fish::ALL, places::ALL, current::ALL, biology::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL, limits::ALL]
+    [fish::ALL, places::ALL, current::ALL, biology::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL, flow::ALL, limits::ALL]
         .into_iter()
         .flatten()
         .copied()
