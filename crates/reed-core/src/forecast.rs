@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use crate::figure::Figure;
 use crate::tank::{Purpose, Tank};
-use crate::twin::{Doubt, Twin};
+use crate::twin::{Doubt, Stirring, Twin};
 use crate::water::oxygen::Settled;
 
 /// Spread (standard deviation of the logarithm) of everything that brings oxygen in: transfer velocities are known to
@@ -46,6 +46,7 @@ pub struct Member {
 #[derive(Clone, Debug)]
 pub struct Ensemble {
     members: Vec<Member>,
+    stirring: Stirring,
 }
 
 /// Hours of the points of a [`Forecast`]: every half hour from 0 to 24.
@@ -98,13 +99,19 @@ impl Ensemble {
             kept >= 0.97 * total
         });
         members.truncate(enough.map_or(members.len(), |index| index + 1));
-        Self { members }
+        Self { members, stirring: Stirring::AS_IT_LOOKS }
     }
 
     /// A tank taken at its word, with only the general doubt about the figures.
     pub fn of_tank(tank: &Tank) -> Self {
         let tank = Arc::new(tank.clone());
         Self::new(doubts().map(|(doubt, weight)| Member { tank: Arc::clone(&tank), doubt, weight }).to_vec())
+    }
+
+    /// The same, its surfaces stirred so.
+    #[must_use]
+    pub fn stirred(self, stirring: Stirring) -> Self {
+        Self { stirring, ..self }
     }
 
     /// The likeliest tank.
@@ -122,7 +129,7 @@ impl Ensemble {
             .map(|member| {
                 let known = courses.iter().find(|(tank, _)| Arc::ptr_eq(tank, &member.tank)).map(|(_, course)| *course);
                 let course = known.unwrap_or_else(|| {
-                    let course = Twin::course_of(&change(&member.tank));
+                    let course = Twin::course_of(&change(&member.tank), self.stirring);
                     courses.push((&member.tank, course));
                     course
                 });

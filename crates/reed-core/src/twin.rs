@@ -3,6 +3,7 @@
 //! A pure function of the tank. A fault or a change is tried by altering the tank and asking again, never by writing
 //! an effect down.
 
+use crate::flow::Facts;
 use crate::tank::{Surface, Tank};
 use crate::units::{Concentration, Pressure, Temperature};
 use crate::water::oxygen::{Course, Outage, Settled, atmosphere, demand, exchange, saturation};
@@ -19,6 +20,31 @@ pub struct Doubt {
 impl Doubt {
     /// The figures as they stand.
     pub const NONE: Self = Self { exchange: 1.0, demand: 1.0 };
+}
+
+/// How much faster or slower the surface exchanges than surfaces that look like it do, by its speed in the flow model.
+///
+/// Where the surface lies still or filmed, whether as the keeper says or by a fault that is tried, its looks alone count.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Stirring(f64);
+
+impl Stirring {
+    /// Nothing is known but its looks.
+    pub const AS_IT_LOOKS: Self = Self(1.0);
+    /// The flow model may halve or double what looks say, no more. A judgement.
+    const AT_MOST: f64 = 2.0;
+
+    /// Of a tank whose flow was computed, or not.
+    pub fn of(tank: &Tank, flow: Option<&Facts>) -> Self {
+        let Some(facts) = flow.filter(|_| tank.surface >= Surface::Rippled) else { return Self::AS_IT_LOOKS };
+        let by_speed = exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely);
+        let by_looks = exchange::transfer_velocity_m_h(tank.surface).value;
+        Self((by_speed / by_looks).clamp(1.0 / Self::AT_MOST, Self::AT_MOST))
+    }
+
+    fn factor(self, surface: Surface) -> f64 {
+        if surface >= Surface::Rippled { self.0 } else { 1.0 }
+    }
 }
 
 /// One line of the oxygen budget, by night.
@@ -45,32 +71,38 @@ pub struct Twin {
     pub day: Settled,
     /// A power cut at the lowest point of the day.
     pub outage: Outage,
+    stirring: Stirring,
 }
 
 impl Twin {
-    /// The twin of a tank that has passed [`Tank::refusals`].
+    /// The twin of a tank that has passed [`Tank::refusals`], its surface as brisk as it looks.
     pub fn of(tank: &Tank) -> Self {
+        Self::stirred(tank, Stirring::AS_IT_LOOKS)
+    }
+
+    /// The twin of a tank whose flow was computed.
+    pub fn stirred(tank: &Tank, stirring: Stirring) -> Self {
         let pressure = atmosphere::pressure_at(tank.altitude);
         let held = held_oxygen(tank, pressure);
-        let day = course(tank, held).settled();
+        let day = course(tank, stirring, held).settled();
         let outage = Outage {
             start_mg_l: day.lowest().1,
             saturation_mg_l: held,
             exchange_per_h: still_exchange_per_h(tank),
             demand_mg_l_h: day.course.demand_mg_l_h,
         };
-        Self { pressure, saturation: Concentration::mg_l(held), day, outage }
+        Self { pressure, saturation: Concentration::mg_l(held), day, outage, stirring }
     }
 
     /// Only the oxygen of a settled day: what the diagnosis asks for thousands of times.
-    pub fn course_of(tank: &Tank) -> Course {
-        course(tank, held_oxygen(tank, atmosphere::pressure_at(tank.altitude)))
+    pub fn course_of(tank: &Tank, stirring: Stirring) -> Course {
+        course(tank, stirring, held_oxygen(tank, atmosphere::pressure_at(tank.altitude)))
     }
 
     /// Where oxygen comes from and goes to by night, at the lowest point of the day, largest first.
     pub fn budget(&self, tank: &Tank) -> Vec<Term> {
         let deficit_mg_l = self.saturation.as_mg_l() - self.day.lowest().1;
-        let mut terms: Vec<Term> = ways_in(tank, false)
+        let mut terms: Vec<Term> = ways_in(tank, self.stirring, false)
             .into_iter()
             .map(|way| way.term(deficit_mg_l))
             .chain(uses(tank))
@@ -90,12 +122,12 @@ fn held_oxygen(tank: &Tank, pressure: Pressure) -> f64 {
 
 fn still_exchange_per_h(tank: &Tank) -> f64 {
     let surface = tank.surface.min(Surface::Still);
-    exchange::surface_m3_h(surface, tank.surface_area_m2(), 0.0, tank.water_temperature()) * 1000.0 / tank.net_volume().as_litres()
+    exchange::surface_m3_h(surface, 1.0, tank.surface_area_m2(), 0.0, tank.water_temperature()) * 1000.0 / tank.net_volume().as_litres()
 }
 
-fn course(tank: &Tank, saturation_mg_l: f64) -> Course {
+fn course(tank: &Tank, stirring: Stirring, saturation_mg_l: f64) -> Course {
     let litres = tank.net_volume().as_litres();
-    let exchange_per_h = |lit| ways_in(tank, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres;
+    let exchange_per_h = |lit| ways_in(tank, stirring, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres;
     let use_mg_h = -uses(tank).iter().map(|term| term.mg_per_h).sum::<f64>();
     Course::new(
         saturation_mg_l,
@@ -123,7 +155,7 @@ impl Way {
 }
 
 /// What exchanges oxygen with the air, with the lights on or off.
-fn ways_in(tank: &Tank, lit: bool) -> [Way; 3] {
+fn ways_in(tank: &Tank, stirring: Stirring, lit: bool) -> [Way; 3] {
     let temperature = tank.water_temperature();
     let (mut bubbles, mut plume) = (0.0, 0.0);
     for air in tank.air_sources().filter(|air| air.running.now(lit)) {
@@ -134,9 +166,9 @@ fn ways_in(tank: &Tank, lit: bool) -> [Way; 3] {
     [
         Way {
             name: "Through the surface",
-            exchange_m3_h: exchange::surface_m3_h(tank.surface, tank.surface_area_m2(), plume, temperature),
+            exchange_m3_h: exchange::surface_m3_h(tank.surface, stirring.factor(tank.surface), tank.surface_area_m2(), plume, temperature),
             formula: "kL · area · (saturation − level) · 1.024^(T−20)",
-            source: "transfer velocities kL from memory; temperature factor ASCE 2-06",
+            source: "transfer velocities kL by looks and, where the flow was computed, by the speed of the surface, from memory; temperature factor ASCE 2-06",
         },
         Way {
             name: "Out of air bubbles",

@@ -10,6 +10,7 @@
 //! keep the thrust of a jet and never overshoot.
 
 mod advect;
+mod export;
 mod field;
 mod flow;
 mod grid;

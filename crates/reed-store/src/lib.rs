@@ -10,6 +10,7 @@ pub mod cases;
 pub mod choices;
 pub mod documents;
 mod error;
+pub mod flows;
 mod ids;
 mod migrate;
 pub mod readings;

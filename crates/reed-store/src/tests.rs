@@ -10,7 +10,7 @@ use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Temperature;
 use tempfile::TempDir;
 
-use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, readings, settings, tanks};
+use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, flows, readings, settings, tanks};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -40,7 +40,15 @@ fn with_case(store: &Store) -> (TankId, CaseId) {
 #[test]
 fn every_statement_prepares_against_the_migrated_schema() {
     let (_folder, store) = store();
-    let all = [tanks::STATEMENTS, cases::STATEMENTS, answers::STATEMENTS, readings::STATEMENTS, choices::STATEMENTS, settings::STATEMENTS];
+    let all = [
+        tanks::STATEMENTS,
+        cases::STATEMENTS,
+        answers::STATEMENTS,
+        readings::STATEMENTS,
+        choices::STATEMENTS,
+        settings::STATEMENTS,
+        flows::STATEMENTS,
+    ];
     store
         .write(|db| {
             for statement in all.into_iter().flatten() {

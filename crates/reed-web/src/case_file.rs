@@ -4,6 +4,7 @@ use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
 use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::diagnosis::{Answered, Observed};
+use reed_core::flow::Facts;
 use reed_core::remedy::Change;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::Tank;
@@ -15,6 +16,7 @@ use reed_store::tanks::Revision;
 use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, readings, settings, tanks};
 
 use crate::clock::Clock;
+use crate::flows;
 
 /// Readings this long before a case was opened still describe it.
 const BEFORE_OPENING: SignedDuration = SignedDuration::from_hours(48);
@@ -44,6 +46,8 @@ pub(crate) struct CaseFile {
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<Choice>,
     pub(crate) answer_history: Vec<answers::Entry>,
+    /// What the flow model found in the tank that the suspects are about, if it has been through.
+    pub(crate) flow: Option<Facts>,
     /// The units the keeper reads.
     pub(crate) units: Units,
 }
@@ -78,7 +82,7 @@ impl CaseFile {
     pub(crate) fn load(db: &Connection, id: CaseId, clock: &Clock) -> Result<Self, StoreError> {
         let case = cases::find(db, id)?;
         let opened_wall = clock.wall_at(case.opened_at);
-        Ok(Self {
+        let mut file = Self {
             revisions: tanks::revisions(db, case.tank_id)?,
             answers: answers::current(db, id)?,
             readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
@@ -87,7 +91,10 @@ impl CaseFile {
             units: settings::units(db)?,
             opened_wall,
             case,
-        })
+            flow: None,
+        };
+        file.flow = flows::kept(db, file.tank())?;
+        Ok(file)
     }
 
     /// The change that is being made or was made last, unless it fell short of its proof and the case looks again.
@@ -197,6 +204,7 @@ impl CaseFile {
             readings,
             choices,
             answer_history: self.answer_history.clone(),
+            flow: self.flow.clone(),
             ..*self
         }
     }

@@ -8,6 +8,7 @@ mod assets;
 mod case_file;
 mod clock;
 mod error;
+mod flows;
 mod forms;
 mod pages;
 mod router;

@@ -2,23 +2,43 @@
 
 use std::sync::Arc;
 
+use reed_core::flow::Facts;
+use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::{Connection, Store, StoreError, Transaction, settings};
 
 use crate::clock::Clock;
 use crate::error::PageError;
+use crate::flows::{Flow, Flows};
 
 /// Handles to everything a page needs; cheap to clone.
 #[derive(Clone, Debug)]
 pub struct App {
     store: Arc<Store>,
     pub(crate) clock: Clock,
+    flows: Option<Flows>,
 }
 
 impl App {
     /// The application over this store and clock.
     pub fn new(store: Arc<Store>, clock: Clock) -> Self {
-        Self { store, clock }
+        Self { store, clock, flows: None }
+    }
+
+    /// The same, with the flow of tanks computed in the background.
+    #[must_use]
+    pub fn with_flows(self) -> Self {
+        let flows = Flows::start(Arc::clone(&self.store), self.clock.clone());
+        Self { flows: Some(flows), ..self }
+    }
+
+    /// How far the flow of a tank is known; it is asked for if nothing is kept of it.
+    pub(crate) fn flow(&self, tank: &Tank, kept: Option<&Facts>) -> Flow {
+        match (kept, &self.flows) {
+            (Some(facts), _) => Flow::Known(Box::new(facts.clone())),
+            (None, Some(flows)) => flows.want(tank),
+            (None, None) => Flow::Unknown,
+        }
     }
 
     /// Reads, and computes what follows, off the async threads.

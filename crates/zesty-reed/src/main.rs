@@ -3,6 +3,7 @@
 mod demo;
 mod diagnose;
 mod evaluate;
+mod flow;
 mod serve;
 
 use std::path::PathBuf;
@@ -40,6 +41,17 @@ enum Command {
         /// Print JSON instead of text.
         #[arg(long)]
         json: bool,
+    },
+    /// Settle the flow of a tank and tell what it means: the loop, slow places, where muck rests, good places for an intake.
+    Flow {
+        /// The `.reed.json` file, or the id of a set-up such as `community-internal`.
+        file: PathBuf,
+        /// Write the flow here, for any general viewer of flows.
+        #[arg(long)]
+        vtk: Option<PathBuf>,
+        /// Write the flow here as comma-separated values.
+        #[arg(long)]
+        csv: Option<PathBuf>,
     },
     /// Rehearse the diagnosis on made-up cases whose truth is known, and print how it did.
     Evaluate {
@@ -83,6 +95,7 @@ fn run(command: Command) -> anyhow::Result<()> {
         }
         Command::Serve { place } => serve::run(&serve::open(&place.data.unwrap_or_else(|| PathBuf::from("reed-data")))?, place.port),
         Command::Diagnose { file, json } => diagnose::run(&file, json),
+        Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),
         Command::Evaluate { cases, seed } => {
             evaluate::run(cases, seed);
             Ok(())

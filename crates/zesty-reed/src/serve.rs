@@ -24,7 +24,7 @@ pub(crate) fn run(store: &Arc<Store>, port: u16) -> anyhow::Result<()> {
     tokio::runtime::Runtime::new()?.block_on(async {
         let listener = listen(port).await?;
         println!("Zesty Reed is at http://{} (Ctrl-C stops it)", listener.local_addr()?);
-        reed_web::run(listener, App::new(Arc::clone(store), Clock::System), stop()).await?;
+        reed_web::run(listener, App::new(Arc::clone(store), Clock::System).with_flows(), stop()).await?;
         Ok(())
     })
 }

@@ -10,7 +10,7 @@ use super::fault::{self, Fault};
 use super::observed::Observed;
 use crate::forecast::{self, DOUBTS, Ensemble, MODEL_RESIDUAL_MG_L, Member, doubts, normal_below};
 use crate::tank::{Analyte, Tank};
-use crate::twin::{Doubt, Twin};
+use crate::twin::{Doubt, Stirring, Twin};
 use crate::units::Temperature;
 use crate::water::oxygen::Settled;
 
@@ -54,6 +54,8 @@ pub(super) struct Space {
     /// Chance, by class, that none of its faults brings a rung about in another way than by lack of oxygen.
     spared: Vec<[f64; RUNGS]>,
     doubts: [(Doubt, f64); DOUBTS],
+    /// How the flow moves the surface.
+    stirring: Stirring,
 }
 
 impl Space {
@@ -79,6 +81,7 @@ impl Space {
         });
         let hypotheses = Hypotheses::shared(candidates.len(), MOST_AT_ONCE, coupled);
         let doubts = doubts();
+        let stirring = Stirring::of(tank, observed.flow.as_ref());
         let read_temperature = observed.latest(Analyte::TEMPERATURE).map(|reading| Temperature::celsius(reading.value));
         let (mut tanks, mut known) = (Vec::new(), HashMap::new());
         let tank_of = hypotheses
@@ -93,7 +96,7 @@ impl Space {
                     }
                     // Different faults may make the same tank: a slipped outlet and any other still surface.
                     tanks.iter().position(|standing: &Standing| *standing.tank == faulty).unwrap_or_else(|| {
-                        tanks.push(Standing::of(faulty, &doubts));
+                        tanks.push(Standing::of(faulty, stirring, &doubts));
                         tanks.len() - 1
                     })
                 })
@@ -102,7 +105,7 @@ impl Space {
         let spared =
             |class: &FaultSet| std::array::from_fn(|rung| class.iter().map(|fault| 1.0 - candidates[fault].fault.distress[rung]).product());
         let spared = hypotheses.classes().iter().map(spared).collect();
-        Self { candidates, hypotheses, oxygen_faults, tank_of, tanks, spared, doubts }
+        Self { candidates, hypotheses, oxygen_faults, tank_of, tanks, spared, doubts, stirring }
     }
 
     /// Chance of each rung of distress or a higher one under a class of hypotheses: lack of oxygen by the twin, and faults
@@ -175,7 +178,7 @@ impl Space {
             let each = self.doubts.iter().zip(weights).filter(|(_, weight)| **weight > negligible);
             each.map(|((doubt, _), weight)| Member { tank: Arc::clone(&standing.tank), doubt: *doubt, weight: *weight })
         });
-        Ensemble::new(members.collect())
+        Ensemble::new(members.collect()).stirred(self.stirring)
     }
 }
 
@@ -186,8 +189,8 @@ fn prior(fault: &Fault) -> f64 {
 }
 
 impl Standing {
-    fn of(tank: Tank, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
-        let course = Twin::course_of(&tank);
+    fn of(tank: Tank, stirring: Stirring, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
+        let course = Twin::course_of(&tank, stirring);
         let days = doubts.map(|(doubt, _)| course.scaled(doubt.exchange, doubt.demand).settled());
         let lowest = days.map(|day| day.lowest().1);
         let act_below = forecast::act_below(course.saturation_mg_l, tank.purpose.limits().oxygen_act.value);

@@ -63,6 +63,22 @@ function restoreSearch(typed, place) {
   filter(document.getElementById("finder"));
 }
 
+// A part that waits for a computation asks for itself again until it no longer has to; the page stays as it is.
+async function poll(part) {
+  await new Promise((resolve) => setTimeout(resolve, 2000));
+  if (!part.isConnected) return;
+  let fresh = part;
+  try {
+    const response = await fetch(part.dataset.poll);
+    if (response.ok) {
+      fresh = new DOMParser().parseFromString(await response.text(), "text/html").body.firstElementChild;
+      part.replaceWith(fresh);
+    }
+  } catch (error) { /* The program does not answer just now: asked again. */ }
+  if (fresh.dataset.poll) poll(fresh);
+}
+document.addEventListener("DOMContentLoaded", () => document.querySelectorAll("[data-poll]").forEach(poll));
+
 function firstSuspect() {
   const suspect = document.querySelector(".suspect summary");
   return suspect ? "First suspect: " + suspect.textContent.trim().replace(/\s+/g, " ") : "Saved";

@@ -14,6 +14,7 @@ use reed_core::remedy::change;
 use reed_core::tank::{Bubbles, Build, Medium, Purpose, REAL_SHARE_OF_RATED, Surface, kit};
 use reed_core::units::Length;
 use reed_core::water::oxygen::{CEILING, exchange};
+use reed_flow::measure::{Muck, Rise};
 
 use crate::state::App;
 use crate::view::Frame;
@@ -50,6 +51,10 @@ struct HandbookPage {
     real_share: f64,
     real_source: &'static str,
     media: Vec<(&'static str, &'static str, f64)>,
+    /// Speeds at which muck sinks, those that lift it, and that of small bubbles, cm/s.
+    sinks: String,
+    lifts: String,
+    micro: f32,
 }
 
 /// A length–mass relation.
@@ -110,5 +115,13 @@ async fn show() -> HandbookPage {
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),
         media: Medium::ALL.iter().map(|medium| (medium.words(), medium.stage().words(), medium.surface_m2_per_l().value)).collect(),
+        sinks: in_words(Muck::SINKS),
+        lifts: in_words(Muck::LIFTED_AT),
+        micro: 100.0 * Rise::Micro.speed(),
     }
+}
+
+/// Speeds in cm/s.
+fn in_words<const N: usize>(speeds: [f32; N]) -> String {
+    speeds.map(|speed| format!("{:.1}", 100.0 * speed)).join(" or ")
 }

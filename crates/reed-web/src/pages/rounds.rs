@@ -9,8 +9,10 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
 use reed_core::diagnosis::{Answered, Distress};
+use reed_core::flow::Facts;
 use reed_core::forecast::{Ensemble, Grade};
 use reed_core::tank::{Analyte, Tank};
+use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
@@ -18,6 +20,7 @@ use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices
 
 use crate::clock::Moment;
 use crate::error::PageError;
+use crate::flows;
 use crate::forms::ReadingInput;
 use crate::pages::number::Number;
 use crate::state::App;
@@ -60,6 +63,7 @@ struct Standing {
     revision: Revision,
     case: Option<OpenCase>,
     oxygen: Option<Stored>,
+    flow: Option<Facts>,
 }
 
 struct OpenCase {
@@ -75,7 +79,8 @@ fn standing(db: &Connection) -> Result<Vec<Standing>, StoreError> {
             let open = cases::of_tank(db, revision.tank_id)?.into_iter().find(|case| case.closed.is_none());
             let case = open.map(|case| open_case(db, case.id)).transpose()?;
             let oxygen = readings::latest(db, revision.tank_id, Analyte::OXYGEN.id)?;
-            Ok(Standing { revision, case, oxygen })
+            let flow = flows::kept(db, &revision.tank)?;
+            Ok(Standing { revision, case, oxygen, flow })
         })
         .collect()
 }
@@ -91,8 +96,8 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
 
 impl Line {
     fn of(standing: Standing, now: &Moment, units: &Units) -> Self {
-        let Standing { revision: Revision { tank_id, tank, .. }, case, oxygen } = standing;
-        let ensemble = Ensemble::of_tank(&tank);
+        let Standing { revision: Revision { tank_id, tank, .. }, case, oxygen, flow } = standing;
+        let ensemble = Ensemble::of_tank(&tank).stirred(Stirring::of(&tank, flow.as_ref()));
         let forecast = ensemble.forecast(Tank::clone);
         let grade = forecast.grade();
         let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };

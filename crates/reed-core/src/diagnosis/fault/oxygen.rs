@@ -5,7 +5,7 @@ use super::{Fault, Need, Precedes, Rate};
 use crate::diagnosis::check::{looks, readings};
 use crate::diagnosis::finding::{computed, events, fish, places};
 use crate::tank::{Planting, Running, Surface, Tank};
-use crate::twin::Twin;
+use crate::twin::{Stirring, Twin};
 use crate::units::Mass;
 
 /// Every fault of this file.
@@ -150,7 +150,7 @@ fn with_surface(tank: &Tank, at_best: Surface) -> Tank {
 
 /// Rotting matter that uses as much oxygen as everything else in the tank together, and what rots there already.
 fn rotting_that_doubles_demand(tank: &Tank) -> Mass {
-    let demand_mg_h = Twin::course_of(tank).demand_mg_l_h.max(0.0) * tank.net_volume().as_litres();
+    let demand_mg_h = Twin::course_of(tank, Stirring::AS_IT_LOOKS).demand_mg_l_h.max(0.0) * tank.net_volume().as_litres();
     let one_gram_mg_h = crate::water::oxygen::demand::rotting_mg_h(Mass::grams(1.0));
     Mass::grams(tank.rotting.as_grams() + demand_mg_h / one_gram_mg_h)
 }
@@ -159,7 +159,7 @@ fn rotting_that_doubles_demand(tank: &Tank) -> Mass {
 mod tests {
     use super::{ALL, OXYGEN_DEMAND_HIGH};
     use crate::tank::{Activity, Planting, Running, StockGroup, Surface, Tank};
-    use crate::twin::Twin;
+    use crate::twin::{Stirring, Twin};
     use crate::units::{Length, Mass};
 
     /// Everything in it that any fault of the family needs.
@@ -186,7 +186,10 @@ mod tests {
 
     #[test]
     fn a_hidden_load_doubles_the_demand() {
-        let (sound, faulty) = (Twin::course_of(&full()), Twin::course_of(&OXYGEN_DEMAND_HIGH.put_into(&full())));
+        let (sound, faulty) = (
+            Twin::course_of(&full(), Stirring::AS_IT_LOOKS),
+            Twin::course_of(&OXYGEN_DEMAND_HIGH.put_into(&full()), Stirring::AS_IT_LOOKS),
+        );
         assert!((faulty.demand_mg_l_h / sound.demand_mg_l_h - 2.0).abs() < 1e-9);
     }
 }

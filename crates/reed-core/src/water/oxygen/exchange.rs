@@ -37,9 +37,19 @@ pub const fn transfer_velocity_m_h(surface: Surface) -> Figure {
     })
 }
 
-/// Through the open surface. `OTR = kL · A · (C* − C)`, the plume's patch at its own velocity where that is faster.
-pub fn surface_m3_h(surface: Surface, area_m2: f64, plume_area_m2: f64, temperature: Temperature) -> f64 {
-    let quiet = transfer_velocity_m_h(surface).value;
+/// Transfer velocity of a clean surface that moves, at 20 °C, m/h: a straight line from a still one, through gentle ripples at
+/// 4 cm/s, to a broken one at 12.
+pub fn velocity_by_speed_m_h(cm_per_s: f64) -> f64 {
+    let still = transfer_velocity_m_h(Surface::Still).value;
+    still + VELOCITY_PER_SPEED.value * cm_per_s
+}
+
+/// How it grows, m/h for each cm/s.
+const VELOCITY_PER_SPEED: Figure = Figure::from_memory(0.014);
+
+/// Through the open surface, so many times as brisk as it looks. `OTR = kL · A · (C* − C)`, the plume's patch at its own velocity where that is faster.
+pub fn surface_m3_h(surface: Surface, brisk: f64, area_m2: f64, plume_area_m2: f64, temperature: Temperature) -> f64 {
+    let quiet = brisk * transfer_velocity_m_h(surface).value;
     let stirred = plume_area_m2.min(area_m2);
     (quiet * (area_m2 - stirred) + quiet.max(PLUME_VELOCITY_M_H.value) * stirred) * temperature_factor(temperature)
 }
@@ -77,7 +87,7 @@ pub fn fall_m3_h(fall: &FallingWater, temperature: Temperature) -> f64 {
 
 #[cfg(test)]
 mod tests {
-    use super::{bubbles_m3_h, fall_m3_h, surface_m3_h};
+    use super::{bubbles_m3_h, fall_m3_h, surface_m3_h, transfer_velocity_m_h, velocity_by_speed_m_h};
     use crate::tank::{AirSource, Bubbles, FallingWater, Running, Surface};
     use crate::units::{FlowRate, Length, Temperature};
 
@@ -85,15 +95,15 @@ mod tests {
 
     #[test]
     fn a_livelier_surface_always_exchanges_more() {
-        let flows: Vec<f64> = Surface::ALL.iter().map(|surface| surface_m3_h(*surface, 0.5, 0.0, AT_20)).collect();
+        let flows: Vec<f64> = Surface::ALL.iter().map(|surface| surface_m3_h(*surface, 1.0, 0.5, 0.0, AT_20)).collect();
         assert!(flows.is_sorted() && flows[0] > 0.0, "{flows:?}");
         assert!((flows[2] - 0.04).abs() < 1e-12, "0.5 m² of ripples at 0.08 m/h");
     }
 
     #[test]
     fn a_plume_helps_a_still_surface_and_never_hurts_a_broken_one() {
-        assert!(surface_m3_h(Surface::Still, 0.5, 0.2, AT_20) > surface_m3_h(Surface::Still, 0.5, 0.0, AT_20));
-        let broken = |plume| surface_m3_h(Surface::Broken, 0.5, plume, AT_20);
+        assert!(surface_m3_h(Surface::Still, 1.0, 0.5, 0.2, AT_20) > surface_m3_h(Surface::Still, 1.0, 0.5, 0.0, AT_20));
+        let broken = |plume| surface_m3_h(Surface::Broken, 1.0, 0.5, plume, AT_20);
         assert!((broken(0.2) - broken(0.0)).abs() < 1e-12);
         assert!((broken(9.0) - broken(0.0)).abs() < 1e-12, "a plume cannot stir more surface than there is");
     }
@@ -115,5 +125,14 @@ mod tests {
             fall_m3_h(&FallingWater { flow: FlowRate::litres_per_hour(1000.0), height: Length::cm(cm), running: Running::Always }, AT_20)
         };
         assert!(fall(2.0) < fall(20.0) && fall(100.0) < 1.0);
+    }
+
+    /// The line by speed meets what looks say where keepers would say so.
+    #[test]
+    fn a_surface_that_ripples_moves_at_some_four_centimetres_a_second() {
+        for (surface, cm_per_s) in [(Surface::Still, 0.0), (Surface::Rippled, 4.0), (Surface::Broken, 12.0)] {
+            let (looks, speed) = (transfer_velocity_m_h(surface).value, velocity_by_speed_m_h(cm_per_s));
+            assert!((speed / looks - 1.0).abs() < 0.1, "{surface:?}: {looks} by looks, {speed} by speed");
+        }
     }
 }

@@ -229,7 +229,10 @@ async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {
 
 async fn weigh_asked(app: &App, id: i64, asked: Option<&'static Fault>) -> Result<Weighed, PageError> {
     let clock = app.clock.clone();
-    app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, asked, &clock.now()))).await
+    let weighed = app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, asked, &clock.now()))).await?;
+    // Asked for here, its evidence is there at the next look.
+    app.flow(weighed.file.tank(), weighed.file.flow.as_ref());
+    Ok(weighed)
 }
 
 /// The page with a form that was refused.

@@ -4,6 +4,7 @@ mod commands;
 mod editor;
 mod fields;
 mod files;
+mod flow;
 mod history;
 mod overview;
 mod twin;
@@ -29,6 +30,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/revisions/{revision}", get(history::show))
         .route("/tanks/{tank}/revisions/{revision}/restore", post(history::restore))
         .route("/tanks/{tank}/tank.reed.json", get(files::tank_file))
+        .route("/tanks/{tank}/flow", get(flow::part))
         .route("/tanks/{tank}/drawing.svg", get(files::drawing))
         .route("/tanks/{tank}/put-away", post(put_away))
         .route("/tanks/{tank}/take-back", post(take_back))

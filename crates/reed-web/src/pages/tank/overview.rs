@@ -5,10 +5,13 @@ use askama_web::WebTemplate;
 use axum::extract::State;
 use reed_core::figure::Figure;
 use reed_core::tank::{Conflict, Weight};
+use reed_core::twin::Stirring;
 use reed_store::{CaseId, RevisionId, TankId, cases, settings, tanks};
 
+use super::flow::FlowView;
 use super::twin::TwinView;
 use crate::error::PageError;
+use crate::flows;
 use crate::pages::number::Number;
 use crate::state::App;
 use crate::view::{Frame, NumberLine, Use, number_lines, sheet, when};
@@ -31,6 +34,7 @@ pub(super) struct TankPage {
     impossible: usize,
     numbers: Vec<NumberLine>,
     twin: TwinView,
+    flow: FlowView,
     unknown: Vec<String>,
     history: Vec<HistoryLine>,
     cases: Vec<CaseLine>,
@@ -51,7 +55,7 @@ struct CaseLine {
 }
 
 pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<TankPage, PageError> {
-    let clock = app.clock.clone();
+    let (clock, asking) = (app.clock.clone(), app.clone());
     let id = TankId(id);
     app.read(move |db| {
         let units = settings::units(db)?;
@@ -61,6 +65,7 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
         let now = clock.now();
         let wall = |at| when(clock.wall_at(at), now.wall);
         let conflicts = tank.conflicts(&units);
+        let kept = flows::kept(db, &tank)?;
         Ok(TankPage {
             frame: Frame::new(tank.name.clone()),
             id,
@@ -71,7 +76,8 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
             impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
             conflicts,
             numbers: number_lines(&tank, &units),
-            twin: TwinView::of(&tank),
+            twin: TwinView::of(&tank, Stirring::of(&tank, kept.as_ref())),
+            flow: FlowView::of(asking.flow(&tank, kept.as_ref()), &units),
             unknown: tank.unknown.0.keys().cloned().collect(),
             history: history
                 .into_iter()

@@ -2,7 +2,7 @@
 
 use reed_core::forecast::Ensemble;
 use reed_core::tank::Tank;
-use reed_core::twin::Twin;
+use reed_core::twin::{Stirring, Twin};
 
 use crate::view::{Chart, ChartSize, hours, percent};
 
@@ -30,9 +30,9 @@ pub(super) struct BudgetLine {
 }
 
 impl TwinView {
-    pub(super) fn of(tank: &Tank) -> Self {
-        let twin = Twin::of(tank);
-        let forecast = Ensemble::of_tank(tank).forecast(Tank::clone);
+    pub(super) fn of(tank: &Tank, stirring: Stirring) -> Self {
+        let twin = Twin::stirred(tank, stirring);
+        let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
         let budget = twin.budget(tank);
         let largest = budget.iter().map(|term| term.mg_per_h.abs()).fold(1e-9, f64::max);
         Self {

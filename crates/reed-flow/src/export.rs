@@ -1,0 +1,88 @@
+//! A field in files that other programs read.
+
+use std::io::{self, Write};
+
+use crate::field::Field;
+
+impl Field {
+    /// Writes it in the legacy format of the Visualization Toolkit, as text: speeds and viscosity at the corners of the cells,
+    /// 1 at those inside rock. Any general viewer of flows opens it.
+    ///
+    /// # Errors
+    /// When writing fails.
+    pub fn write_vtk(&self, title: &str, out: &mut impl Write) -> io::Result<()> {
+        let [x, y, z] = self.grid().cells.map(|n| n + 1);
+        let h = self.grid().h;
+        // The title is one line.
+        let title: String = title.chars().map(|letter| if letter.is_control() { ' ' } else { letter }).take(200).collect();
+        writeln!(out, "# vtk DataFile Version 3.0\n{title}\nASCII\nDATASET STRUCTURED_POINTS")?;
+        writeln!(out, "DIMENSIONS {x} {y} {z}\nORIGIN 0 0 0\nSPACING {h} {h} {h}\nPOINT_DATA {}", x * y * z)?;
+        writeln!(out, "VECTORS speed_m_per_s float")?;
+        for [u, v, w, _] in self.nodes() {
+            writeln!(out, "{u} {v} {w}")?;
+        }
+        writeln!(out, "SCALARS viscosity_m2_per_s float 1\nLOOKUP_TABLE default")?;
+        for node in self.nodes() {
+            writeln!(out, "{}", node[3])?;
+        }
+        writeln!(out, "SCALARS rock int 1\nLOOKUP_TABLE default")?;
+        for corner in self.corners() {
+            writeln!(out, "{}", u8::from(self.is_in_rock(corner)))?;
+        }
+        Ok(())
+    }
+
+    /// Writes it as comma-separated values: a line to each corner of a cell, with its place in m, the speeds in m/s, the viscosity
+    /// in m²/s, and 1 inside rock.
+    ///
+    /// # Errors
+    /// When writing fails.
+    pub fn write_csv(&self, out: &mut impl Write) -> io::Result<()> {
+        writeln!(out, "x_m,y_m,z_m,u_m_per_s,v_m_per_s,w_m_per_s,viscosity_m2_per_s,rock")?;
+        for (corner, [u, v, w, viscosity]) in self.corners().zip(self.nodes()) {
+            let [x, y, z] = corner.map(|index| index as f32 * self.grid().h);
+            writeln!(out, "{x},{y},{z},{u},{v},{w},{viscosity},{}", u8::from(self.is_in_rock(corner)))?;
+        }
+        Ok(())
+    }
+
+    /// The corners in the order of the nodes.
+    fn corners(&self) -> impl Iterator<Item = [usize; 3]> + use<> {
+        let [x, y, z] = self.grid().cells;
+        (0..=z).flat_map(move |k| (0..=y).flat_map(move |j| (0..=x).map(move |i| [i, j, k])))
+    }
+
+    /// All cells at a corner are rock.
+    fn is_in_rock(&self, corner: [usize; 3]) -> bool {
+        let pair = |axis: usize| [corner[axis].saturating_sub(1), corner[axis].min(self.grid().cells[axis] - 1)];
+        pair(0).iter().all(|i| pair(1).iter().all(|j| pair(2).iter().all(|k| self.is_solid([*i, *j, *k]))))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::field::Field;
+    use crate::grid::Grid;
+
+    #[test]
+    fn files_have_a_value_for_every_corner_and_mark_the_rock() {
+        let grid = Grid { cells: [3, 4, 5], h: 0.1 };
+        let mut solid = vec![false; grid.len()];
+        for cell in [[1, 1, 0], [2, 1, 0], [1, 2, 0], [2, 2, 0]] {
+            solid[grid.at(cell[0], cell[1], cell[2])] = true;
+        }
+        let field = Field::new(&grid, &[grid.zeros(), grid.zeros(), grid.zeros()], &grid.zeros(), &solid);
+        let (mut vtk, mut csv) = (Vec::new(), Vec::new());
+        field.write_vtk("A tank\nof two lines", &mut vtk).expect("memory takes everything");
+        field.write_csv(&mut csv).expect("memory takes everything");
+        let vtk = String::from_utf8(vtk).expect("text");
+        let lines: Vec<&str> = vtk.lines().collect();
+        assert_eq!(lines[1..5], ["A tank of two lines", "ASCII", "DATASET STRUCTURED_POINTS", "DIMENSIONS 4 5 6"]);
+        assert_eq!(lines.len(), 9 + 3 * 120 + 4, "three values of 120 corners, under their heads");
+        assert_eq!(vtk.split("rock int 1").nth(1).expect("rock is there").lines().filter(|line| *line == "1").count(), 2);
+        let csv = String::from_utf8(csv).expect("text");
+        assert_eq!(csv.lines().count(), 121);
+        assert_eq!(csv.lines().filter(|line| line.ends_with(",1")).count(), 2);
+        assert!(csv.lines().nth(2).expect("a second corner").starts_with("0.1,0,0,"));
+    }
+}

@@ -1,0 +1,84 @@
+//! Where the water goes, ready to print.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::State;
+use reed_core::flow::{Facts, LeftOut, Range, words};
+use reed_core::units::Units;
+use reed_store::{TankId, settings, tanks};
+
+use crate::error::PageError;
+use crate::flows::{self, Flow};
+use crate::pages::number::Number;
+use crate::state::App;
+
+/// What is told of the flow.
+#[derive(Default)]
+pub(super) struct FlowView {
+    /// Percent done, while it is being computed.
+    pub(super) share: Option<u8>,
+    /// Nothing moves the water.
+    pub(super) still: bool,
+    pub(super) sentences: Vec<String>,
+    /// The back first, as seen from above.
+    pub(super) rests: Vec<(&'static str, Vec<Cell>)>,
+    pub(super) best: Vec<String>,
+    pub(super) left_out: Vec<LeftOut>,
+}
+
+pub(super) struct Cell {
+    /// How full it is of six, by the fullest part.
+    pub(super) heap: u8,
+    pub(super) likely: String,
+    pub(super) band: String,
+}
+
+impl FlowView {
+    pub(super) fn of(flow: Flow, units: &Units) -> Self {
+        match flow {
+            Flow::Unknown => Self::default(),
+            Flow::Still => Self { still: true, ..Self::default() },
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a share")]
+            Flow::UnderWay(share) => Self { share: Some((share.clamp(0.0, 1.0) * 100.0) as u8), ..Self::default() },
+            Flow::Known(facts) => Self::known(&facts, units),
+        }
+    }
+
+    fn known(facts: &Facts, units: &Units) -> Self {
+        let fullest = facts.rests.iter().flatten().fold(0.01, |most: f64, range| most.max(range.likely));
+        let cell = |range: &Range| Cell {
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a share of five")]
+            heap: (range.likely / fullest * 5.0).round().clamp(0.0, 5.0) as u8,
+            likely: format!("{:.0}", range.likely * 100.0),
+            band: format!("{:.0}–{:.0}", range.low * 100.0, range.high * 100.0),
+        };
+        let names = ["front", "middle", "back"];
+        Self {
+            sentences: words::all(facts),
+            rests: names.iter().zip(&facts.rests).rev().map(|(name, row)| (*name, row.iter().map(cell).collect())).collect(),
+            best: facts.best.iter().map(|spot| words::spot(spot, units)).collect(),
+            left_out: facts.left_out.clone(),
+            ..Self::default()
+        }
+    }
+}
+
+/// The section alone: the page asks for it again and again while the flow is being computed.
+#[derive(Template, WebTemplate)]
+#[template(path = "parts/flow.html")]
+pub(super) struct FlowPart {
+    id: TankId,
+    flow: FlowView,
+}
+
+pub(super) async fn part(State(app): State<App>, Number(id): Number) -> Result<FlowPart, PageError> {
+    let id = TankId(id);
+    let (tank, kept, units) = app
+        .read(move |db| {
+            let tank = tanks::latest(db, id)?.tank;
+            let kept = flows::kept(db, &tank)?;
+            Ok((tank, kept, settings::units(db)?))
+        })
+        .await?;
+    Ok(FlowPart { id, flow: FlowView::of(app.flow(&tank, kept.as_ref()), &units) })
+}

@@ -1,0 +1,61 @@
+//! The flow of a tank, as text and as files.
+
+use std::fs::File;
+use std::io::{BufWriter, Write as _};
+use std::ops::ControlFlow;
+use std::path::Path;
+
+use anyhow::Context as _;
+use reed_core::document::Document;
+use reed_core::flow::{Drawn, Facts, words};
+use reed_core::tank::start;
+use reed_core::units::Units;
+use reed_flow::Settings;
+
+/// Prints what the flow of a tank is, from a file or a set-up by its id, and writes the field where asked to.
+pub(crate) fn run(file: &Path, vtk: Option<&Path>, csv: Option<&Path>) -> anyhow::Result<()> {
+    let tank = match file.to_str().and_then(start::by_id) {
+        Some(start) if !file.exists() => start.tank(),
+        _ => {
+            let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
+            Document::read(&text).with_context(|| format!("{} is no tank", file.display()))?.document.tank
+        }
+    };
+    let units = Units::default();
+    let refusals = tank.refusals(&units);
+    anyhow::ensure!(refusals.is_empty(), "{}", refusals.iter().map(ToString::to_string).collect::<Vec<_>>().join("\n"));
+    let drawn = Drawn::of(&tank);
+    anyhow::ensure!(!drawn.is_still(), "Nothing in {} moves its water: there is no flow to tell of.", tank.name);
+    let threads = std::thread::available_parallelism().map_or(1, usize::from);
+    let settings = Settings::of(&drawn.scene);
+    eprintln!("Settling the flow four times, in cells of {:.1} cm: some ten seconds on two cores.", settings.fine * 100.0);
+    let survey = drawn.scene.survey(settings, threads, &|_| ControlFlow::Continue(())).expect("nobody breaks it off");
+    let facts = Facts::of(&tank, &drawn, &survey);
+
+    println!("{}\n", tank.name);
+    for sentence in words::all(&facts) {
+        println!("{sentence}");
+    }
+    println!("\nShare of all muck that comes to rest, seen from above, with its band:\n{}", words::map(&facts));
+    if !facts.best.is_empty() {
+        println!("\nThe best places for one more intake, as likely as the flow thought best:");
+        for spot in &facts.best {
+            println!("- {}", words::spot(spot, &units));
+        }
+    }
+    if !facts.left_out.is_empty() {
+        println!("\nNot shown as it is:");
+        for left in &facts.left_out {
+            println!("- {} {}.", left.name, left.why);
+        }
+    }
+    println!("\nBands hold under eddies half and twice as strong, a grid half as fine, and muck that is harder to lift.");
+    for (path, is_vtk) in vtk.map(|path| (path, true)).into_iter().chain(csv.map(|path| (path, false))) {
+        let cannot = || format!("{} cannot be written", path.display());
+        let mut out = BufWriter::new(File::create(path).with_context(cannot)?);
+        if is_vtk { survey.field.write_vtk(&tank.name, &mut out) } else { survey.field.write_csv(&mut out) }.with_context(cannot)?;
+        out.flush().with_context(cannot)?;
+        println!("Written: {}", path.display());
+    }
+    Ok(())
+}
