@@ -3,7 +3,8 @@
 use std::ops::ControlFlow;
 
 use divan::{Bencher, black_box};
-use reed_flow::{Drain, Flow, Grid, Movers, Nozzle, Scene, Settings, Wall};
+use reed_flow::measure::{Deposit, Muck, Places};
+use reed_flow::{Drain, Flow, Grid, Live, Movers, Nozzle, Scene, Settings, Wall};
 
 fn main() {
     divan::main();
@@ -50,4 +51,47 @@ fn settled_from_rest(bencher: Bencher, facing: bool) {
     let scene = tank(facing);
     let settings = Settings::of(&scene);
     bencher.bench(|| black_box(&scene).settle(&settings, |_| ControlFlow::Continue(())));
+}
+
+/// From rest to a mean flow in cells of 1.25 cm, beginning from those of 5 cm.
+#[divan::bench(sample_count = 1, sample_size = 1)]
+fn settled_finely(bencher: Bencher) {
+    let scene = tank(false);
+    let settings = Settings { fine: 0.0125, fine_seconds: 10.0, mean_seconds: 8.0, means: 2, ..Settings::of(&scene) };
+    bencher.bench(|| black_box(&scene).settle(&settings, |_| ControlFlow::Continue(())));
+}
+
+/// All measures under all assumptions, on one thread.
+#[divan::bench(sample_count = 1, sample_size = 1)]
+fn survey(bencher: Bencher) {
+    let scene = tank(false);
+    bencher.bench(|| black_box(&scene).survey(Settings::of(&scene), 1, &|_| ControlFlow::Continue(())));
+}
+
+/// A second of tank time of water that is watched, in cells of 5 and 2.5 cm, with the field that is drawn.
+#[divan::bench(args = [5.0, 2.5], sample_count = 20)]
+fn live_second(bencher: Bencher, centimetres: f32) {
+    let mut live = Live::at_rest(tank(false), centimetres / 100.0);
+    live.advance(30.0);
+    bencher.bench_local(|| {
+        live.advance(1.0);
+        black_box(live.field())
+    });
+}
+
+/// A thousand pieces of muck to their end.
+#[divan::bench(sample_count = 5, sample_size = 1)]
+fn muck(bencher: Bencher) {
+    let scene = tank(false);
+    let field = scene.settle(&Settings::of(&scene).coarsely(), |_| ControlFlow::Continue(())).expect("nobody breaks it off").mean;
+    bencher.bench(|| Deposit::of(&field, Muck { sinks: 0.004, lifted_at: 0.016 }, &scene.movers, 1000));
+}
+
+/// Some 600 places along the walls, by 600 pieces of muck and 150 bubbles.
+#[divan::bench(sample_count = 5, sample_size = 1)]
+fn places(bencher: Bencher) {
+    let scene = tank(false);
+    let field = scene.settle(&Settings::of(&scene), |_| ControlFlow::Continue(())).expect("nobody breaks it off").mean;
+    let muck = Muck::SINKS.map(|sinks| Muck { sinks, lifted_at: 0.016 });
+    bencher.bench(|| Places::scored(&field, &muck, &scene.movers.bubble_sources(), &scene.movers.drains, 600));
 }

@@ -2,45 +2,10 @@
 
 use std::f32::consts::PI;
 
-use reed_flow::{Drain, Flow, Grid, Movers, Nozzle, Wall};
+use reed_flow::{Drain, Flow, Grid, Movers, Nozzle};
 
-const SLIP: [[Wall; 2]; 3] = [[Wall::Slip; 2]; 3];
-
-fn run(flow: &mut Flow, seconds: f32) -> f32 {
-    let mut done = 0.0;
-    while done < seconds {
-        let dt = flow.longest_step().min(seconds - done);
-        flow.step(dt);
-        done += dt;
-    }
-    done
-}
-
-/// Sum of the squared speeds in the box, without what pads it.
-fn energy(flow: &Flow) -> f64 {
-    let [x, y, z] = flow.grid().cells;
-    let places = (0..z).flat_map(|k| (0..y).flat_map(move |j| (0..x).map(move |i| flow.grid().at(i, j, k))));
-    places.flat_map(|at| (0..3).map(move |axis| f64::from(flow.speed(axis)[at]).powi(2))).sum()
-}
-
-/// Two-dimensional Taylor–Green vortices between slip walls keep their shape and lose energy as exp(−2 ν (kx² + kz²) t):
-/// Taylor & Green 1937, the closed form.
-#[test]
-fn vortices_between_slip_walls_decay_as_the_closed_form_says() {
-    let (n, viscosity) = (64, 1e-2);
-    let h = 1.0 / n as f32;
-    let mut flow = Flow::at_rest(Grid { cells: [n, 1, n], h }, SLIP, viscosity, |_| false);
-    flow.stir(|axis, [x, _, z]| match axis {
-        0 => (PI * x).sin() * (PI * z).cos(),
-        2 => -(PI * x).cos() * (PI * z).sin(),
-        _ => 0.0,
-    });
-    let before = energy(&flow);
-    let seconds = f64::from(run(&mut flow, 2.0));
-    let expected = (-2.0 * f64::from(viscosity) * 2.0 * std::f64::consts::PI.powi(2) * seconds).exp();
-    let left = energy(&flow) / before;
-    assert!((left / expected - 1.0).abs() < 0.02, "{left} of the energy is left, {expected} should be");
-}
+use crate::cases::closed::{between_plates, vortices};
+use crate::cases::{SLIP, run};
 
 #[test]
 fn water_neither_comes_nor_goes_even_around_a_rock() {
@@ -81,20 +46,16 @@ fn mirrored_water_flows_mirrored() {
     assert!(fastest > 0.01 && most < 2e-3 * fastest, "{most} of {fastest}");
 }
 
-/// In a long shallow box a slow lid drags water along and as much comes back below: between plates the sum of Couette's and
-/// Poiseuille's profiles without net flow, u = U (3 ζ² − 2 ζ), ζ the height over that of the lid (lubrication theory, the closed
-/// form).
+#[test]
+fn vortices_between_slip_walls_decay_as_the_closed_form_says() {
+    for (seconds, left, closed) in vortices(64) {
+        assert!((left / closed - 1.0).abs() < 0.02, "{left} of the energy is left after {seconds} s, {closed} should be");
+    }
+}
+
 #[test]
 fn a_slow_lid_over_a_shallow_box_gives_couettes_and_poiseuilles_profile() {
-    let (length, n) = (96, 24);
-    let h = 1.0 / n as f32;
-    let stick = Wall::Stick([0.0; 3]);
-    let walls = [[stick; 2], [Wall::Slip; 2], [stick, Wall::Stick([0.01, 0.0, 0.0])]];
-    let mut flow = Flow::at_rest(Grid { cells: [length, 1, n], h }, walls, 1.0, |_| false);
-    run(&mut flow, 0.6);
-    for k in 0..n {
-        let height = (k as f32 + 0.5) * h;
-        let (found, closed) = (flow.speed(0)[flow.grid().at(length / 2, 0, k)] / 0.01, 3.0 * height * height - 2.0 * height);
+    for (height, found, closed) in between_plates() {
         assert!((found - closed).abs() < 0.01, "{found} where {closed} belongs, {height} up");
     }
 }

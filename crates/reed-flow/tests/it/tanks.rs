@@ -1,65 +1,14 @@
-//! Whole tanks, as keepers know them: which way the loop turns, where the muck lies, what the intakes catch. Common practice,
-//! no source; compared in pairs and under every assumption of a survey, since no number of these was ever measured in a tank.
+//! Whole tanks, as keepers know them: which way the loop turns, where the muck lies, what the intakes catch.
 
 use std::ops::ControlFlow;
 
 use reed_flow::measure::{self, Deposit, Muck};
-use reed_flow::{Drain, Field, Movers, Nozzle, Push, Scene, Settings, Settled, Solid};
+use reed_flow::{Scene, Settings};
 
-/// 600 L/h through a bore of 14.6 mm.
-const FLOW: f32 = 1.67e-4;
-
-fn outlet(at: [f32; 3], towards: [f32; 3]) -> Nozzle {
-    Nozzle { at, towards, flow: FLOW, speed: 1.0 }
-}
-
-fn intakes<const N: usize>(at: [[f32; 3]; N]) -> Vec<Drain> {
-    at.into_iter().enumerate().map(|(intake, at)| Drain { at, flow: FLOW, intake }).collect()
-}
-
-/// A tank of 1.20 × 0.50 × 0.50 m.
-fn tank<const N: usize>(nozzles: Vec<Nozzle>, drains: [[f32; 3]; N]) -> Scene {
-    Scene { size: [1.2, 0.5, 0.5], movers: Movers { nozzles, drains: intakes(drains), ..Movers::default() }, ..Scene::default() }
-}
-
-fn settled(scene: &Scene, settings: &Settings) -> Settled {
-    scene.settle(settings, |_| ControlFlow::Continue(())).expect("nobody breaks it off")
-}
-
-/// The mean flows with eddies as they are thought to be, half and twice as strong, and on the coarse grid.
-fn flows(scene: &Scene) -> Vec<Field> {
-    let best = Settings::of(scene);
-    let all = [best, Settings { eddies: 0.5, ..best }, Settings { eddies: 2.0, ..best }, best.coarsely()];
-    std::thread::scope(|scope| {
-        let running: Vec<_> =
-            all.chunks(2).map(|half| scope.spawn(|| half.iter().map(|one| settled(scene, one).mean).collect::<Vec<_>>())).collect();
-        running.into_iter().flat_map(|half| half.join().expect("it settles")).collect()
-    })
-}
-
-/// Where muck of every sort goes in every flow.
-fn deposits(scene: &Scene, flows: &[Field]) -> Vec<Deposit> {
-    let sorts = Muck::SINKS.into_iter().flat_map(|sinks| Muck::LIFTED_AT.map(|lifted_at| Muck { sinks, lifted_at }));
-    let pairs = flows.iter().flat_map(|flow| sorts.clone().map(move |muck| (flow, muck)));
-    pairs.map(|(flow, muck)| Deposit::of(flow, muck, &scene.movers, 300)).collect()
-}
-
-fn caught(deposit: &Deposit) -> f32 {
-    deposit.caught.iter().sum()
-}
-
-const SURFACE_OF_LEFT_END: [f32; 3] = [0.03, 0.25, 0.47];
-const LOW_AT_LEFT_END: [f32; 3] = [0.05, 0.25, 0.06];
-const LOW_AT_RIGHT_END: [f32; 3] = [1.15, 0.25, 0.06];
-const RIGHT: [f32; 3] = [1.0, 0.0, 0.0];
-
-/// Pairs of what comes of two scenes under the same assumptions.
-fn paired<'a>(one: &'a [Deposit], other: &'a [Deposit]) -> impl Iterator<Item = (&'a Deposit, &'a Deposit)> {
-    one.iter().zip(other)
-}
-
-/// What is held in every flow: eddies as thought, half, twice, coarse grid; six sorts of muck in each.
-const ASSUMPTIONS: usize = 24;
+use crate::cases::tanks::{
+    ASSUMPTIONS, BOTH_ENDS, BOTH_LEFT, LOW_AT_LEFT_END, LOW_AT_RIGHT_END, Paired, RIGHT, SURFACE_OF_LEFT_END, blown_from_the_middle,
+    caught, deposits, facing, flows, outlet, settled, tank, two_outlets_at_the_left_end, with_rock,
+};
 
 #[test]
 fn an_outlet_along_the_surface_of_one_end_brings_the_muck_back_to_that_end_where_the_intake_belongs() {
@@ -73,15 +22,15 @@ fn an_outlet_along_the_surface_of_one_end_brings_the_muck_back_to_that_end_where
         let middle = bed.iter().flat_map(|row| &row[2..5]).map(|part| part.mean[0]).sum::<f32>() / 9.0;
         assert!(middle < -0.01, "over the bed towards the outlet's end: {middle} m/s");
     }
-    let (near, far) = (deposits(&near, &near_flows), deposits(&far, &far_flows));
-    assert_eq!(near.len(), ASSUMPTIONS);
-    for deposit in &near {
+    let pair = Paired { one: deposits(&near, &near_flows), other: deposits(&far, &far_flows) };
+    assert_eq!(pair.one.len(), ASSUMPTIONS);
+    for deposit in &pair.one {
         assert!(deposit.share_between(0.0, 0.5) > 0.7, "in the outlet's half: {:?}", deposit.rests);
     }
     let quarter = |deposits: &[Deposit]| deposits.iter().filter(|deposit| deposit.share_between(0.0, 0.25) > 0.9).count();
-    assert!(quarter(&near) >= 6, "nine tenths in the outlet's quarter in {} of {ASSUMPTIONS}", quarter(&near));
-    assert!(paired(&near, &far).all(|(near, far)| caught(near) > 1.25 * caught(far)));
-    let fivefold = paired(&near, &far).filter(|(near, far)| caught(near) > 5.0 * caught(far)).count();
+    assert!(quarter(&pair.one) >= 6, "nine tenths in the outlet's quarter in {} of {ASSUMPTIONS}", quarter(&pair.one));
+    assert!(pair.each().all(|(near, far)| caught(near) > 1.25 * caught(far)));
+    let fivefold = pair.each().filter(|(near, far)| caught(near) > 5.0 * caught(far)).count();
     assert!(fivefold >= 6, "five times as much is caught near the outlet in {fivefold} of {ASSUMPTIONS}");
 }
 
@@ -106,29 +55,22 @@ fn apart(one: [f32; 3], other: [f32; 3]) -> f32 {
     (0..3).map(|axis| (one[axis] - other[axis]).powi(2)).sum()
 }
 
-fn two_outlets_at_the_left_end() -> Vec<Nozzle> {
-    vec![outlet([0.03, 0.15, 0.47], RIGHT), outlet([0.03, 0.35, 0.47], RIGHT)]
-}
-
-const BOTH_LEFT: [[f32; 3]; 2] = [[0.05, 0.15, 0.06], [0.05, 0.35, 0.06]];
-const BOTH_ENDS: [[f32; 3]; 2] = [LOW_AT_LEFT_END, LOW_AT_RIGHT_END];
-
 /// Of two filters that blow one way from one end, intakes both at that end catch more than one at either end; outlets that face
 /// each other from both ends leave more slow water and catch least.
 #[test]
 fn two_filters_work_with_each_other_from_one_end_and_against_each_other_from_both() {
     let together = tank(two_outlets_at_the_left_end(), BOTH_LEFT);
     let split = tank(two_outlets_at_the_left_end(), BOTH_ENDS);
-    let facing = tank(vec![outlet(SURFACE_OF_LEFT_END, RIGHT), outlet([1.17, 0.25, 0.47], [-1.0, 0.0, 0.0])], BOTH_ENDS);
+    let facing = facing();
     assert!(measure::facing(&facing.movers) > 0.99 && measure::facing(&together.movers) < 0.01);
     let [of_together, of_split, of_facing] = [&together, &split, &facing].map(flows);
-    let caught_by = |scene: &Scene, flows: &[Field]| deposits(scene, flows);
     let (by_together, by_split, by_facing) =
-        (caught_by(&together, &of_together), caught_by(&split, &of_split), caught_by(&facing, &of_facing));
-    let more = paired(&by_together, &by_split).filter(|(together, split)| caught(together) > caught(split)).count();
-    let gain = paired(&by_together, &by_split).map(|(together, split)| caught(together) - caught(split)).sum::<f32>() / ASSUMPTIONS as f32;
-    assert!(more >= 19 && gain > 0.05, "more is caught in {more} of {ASSUMPTIONS}, by {gain} on average");
-    assert!(paired(&by_together, &by_facing).all(|(together, facing)| caught(facing) < caught(together)));
+        (deposits(&together, &of_together), deposits(&split, &of_split), deposits(&facing, &of_facing));
+    let more = by_together.iter().zip(&by_split).filter(|(together, split)| caught(together) > caught(split)).count();
+    let gain =
+        by_together.iter().zip(&by_split).map(|(together, split)| caught(together) - caught(split)).sum::<f32>() / ASSUMPTIONS as f32;
+    assert!(more >= 17 && gain > 0.05, "more is caught in {more} of {ASSUMPTIONS}, by {gain} on average");
+    assert!(by_together.iter().zip(&by_facing).all(|(together, facing)| caught(facing) < caught(together)));
     for (together, facing) in of_together.iter().zip(&of_facing) {
         let slow = |flow| measure::slow_share(flow, 0.0, 1.0);
         assert!(slow(facing) > 2.0 * slow(together), "{} against {}", slow(facing), slow(together));
@@ -137,10 +79,7 @@ fn two_filters_work_with_each_other_from_one_end_and_against_each_other_from_bot
 
 #[test]
 fn a_wave_maker_that_pushes_with_the_stream_wakes_slow_water() {
-    let outlets = vec![outlet([0.55, 0.05, 0.45], RIGHT), outlet([0.65, 0.05, 0.45], RIGHT)];
-    let without = tank(outlets, BOTH_ENDS);
-    let mut with = without.clone();
-    with.movers.pushes.push(Push { at: [0.05, 0.25, 0.42], towards: RIGHT, thrust: 4e-4, reach: 0.05 });
+    let (without, with) = (blown_from_the_middle(false), blown_from_the_middle(true));
     let slow = |scene: &Scene| flows(scene)[..3].iter().map(|flow| measure::slow_share(flow, 0.0, 1.0)).collect::<Vec<_>>();
     for (with, without) in slow(&with).into_iter().zip(slow(&without)) {
         assert!(with < 0.65 * without, "{with} of the water is slow, {without} without");
@@ -151,20 +90,15 @@ fn a_wave_maker_that_pushes_with_the_stream_wakes_slow_water() {
 /// intake's end.
 #[test]
 fn an_outlet_at_the_middle_of_the_end_sweeps_the_muck_from_behind_a_rock() {
-    let around = |y: f32| {
-        let mut scene = tank(vec![outlet([0.03, y, 0.45], RIGHT)], [LOW_AT_LEFT_END]);
-        scene.solids.push(Solid::between([0.5, 0.15, 0.0], [0.7, 0.35, 0.2]));
-        scene
-    };
-    let (corner, middle) = (around(0.46), around(0.25));
-    let (by_corner, by_middle) = (deposits(&corner, &flows(&corner)), deposits(&middle, &flows(&middle)));
-    for (corner, middle) in paired(&by_corner, &by_middle) {
+    let (corner, middle) = (with_rock(0.46), with_rock(0.25));
+    let pair = Paired::of(&corner, &middle);
+    for (corner, middle) in pair.each() {
         assert!(middle.beside_rock < 0.8 * corner.beside_rock, "{} against {}", middle.beside_rock, corner.beside_rock);
         let quarter = |deposit: &Deposit| deposit.share_between(0.0, 0.25);
         assert!(quarter(middle) > 1.1 * quarter(corner), "{} against {}", quarter(middle), quarter(corner));
     }
     let sum = |deposits: &[Deposit]| deposits.iter().map(caught).sum::<f32>() / ASSUMPTIONS as f32;
-    assert!(sum(&by_middle) > 1.05 * sum(&by_corner), "{} is caught against {}", sum(&by_middle), sum(&by_corner));
+    assert!(sum(&pair.other) > 1.05 * sum(&pair.one), "{} is caught against {}", sum(&pair.other), sum(&pair.one));
 }
 
 #[test]
