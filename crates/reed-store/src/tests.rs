@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::Answer;
 use reed_core::document::Document;
+use reed_core::flow::Facts;
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::{change, proof};
 use reed_core::tank::{Analyte, Reading, Tank};
@@ -213,4 +214,22 @@ fn a_file_that_is_no_database_is_refused_and_left_alone() {
     std::fs::write(&path, &text).expect("written");
     assert!(Store::open(&path).is_err());
     assert_eq!(std::fs::read_to_string(&path).expect("still there"), text);
+}
+
+#[test]
+fn a_flow_is_kept_by_its_scene_and_one_of_an_older_form_counts_as_not_known() {
+    let (_folder, store) = store();
+    let facts = Facts { turnover_per_h: 4.2, unsteady: true, ..Facts::default() };
+    store
+        .write(|db| {
+            assert_eq!(flows::facts(db, "one")?, None);
+            flows::keep(db, "one", &facts, now())?;
+            flows::keep(db, "one", &Facts { facing: 0.5, ..facts.clone() }, now())?;
+            db.execute("INSERT INTO flows VALUES ('old', '{\"speed\": 1}', '2026-03-10T07:00:00Z')", [])?;
+            Ok::<_, StoreError>(())
+        })
+        .expect("written");
+    let kept = store.read(|db| flows::facts(db, "one")).expect("read").expect("kept");
+    assert!((kept.facing - 0.5).abs() < 1e-12 && kept.unsteady && kept.turnover_per_h.to_bits() == facts.turnover_per_h.to_bits());
+    assert_eq!(store.read(|db| flows::facts(db, "old")).expect("read"), None);
 }

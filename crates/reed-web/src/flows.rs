@@ -27,11 +27,7 @@ pub(crate) enum Flow {
 
 /// What is known of the flow in a tank, from the store alone.
 pub(crate) fn kept(db: &Connection, tank: &Tank) -> Result<Option<Facts>, StoreError> {
-    flows::facts(db, &name(&Drawn::of(tank)))
-}
-
-fn name(drawn: &Drawn) -> String {
-    format!("{:016x}", key(&drawn.scene))
+    flows::facts(db, &key(&Drawn::of(tank).scene))
 }
 
 /// A tank whose flow is wanted.
@@ -69,7 +65,7 @@ impl Flows {
         if drawn.is_still() {
             return Flow::Still;
         }
-        let scene = name(&drawn);
+        let scene = key(&drawn.scene);
         let mut under_way = lock(&self.under_way);
         if let Some(share) = under_way.get(&scene) {
             return Flow::UnderWay(*share);

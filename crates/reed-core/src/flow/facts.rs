@@ -47,7 +47,7 @@ pub struct Spot {
 }
 
 /// Everything that is told of the flow in a tank.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, serde::Serialize, serde::Deserialize)]
 pub struct Facts {
     /// The loop did not settle under some assumption.
     pub unsteady: bool,
@@ -182,9 +182,11 @@ impl Facts {
 }
 
 /// Key of a scene: the same for scenes that flow the same, different for others. For keeping surveys.
-pub fn key(scene: &Scene) -> u64 {
+pub fn key(scene: &Scene) -> String {
     // FNV-1a over the numbers as written: stable from run to run, which the hasher of the standard library does not promise.
-    format!("{scene:?}").bytes().fold(0xcbf2_9ce4_8422_2325, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3))
+    let hash =
+        format!("{scene:?}").bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3));
+    format!("{hash:016x}")
 }
 
 #[cfg(test)]

@@ -70,6 +70,13 @@ impl Drawn {
     }
 }
 
+/// A way through a background: a point before its middle, cm, and its area, cm².
+struct Way {
+    at: (f64, f64),
+    z: f64,
+    area: f64,
+}
+
 /// A scene in the making.
 struct Drawing<'a> {
     tank: &'a Tank,
@@ -239,10 +246,10 @@ impl Drawing<'_> {
                 return;
             }
             self.drawn.intakes.push(thing.number);
-            let total: f64 = openings.iter().map(|(_, _, area)| area).sum();
-            for (at, z, area) in openings {
-                let at = self.place(thing, at, z);
-                self.movers().drains.push(Drain { at, flow: single(flow * area / total), intake });
+            let total: f64 = openings.iter().map(|way| way.area).sum();
+            for way in openings {
+                let at = self.place(thing, way.at, way.z);
+                self.movers().drains.push(Drain { at, flow: single(flow * way.area / total), intake });
             }
             return;
         }
@@ -252,8 +259,8 @@ impl Drawing<'_> {
         self.movers().drains.extend(one.row(from, to, pieces(high - low)));
     }
 
-    /// The openings of the background that hides a place: a point before each, its height and its area; `None` if none hides it.
-    fn openings_before(&self, x: f64, y: f64) -> Option<Vec<((f64, f64), f64, f64)>> {
+    /// The openings of the background that hides a place; `None` if none hides it.
+    fn openings_before(&self, x: f64, y: f64) -> Option<Vec<Way>> {
         let background = self.tank.things.iter().find_map(|thing| match &thing.what {
             ThingKind::Background(background) if background.hides(x, y, self.tank) => Some(background),
             _ => None,
@@ -269,7 +276,7 @@ impl Drawing<'_> {
         let openings = background.openings.iter();
         let place = |opening: &Opening| {
             let (width, height) = (opening.width.as_cm(), opening.height.as_cm());
-            (before(opening.along.as_cm()), opening.above.as_cm() + height / 2.0, width * height)
+            Way { at: before(opening.along.as_cm()), z: opening.above.as_cm() + height / 2.0, area: width * height }
         };
         Some(openings.filter(|opening| opening.above < self.tank.water_depth).map(place).collect())
     }

@@ -8,16 +8,19 @@ use crate::units::{Length, Quantity, Units};
 /// The loop, as a sentence.
 pub fn turning(facts: &Facts) -> String {
     let turns = facts.loop_turns;
-    let way = if turns.likely > 0.0 { "clockwise" } else { "counter-clockwise" };
-    if facts.unsteady {
-        "The loop does not settle: it turns now this way, now that.".to_owned()
-    } else if turns.low * turns.high <= 0.0 || turns.likely.abs() < 0.2 {
-        "There is no clear loop seen from the front.".to_owned()
+    if turns.low * turns.high > 0.0 && turns.likely.abs() > CLEAR_LOOP {
+        let (way, surface, bed) = if turns.likely > 0.0 { ("clockwise", "right", "left") } else { ("counter-clockwise", "left", "right") };
+        let wavers = if facts.unsteady { " It wavers." } else { "" };
+        format!("Seen from the front the loop turns {way}: to the {surface} along the surface, back to the {bed} over the bed.{wavers}")
+    } else if facts.unsteady {
+        "Seen from the front the water does not settle to one loop.".to_owned()
     } else {
-        let (surface, bed) = if turns.likely > 0.0 { ("right", "left") } else { ("left", "right") };
-        format!("Seen from the front the loop turns {way}: to the {surface} along the surface, back to the {bed} over the bed.")
+        "There is no clear loop seen from the front.".to_owned()
     }
 }
+
+/// Share of the motion that must turn one way for a loop to be told of.
+const CLEAR_LOOP: f64 = 0.2;
 
 /// The speed of the surface, as a sentence.
 pub fn surface(facts: &Facts) -> String {

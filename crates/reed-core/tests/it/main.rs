@@ -5,6 +5,7 @@ mod colony;
 mod currents;
 mod documents;
 mod filters;
+mod flow;
 mod posterior;
 mod rehearsal;
 mod remedies;

@@ -16,7 +16,7 @@ use tower::ServiceExt;
 
 /// The application with the reading room's open case, number 1.
 pub(crate) struct Client {
-    store: Arc<Store>,
+    pub(crate) store: Arc<Store>,
     router: Router,
     _folder: TempDir,
 }

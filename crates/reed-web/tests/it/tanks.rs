@@ -2,6 +2,7 @@
 
 use axum::http::StatusCode;
 use reed_core::document::{Document, LARGEST_FILE};
+use reed_core::flow::{Drawn, Facts, Range, key};
 use reed_core::tank::start;
 use reed_fixtures::example;
 
@@ -162,4 +163,22 @@ async fn the_keeper_reads_and_types_in_chosen_units_and_the_tank_stays_the_same(
     client.post("/cases/1/readings", "kit=nitrite-drops&value=1&spread=&taken_at=2026-03-10T08:20").await;
     assert!(client.get("/cases/1/case.reed.json").await.text.contains("0.3045"), "stored as nitrogen");
     assert_eq!(client.post("/settings", "%2Fvolume=barrels").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+/// What the flow model found is on the page of the tank and among the evidence; what nothing moves is said to stand.
+#[tokio::test]
+async fn the_flow_of_a_tank_is_told_where_it_is_known() {
+    let client = Client::new();
+    let page = client.get("/tanks/1").await.text;
+    assert!(page.contains("Where the water goes") && page.contains("Not computed"));
+    let tank = Document::read(&example("reading-room")).expect("an example").document.tank;
+    let range = |likely: f64| Range { low: likely * 0.8, likely, high: likely * 1.2 };
+    let facts = Facts { surface_cm_s: range(0.7), loop_turns: range(0.9), slow: range(0.4), ..Facts::default() };
+    let scene = key(&Drawn::of(&tank).scene);
+    client.store.write(|db| reed_store::flows::keep(db, &scene, &facts, jiff::Timestamp::UNIX_EPOCH)).expect("written");
+    let part = client.get("/tanks/1/flow").await.text;
+    assert!(part.contains("the loop turns clockwise") && part.contains("0.7 (0.6–0.8) cm/s") && !part.contains("data-poll"), "{part}");
+    assert!(client.get("/tanks/1").await.text.contains("40 (32–48) %"));
+    let case = client.get("/cases/1").await.text;
+    assert!(case.contains("By the flow model the surface moves at 0.7 (0.6–0.8) cm/s"));
 }

@@ -67,3 +67,23 @@ fn evaluate_reports_both_worlds() {
         assert!(text.contains(part), "{part} in\n{text}");
     }
 }
+
+#[test]
+fn flow_tells_the_loop_the_muck_and_good_places_and_writes_files_for_viewers() {
+    let folder = tempfile::TempDir::new().expect("a folder");
+    let (vtk, csv) = (folder.path().join("out.vtk"), folder.path().join("out.csv"));
+    let (vtk, csv) = (vtk.to_str().expect("a name"), csv.to_str().expect("a name"));
+    let output = run(&["flow", &example("waiting-room"), "--vtk", vtk, "--csv", csv]);
+    let text = String::from_utf8(output.stdout).expect("text");
+    assert!(output.status.success(), "{text}");
+    for part in ["Seen from the front", "slower than 1 cm/s", "of the muck", "best places for one more intake", "back ", "Written: "] {
+        assert!(text.contains(part), "{part} in\n{text}");
+    }
+    let written = std::fs::read_to_string(vtk).expect("a file");
+    let lines = |head: &str| written.lines().find_map(|line| line.strip_prefix(head)).expect("a head").to_owned();
+    let points: usize = lines("POINT_DATA ").parse().expect("a number");
+    let along: usize = lines("DIMENSIONS ").split(' ').map(|n| n.parse::<usize>().expect("a number")).product();
+    assert!(points == along && points > 15_000 && std::fs::read_to_string(csv).expect("a file").lines().count() == points + 1);
+    let refused = run(&["flow", "no-such-tank"]);
+    assert!(!refused.status.success() && String::from_utf8_lossy(&refused.stderr).contains("no-such-tank cannot be read"));
+}

@@ -42,7 +42,6 @@ pub static INTAKE_MISPLACED: Fault = Fault {
         (&places::MUCK_EVERYWHERE, Often),
         (&current::FAST_FAR_END, Often),
         (&flow::INTAKE_CAPTURE, NearlyAlways),
-        (&flow::INTAKE_BUBBLES, Often),
     ],
     seen_by: &[&current::FOOD_PASSES_INTAKE],
     ..Fault::BLANK

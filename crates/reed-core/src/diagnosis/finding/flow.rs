@@ -12,8 +12,9 @@ const fn modelled(id: &'static str, says: &'static str, says_not: &'static str, 
 
 /// Slower than this a surface looks flat, cm/s.
 const FLAT_CM_S: f64 = 2.0;
-/// Intakes that catch less than this share of what the best place would are in the wrong one.
-const POOR_CATCH: f64 = 0.5;
+/// Intakes that catch less than this share of what would come by at the best place are in the wrong one: one that draws there
+/// catches half as much again.
+const POOR_CATCH: f64 = 0.8;
 /// More than this share of small bubbles taken in is many.
 const MANY_BUBBLES: f64 = 0.05;
 /// Streams that spend more than this share of their thrust against each other are opposed.

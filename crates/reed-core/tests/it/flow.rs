@@ -1,0 +1,133 @@
+//! What the flow model says of whole tanks, and what the diagnosis makes of it.
+
+use std::ops::ControlFlow;
+
+use jiff::civil::date;
+use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
+use reed_core::flow::{Drawn, Facts, key, words};
+use reed_core::tank::thing::{FilterRef, Intake, Outlet, ThingKind};
+use reed_core::tank::{Filter, FilterKind, Surface, Tank, start};
+use reed_core::twin::{Stirring, Twin};
+use reed_core::units::{Angle, FlowRate, Length, SmallLength, Units};
+use reed_flow::Settings;
+
+/// By the coarse grid alone: directions are the same, and it takes a tenth of the time.
+fn facts(tank: &Tank) -> Facts {
+    let drawn = Drawn::of(tank);
+    let settings = Settings::of(&drawn.scene).coarsely();
+    let survey = drawn.scene.survey(settings, 2, &|_| ControlFlow::Continue(())).expect("nobody breaks it off");
+    Facts::of(tank, &drawn, &survey)
+}
+
+/// Canisters of 600 L/h on 120 × 50 × 50 cm: for each an outlet along the surface and an intake, by their distances from the left.
+fn canisters(of_each: &[(f64, f64, f64)]) -> Tank {
+    let mut tank = Tank::plain("Canisters", Length::cm(120.0), Length::cm(50.0), Length::cm(50.0));
+    for (outlet, heading, intake) in of_each {
+        let filter =
+            Filter { kind: FilterKind::RisingBasketCanister, measured: Some(FlowRate::litres_per_hour(600.0)), ..Filter::default() };
+        let filter = Some(FilterRef(tank.add_filter(filter).0));
+        let mouth = Outlet { bore: SmallLength::mm(14.6), heading: Angle::degrees(*heading), filter, ..Outlet::default() };
+        tank.add_thing("Outlet", (*outlet, 25.0, 47.0), ThingKind::Outlet(mouth));
+        tank.add_thing("Intake", (*intake, 25.0, 6.0), ThingKind::Intake(Intake { filter, ..Intake::default() }));
+    }
+    tank
+}
+
+fn probability(tank: &Tank, id: &str, flow: Option<Facts>) -> f64 {
+    let observed = Observed { flow, ..Observed::nothing(date(2026, 3, 10).at(8, 30, 0, 0)) };
+    let fault = fault::by_id(id).unwrap_or_else(|| panic!("no fault {id}"));
+    Differential::of(tank, &observed).probability(fault)
+}
+
+#[test]
+fn an_intake_where_nothing_comes_by_is_suspected_and_one_where_muck_comes_by_is_not() {
+    let (far, near) = (canisters(&[(3.0, 0.0, 115.0)]), canisters(&[(3.0, 0.0, 5.0)]));
+    let (of_far, of_near) = (facts(&far), facts(&near));
+    assert!(of_far.caught() < 0.5 * of_near.caught(), "{} against {}", of_far.caught(), of_near.caught());
+    let best = of_far.best[0];
+    assert!(best.x_cm < 60.0 && best.z_cm < 20.0, "{best:?}");
+    let id = "intake-misplaced";
+    let (without, with, cleared) =
+        (probability(&far, id, None), probability(&far, id, Some(of_far)), probability(&near, id, Some(of_near)));
+    assert!(with > 1.5 * without && cleared < 0.8 * without, "{without} without the flow, {with} with it, {cleared} well placed");
+}
+
+#[test]
+fn outlets_that_face_each_other_are_suspected() {
+    let (facing, together) = (canisters(&[(3.0, 0.0, 5.0), (117.0, 180.0, 115.0)]), canisters(&[(3.0, 0.0, 5.0), (3.5, 0.0, 10.0)]));
+    let (of_facing, of_together) = (facts(&facing), facts(&together));
+    assert!(of_facing.facing > 0.9 && of_together.facing < 0.1);
+    assert!(words::all(&of_facing).iter().any(|sentence| sentence.contains("against each other")));
+    let id = "opposed-flow";
+    let before = probability(&facing, id, None);
+    assert!(probability(&facing, id, Some(of_facing)) > 1.5 * before && probability(&together, id, Some(of_together)) < before);
+}
+
+/// A look at the surface outweighs the model: it is asked only where nobody looked.
+#[test]
+fn a_surface_that_was_looked_at_is_not_computed() {
+    let tank = canisters(&[(3.0, 0.0, 5.0)]);
+    let flow = Some(facts(&tank));
+    let quiet = Observed::nothing(date(2026, 3, 10).at(8, 30, 0, 0));
+    let modelled = Observed { flow, ..quiet.clone() };
+    let told = |observed: &Observed| {
+        let differential = Differential::of(&tank, observed);
+        let account = differential.account(&[]);
+        let suspects = differential.suspects.iter().filter_map(|suspect| account.why(suspect));
+        suspects.flat_map(|why| &why.reasons).any(|reason| reason.says.contains("the surface moves at"))
+    };
+    assert!(told(&modelled) && !told(&quiet));
+    let finding = finding::by_id("surface-flat").expect("listed");
+    let looked = Observed { answers: vec![Answered { finding, answer: Answer::Yes, at: quiet.now }], ..modelled };
+    assert!(!told(&looked));
+}
+
+#[test]
+fn a_fast_surface_lets_more_oxygen_in_and_a_still_one_counts_by_its_looks() {
+    let tank = canisters(&[(3.0, 0.0, 5.0)]);
+    let mut facts = facts(&tank);
+    let lowest = |tank: &Tank, facts: &Facts| Twin::stirred(tank, Stirring::of(tank, Some(facts))).day.course.slowest_exchange_per_h();
+    let slow = {
+        facts.surface_cm_s.likely = 1.0;
+        lowest(&tank, &facts)
+    };
+    let fast = {
+        facts.surface_cm_s.likely = 8.0;
+        lowest(&tank, &facts)
+    };
+    assert!(fast > 2.0 * slow, "{slow} and {fast} per hour");
+    let still = Tank { surface: Surface::Still, ..tank };
+    assert!((lowest(&still, &facts) - Twin::of(&still).day.course.slowest_exchange_per_h()).abs() < 1e-12);
+}
+
+#[test]
+fn every_set_up_is_told_in_whole_sentences_and_numbers() {
+    for start in start::ALL {
+        let tank = start.tank();
+        let facts = facts(&tank);
+        let said = words::all(&facts);
+        assert!(said.len() >= 4 + facts.intakes.len() && said.iter().all(|sentence| sentence.ends_with('.')), "{}: {said:?}", start.id);
+        assert!(!facts.best.is_empty() && !facts.intakes.is_empty(), "{}", start.id);
+        let all: f64 = facts.rests.iter().flatten().map(|range| range.likely).sum::<f64>() + facts.caught();
+        assert!((all - 1.0).abs() < 1e-3, "{}: all muck is somewhere: {all}", start.id);
+        for spot in &facts.best {
+            let inside =
+                spot.x_cm < tank.glass.length.as_cm() && spot.y_cm < tank.glass.width.as_cm() && spot.z_cm <= tank.water_depth.as_cm();
+            assert!(inside && words::spot(spot, &Units::default()).contains("above the floor"), "{}: {spot:?}", start.id);
+        }
+        assert_eq!(words::map(&facts).lines().count(), 4);
+        let turned = serde_json::to_value(&facts).and_then(serde_json::from_value::<Facts>).expect("plain data");
+        assert_eq!(turned.rests, facts.rests);
+    }
+}
+
+/// What flows the same is computed once: a name has no part in the key, a hose has.
+#[test]
+fn the_key_of_a_scene_is_that_of_what_moves_the_water() {
+    let tank = canisters(&[(3.0, 0.0, 5.0)]);
+    let key_of = |tank: &Tank| key(&Drawn::of(tank).scene);
+    let renamed = Tank { name: "Other".to_owned(), ..tank.clone() };
+    let mut moved = tank.clone();
+    moved.things[1].x = Length::cm(5.5);
+    assert!(key_of(&tank) == key_of(&renamed) && key_of(&tank) != key_of(&moved));
+}
