@@ -26,7 +26,7 @@ const REQUESTS: usize = 2000;
 fn start(folder: &std::path::Path) -> (Child, String, Duration) {
     let began = Instant::now();
     let mut program = Command::new(env!("CARGO_BIN_EXE_zesty-reed"))
-        .args(["demo", "--port", "0", "--data"])
+        .args(["demo", "--without-flow", "--port", "0", "--data"])
         .arg(folder)
         .stdout(Stdio::piped())
         .spawn()

@@ -75,6 +75,9 @@ struct Place {
     /// Port on this machine; 0 for any free one.
     #[arg(long, default_value_t = 8737)]
     port: u16,
+    /// Do not compute where the water goes: for machines that have no processor to spare.
+    #[arg(long)]
+    without_flow: bool,
 }
 
 fn main() -> ExitCode {
@@ -91,9 +94,12 @@ fn run(command: Command) -> anyhow::Result<()> {
     match command {
         Command::Demo { fresh, place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("demo-data"));
-            serve::run(&demo::open(&folder, fresh)?, place.port)
+            serve::run(&demo::open(&folder, fresh)?, place.port, !place.without_flow)
         }
-        Command::Serve { place } => serve::run(&serve::open(&place.data.unwrap_or_else(|| PathBuf::from("reed-data")))?, place.port),
+        Command::Serve { place } => {
+            let folder = place.data.unwrap_or_else(|| PathBuf::from("reed-data"));
+            serve::run(&serve::open(&folder)?, place.port, !place.without_flow)
+        }
         Command::Diagnose { file, json } => diagnose::run(&file, json),
         Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),
         Command::Evaluate { cases, seed } => {

@@ -17,14 +17,16 @@ pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
     Ok(Arc::new(Store::open(&file).with_context(|| format!("{} cannot be opened", file.display()))?))
 }
 
-/// Serves until Ctrl-C or a termination signal.
-pub(crate) fn run(store: &Arc<Store>, port: u16) -> anyhow::Result<()> {
+/// Serves until Ctrl-C or a termination signal; with or without the flow of tanks computed in the background.
+pub(crate) fn run(store: &Arc<Store>, port: u16, with_flow: bool) -> anyhow::Result<()> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     tokio::runtime::Runtime::new()?.block_on(async {
         let listener = listen(port).await?;
         println!("Zesty Reed is at http://{} (Ctrl-C stops it)", listener.local_addr()?);
-        reed_web::run(listener, App::new(Arc::clone(store), Clock::System).with_flows(), stop()).await?;
+        let app = App::new(Arc::clone(store), Clock::System);
+        let app = if with_flow { app.with_flows() } else { app };
+        reed_web::run(listener, app, stop()).await?;
         Ok(())
     })
 }

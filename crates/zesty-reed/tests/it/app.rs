@@ -14,17 +14,25 @@ pub(crate) struct App {
 }
 
 impl App {
-    /// Starts with fresh demo data.
+    /// Starts with fresh demo data. Without the flow model: its evidence would come in the middle of a test, as soon as it is
+    /// through.
     pub(crate) fn start() -> Self {
-        let folder = TempDir::new().expect("a folder");
-        let (process, address) = launch(folder.path(), "demo");
-        Self { address, process: Some(process), folder }
+        Self::begin(&["demo", "--without-flow"])
+    }
+
+    /// Starts with fresh demo data, and the flow model at work.
+    pub(crate) fn start_with_flow() -> Self {
+        Self::begin(&["demo"])
     }
 
     /// Starts with nothing entered.
     pub(crate) fn start_empty() -> Self {
+        Self::begin(&["serve", "--without-flow"])
+    }
+
+    fn begin(command: &[&str]) -> Self {
         let folder = TempDir::new().expect("a folder");
-        let (process, address) = launch(folder.path(), "serve");
+        let (process, address) = launch(folder.path(), command);
         Self { address, process: Some(process), folder }
     }
 
@@ -38,7 +46,7 @@ impl App {
         if let Some(process) = self.process.take() {
             process.kill();
         }
-        let (process, address) = launch(self.folder.path(), "demo");
+        let (process, address) = launch(self.folder.path(), &["demo", "--without-flow"]);
         self.process = Some(process);
         self.address = address;
     }
@@ -52,9 +60,9 @@ fn where_it_is_nine() -> String {
     format!("<NINE>{:+}", -ahead)
 }
 
-fn launch(folder: &Path, command: &str) -> (Watched, String) {
+fn launch(folder: &Path, command: &[&str]) -> (Watched, String) {
     let data = folder.join("data").display().to_string();
-    let arguments = [command, "--port", "0", "--data", &data].map(str::to_owned);
+    let arguments: Vec<String> = command.iter().copied().chain(["--port", "0", "--data", &data]).map(str::to_owned).collect();
     // The watchdog deletes its scratch folder at the end; the data must survive a kill, so it lies beside it.
     let scratch = folder.join("scratch");
     std::fs::create_dir_all(&scratch).expect("a folder");

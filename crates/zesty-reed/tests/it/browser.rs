@@ -4,7 +4,7 @@ use std::path::PathBuf;
 use std::sync::OnceLock;
 use std::time::{Duration, Instant};
 
-use fantoccini::actions::{InputSource, MOUSE_BUTTON_LEFT, MouseActions, PointerAction, TouchActions};
+use fantoccini::actions::{InputSource, KeyAction, KeyActions, MOUSE_BUTTON_LEFT, MouseActions, PointerAction, TouchActions};
 use fantoccini::wd::WebDriverCompatibleCommand;
 use fantoccini::{Client, ClientBuilder, Locator};
 use hyper_util::client::legacy::connect::HttpConnector;
@@ -211,9 +211,22 @@ impl Page {
         self.script(&format!("document.querySelector({css:?}).value = {value:?}")).await;
     }
 
-    /// Sends keys to whatever has the focus.
+    /// Presses keys, one after the other, as a keyboard does: whatever has the focus gets them. (Keys that are sent to an element
+    /// focus it anew, so that a tab never leaves a field of several parts, such as a date.)
     pub(crate) async fn keys(&self, keys: &str) {
-        self.client.active_element().await.expect("something has the focus").send_keys(keys).await.expect("keys");
+        // Shift and Ctrl are held until the last key.
+        let (held, struck): (Vec<char>, Vec<char>) = keys.chars().partition(|key| matches!(key, '\u{e008}' | '\u{e009}'));
+        let mut actions = KeyActions::new("keyboard".to_owned());
+        for value in &held {
+            actions = actions.then(KeyAction::Down { value: *value });
+        }
+        for value in struck {
+            actions = actions.then(KeyAction::Down { value }).then(KeyAction::Up { value });
+        }
+        for value in held {
+            actions = actions.then(KeyAction::Up { value });
+        }
+        self.client.perform_actions(actions).await.expect("keys");
     }
 
     /// Text of an element as shown.
