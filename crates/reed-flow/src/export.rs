@@ -46,6 +46,27 @@ impl Field {
         Ok(())
     }
 
+    /// It in few bytes, little-endian, for a picture: as u32 the corners along x, y, z; as f32 the edge of a cell in m and the unit of
+    /// speed in m/s; three i16 speeds to each corner, x fastest; a byte to each cell, 1 for rock. Speeds are good to a
+    /// thirty-thousandth of the fastest.
+    pub fn packed(&self) -> Vec<u8> {
+        let [x, y, z] = self.grid().cells;
+        let fastest = self.nodes().iter().flat_map(|node| &node[..3]).fold(0.0_f32, |most, speed| most.max(speed.abs()));
+        let unit = (fastest / f32::from(i16::MAX)).max(f32::MIN_POSITIVE);
+        let mut out = Vec::with_capacity(20 + 6 * self.nodes().len() + x * y * z);
+        for n in [x + 1, y + 1, z + 1] {
+            out.extend(u32::try_from(n).expect("a box has fewer cells than that").to_le_bytes());
+        }
+        out.extend(self.grid().h.to_le_bytes());
+        out.extend(unit.to_le_bytes());
+        for speed in self.nodes().iter().flat_map(|node| &node[..3]) {
+            #[expect(clippy::cast_possible_truncation, reason = "the unit is such that it fits")]
+            out.extend(((speed / unit).round() as i16).to_le_bytes());
+        }
+        out.extend(self.grid().all().map(|cell| u8::from(self.is_solid(cell))));
+        out
+    }
+
     /// The corners in the order of the nodes.
     fn corners(&self) -> impl Iterator<Item = [usize; 3]> + use<> {
         let [x, y, z] = self.grid().cells;
@@ -72,6 +93,9 @@ mod tests {
             solid[grid.at(cell[0], cell[1], cell[2])] = true;
         }
         let field = Field::new(&grid, &[grid.zeros(), grid.zeros(), grid.zeros()], &grid.zeros(), &solid);
+        let packed = field.packed();
+        assert_eq!(packed.len(), 20 + 6 * 120 + 60);
+        assert!(packed[..4] == 4_u32.to_le_bytes() && packed[20 + 6 * 120..].iter().filter(|byte| **byte == 1).count() == 4);
         let (mut vtk, mut csv) = (Vec::new(), Vec::new());
         field.write_vtk("A tank\nof two lines", &mut vtk).expect("memory takes everything");
         field.write_csv(&mut csv).expect("memory takes everything");

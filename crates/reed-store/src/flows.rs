@@ -7,11 +7,12 @@ use rusqlite::{Connection, named_params};
 use crate::StoreError;
 
 const GET: &str = "SELECT facts FROM flows WHERE scene = :scene";
-const SET: &str = "INSERT INTO flows (scene, facts, computed_at) VALUES (:scene, :facts, :computed_at)
-                   ON CONFLICT (scene) DO UPDATE SET facts = :facts, computed_at = :computed_at";
+const GET_FIELD: &str = "SELECT field FROM flows WHERE scene = :scene";
+const SET: &str = "INSERT INTO flows (scene, facts, field, computed_at) VALUES (:scene, :facts, :field, :computed_at)
+                   ON CONFLICT (scene) DO UPDATE SET facts = :facts, field = :field, computed_at = :computed_at";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[GET, SET];
+pub(crate) const STATEMENTS: &[&str] = &[GET, GET_FIELD, SET];
 
 /// What was found of the scene with this key. What an older version of the program kept in another form counts as not found:
 /// it is computed again.
@@ -26,12 +27,22 @@ pub fn facts(db: &Connection, scene: &str) -> Result<Option<Facts>, StoreError> 
     Ok(serde_json::from_str(&text).ok())
 }
 
-/// Keeps what was found.
+/// The packed speeds of the scene with this key.
 ///
 /// # Errors
 /// When the database fails.
-pub fn keep(db: &Connection, scene: &str, facts: &Facts, now: Timestamp) -> Result<(), StoreError> {
+pub fn field(db: &Connection, scene: &str) -> Result<Option<Vec<u8>>, StoreError> {
+    let mut statement = db.prepare_cached(GET_FIELD)?;
+    let mut rows = statement.query(named_params! { ":scene": scene })?;
+    Ok(rows.next()?.map(|row| row.get(0)).transpose()?)
+}
+
+/// Keeps what was found, with the packed speeds.
+///
+/// # Errors
+/// When the database fails.
+pub fn keep(db: &Connection, scene: &str, facts: &Facts, field: &[u8], now: Timestamp) -> Result<(), StoreError> {
     let text = serde_json::to_string(facts).map_err(|why| StoreError::unreadable("what the flow model found".to_owned(), why))?;
-    db.prepare_cached(SET)?.execute(named_params! { ":scene": scene, ":facts": text, ":computed_at": now.to_string() })?;
+    db.prepare_cached(SET)?.execute(named_params! { ":scene": scene, ":facts": text, ":field": field, ":computed_at": now.to_string() })?;
     Ok(())
 }

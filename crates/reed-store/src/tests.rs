@@ -223,13 +223,14 @@ fn a_flow_is_kept_by_its_scene_and_one_of_an_older_form_counts_as_not_known() {
     store
         .write(|db| {
             assert_eq!(flows::facts(db, "one")?, None);
-            flows::keep(db, "one", &facts, now())?;
-            flows::keep(db, "one", &Facts { facing: 0.5, ..facts.clone() }, now())?;
-            db.execute("INSERT INTO flows VALUES ('old', '{\"speed\": 1}', '2026-03-10T07:00:00Z')", [])?;
+            flows::keep(db, "one", &facts, &[1], now())?;
+            flows::keep(db, "one", &Facts { facing: 0.5, ..facts.clone() }, &[1, 2, 3], now())?;
+            db.execute("INSERT INTO flows VALUES ('old', '{\"speed\": 1}', x'00', '2026-03-10T07:00:00Z')", [])?;
             Ok::<_, StoreError>(())
         })
         .expect("written");
     let kept = store.read(|db| flows::facts(db, "one")).expect("read").expect("kept");
     assert!((kept.facing - 0.5).abs() < 1e-12 && kept.unsteady && kept.turnover_per_h.to_bits() == facts.turnover_per_h.to_bits());
+    assert_eq!(store.read(|db| flows::field(db, "one")).expect("read"), Some(vec![1, 2, 3]));
     assert_eq!(store.read(|db| flows::facts(db, "old")).expect("read"), None);
 }

@@ -30,6 +30,11 @@ pub(crate) fn kept(db: &Connection, tank: &Tank) -> Result<Option<Facts>, StoreE
     flows::facts(db, &key(&Drawn::of(tank).scene))
 }
 
+/// The packed speeds of the flow in a tank, from the store.
+pub(crate) fn kept_field(db: &Connection, tank: &Tank) -> Result<Option<Vec<u8>>, StoreError> {
+    flows::field(db, &key(&Drawn::of(tank).scene))
+}
+
 /// A tank whose flow is wanted.
 #[derive(Debug)]
 struct Job {
@@ -92,7 +97,7 @@ fn work(waiting: &Receiver<Job>, store: &Store, clock: &Clock, under_way: &Mutex
         // One thread: a page asked for meanwhile finds the other processor free.
         if let Some(survey) = drawn.scene.survey(settings, 1, &progress) {
             let facts = Facts::of(&tank, &drawn, &survey);
-            if let Err(error) = store.write(|db| flows::keep(db, &scene, &facts, clock.now().utc)) {
+            if let Err(error) = store.write(|db| flows::keep(db, &scene, &facts, &survey.field.packed(), clock.now().utc)) {
                 tracing::error!(%error, "the flow of {} was not kept", tank.name);
             }
         }

@@ -72,6 +72,10 @@ async function poll(part) {
     const response = await fetch(part.dataset.poll);
     if (response.ok) {
       fresh = new DOMParser().parseFromString(await response.text(), "text/html").body.firstElementChild;
+      // A page that shows more than this part is asked for as a whole when the part is there.
+      const then = part.dataset.then;
+      if (then === "reload" && !fresh.dataset.poll) location.reload();
+      if (then) fresh.dataset.then = then;
       part.replaceWith(fresh);
     }
   } catch (error) { /* The program does not answer just now: asked again. */ }

@@ -169,16 +169,22 @@ async fn the_keeper_reads_and_types_in_chosen_units_and_the_tank_stays_the_same(
 #[tokio::test]
 async fn the_flow_of_a_tank_is_told_where_it_is_known() {
     let client = Client::new();
+    assert_eq!(client.get("/tanks/1/flow.bin").await.status, StatusCode::NOT_FOUND);
+    assert!(client.get("/tanks/1/drift").await.text.contains("Not computed"));
     let page = client.get("/tanks/1").await.text;
     assert!(page.contains("Where the water goes") && page.contains("Not computed"));
     let tank = Document::read(&example("reading-room")).expect("an example").document.tank;
     let range = |likely: f64| Range { low: likely * 0.8, likely, high: likely * 1.2 };
     let facts = Facts { surface_cm_s: range(0.7), loop_turns: range(0.9), slow: range(0.4), ..Facts::default() };
     let scene = key(&Drawn::of(&tank).scene);
-    client.store.write(|db| reed_store::flows::keep(db, &scene, &facts, jiff::Timestamp::UNIX_EPOCH)).expect("written");
+    client.store.write(|db| reed_store::flows::keep(db, &scene, &facts, &[7; 20], jiff::Timestamp::UNIX_EPOCH)).expect("written");
     let part = client.get("/tanks/1/flow").await.text;
     assert!(part.contains("the loop turns clockwise") && part.contains("0.7 (0.6–0.8) cm/s") && !part.contains("data-poll"), "{part}");
     assert!(client.get("/tanks/1").await.text.contains("40 (32–48) %"));
+    let drift = client.get("/tanks/1/drift").await.text;
+    assert!(drift.contains("the loop turns clockwise") && drift.contains("data-field=\"/tanks/1/flow.bin\""), "{drift}");
+    let field = client.get("/tanks/1/flow.bin").await;
+    assert!(field.text.len() == 20 && field.headers["content-type"] == "application/octet-stream");
     let case = client.get("/cases/1").await.text;
     assert!(case.contains("By the flow model the surface moves at 0.7 (0.6–0.8) cm/s"));
 }

@@ -3,6 +3,7 @@
 mod app;
 mod browser;
 mod command_line;
+mod drift;
 mod journeys;
 mod studio;
 mod watch;

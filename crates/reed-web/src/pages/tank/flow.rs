@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
-use reed_core::flow::{Facts, LeftOut, Range, words};
+use reed_core::flow::{Facts, LeftOut, words};
 use reed_core::units::Units;
 use reed_store::{TankId, settings, tanks};
 
@@ -20,17 +20,8 @@ pub(super) struct FlowView {
     /// Nothing moves the water.
     pub(super) still: bool,
     pub(super) sentences: Vec<String>,
-    /// The back first, as seen from above.
-    pub(super) rests: Vec<(&'static str, Vec<Cell>)>,
     pub(super) best: Vec<String>,
     pub(super) left_out: Vec<LeftOut>,
-}
-
-pub(super) struct Cell {
-    /// How full it is of six, by the fullest part.
-    pub(super) heap: u8,
-    pub(super) likely: String,
-    pub(super) band: String,
 }
 
 impl FlowView {
@@ -45,17 +36,8 @@ impl FlowView {
     }
 
     fn known(facts: &Facts, units: &Units) -> Self {
-        let fullest = facts.rests.iter().flatten().fold(0.01, |most: f64, range| most.max(range.likely));
-        let cell = |range: &Range| Cell {
-            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a share of five")]
-            heap: (range.likely / fullest * 5.0).round().clamp(0.0, 5.0) as u8,
-            likely: format!("{:.0}", range.likely * 100.0),
-            band: format!("{:.0}–{:.0}", range.low * 100.0, range.high * 100.0),
-        };
-        let names = ["front", "middle", "back"];
         Self {
             sentences: words::all(facts),
-            rests: names.iter().zip(&facts.rests).rev().map(|(name, row)| (*name, row.iter().map(cell).collect())).collect(),
             best: facts.best.iter().map(|spot| words::spot(spot, units)).collect(),
             left_out: facts.left_out.clone(),
             ..Self::default()

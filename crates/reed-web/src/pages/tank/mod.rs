@@ -1,6 +1,7 @@
 //! A tank: how it stands, changing it on the drawing, its history, its file.
 
 mod commands;
+mod drift;
 mod editor;
 mod fields;
 mod files;
@@ -31,6 +32,8 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/revisions/{revision}/restore", post(history::restore))
         .route("/tanks/{tank}/tank.reed.json", get(files::tank_file))
         .route("/tanks/{tank}/flow", get(flow::part))
+        .route("/tanks/{tank}/flow.bin", get(drift::field))
+        .route("/tanks/{tank}/drift", get(drift::show))
         .route("/tanks/{tank}/drawing.svg", get(files::drawing))
         .route("/tanks/{tank}/put-away", post(put_away))
         .route("/tanks/{tank}/take-back", post(take_back))

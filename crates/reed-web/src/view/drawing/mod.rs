@@ -1,6 +1,7 @@
 //! The tank to scale: one drawing language for every page. [`draw`] is the small view from the front, [`sheet`] the one
 //! with measures, from the front and from above.
 
+mod drift;
 mod pen;
 mod scene;
 mod sheet;
@@ -11,7 +12,7 @@ use reed_core::tank::Tank;
 
 use self::pen::{Pen, escaped};
 use self::view::{Side, View};
-pub(crate) use sheet::{Use, sheet};
+pub(crate) use sheet::{Use, drift_sheet, sheet};
 
 /// Where the fish are drawn.
 #[derive(Clone, Copy, PartialEq, Eq)]

@@ -1,6 +1,7 @@
 //! The tank on a sheet: from the front and from above, to the same scale, with its measures; for reading, for changing,
 //! for printing.
 
+use reed_core::flow::Facts;
 use reed_core::tank::thing::{Thing, ThingKind, Wall};
 use reed_core::tank::{Conflict, Tank, Weight};
 use reed_core::units::{Length, Quantity, Units};
@@ -8,7 +9,7 @@ use reed_core::units::{Length, Quantity, Units};
 use super::Mood;
 use super::pen::{Pen, escaped};
 use super::view::{Side, View};
-use super::{scene, things};
+use super::{drift, scene, things};
 
 /// Width of the sheet in its own units; type sizes in the style sheet are in these.
 const WIDTH: f64 = 1000.0;
@@ -27,10 +28,25 @@ pub(crate) enum Use {
     Reading,
     /// To change: things can be taken hold of.
     Changing,
+    /// To watch the water: without animals and plants.
+    Watching,
 }
 
 /// Draws both views.
 pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use) -> String {
+    drawn(tank, units, conflicts, purpose, &|_, _| ())
+}
+
+/// Draws both views for watching the water, with what the flow model says of the bed over that from above.
+pub(crate) fn drift_sheet(tank: &Tank, units: &Units, facts: &Facts) -> String {
+    drawn(tank, units, &[], Use::Watching, &|pen, view| {
+        if view.side == Side::Above {
+            drift::bed(pen, view, facts);
+        }
+    })
+}
+
+fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over: &dyn Fn(&mut Pen, &View)) -> String {
     let (front, above) = (View::of(tank, Side::Front), View::of(tank, Side::Above));
     let scale = ((WIDTH - LEFT - RIGHT) / front.length).min(480.0 / (front.height + HEADROOM)).min(380.0 / front.width);
     let front_top = ABOVE + HEADROOM * scale;
@@ -50,6 +66,7 @@ pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose:
         let name = if view.side == Side::Front { "front" } else { "above" };
         pen.raw(format_args!(r#"<g class="view {name}" data-view="{name}" transform="translate({LEFT} {top:.1}) scale({scale:.4})">"#));
         picture(&mut pen, view, tank, conflicts, purpose, units);
+        over(&mut pen, view);
         pen.raw("</g>");
     }
     pen.raw("</svg>");

@@ -1,0 +1,57 @@
+//! What the flow model says of the bed, over the view from above.
+
+use reed_core::flow::Facts;
+
+use super::pen::Pen;
+use super::view::View;
+
+/// Seconds of current that an arrow shows: a centimetre of it is half a centimetre a second.
+const ARROW_SECONDS: f64 = 2.0;
+
+/// The share of all muck that rests in each part, and the current over it.
+pub(super) fn bed(pen: &mut Pen, view: &View, facts: &Facts) {
+    let (rows, columns) = (facts.rests.len(), facts.rests[0].len());
+    let (width, depth) = (view.length / columns as f64, view.width / rows as f64);
+    let fullest = facts.rests.iter().flatten().fold(0.01, |most: f64, range| most.max(range.likely));
+    pen.raw(r#"<g class="rests" data-layer="rests">"#);
+    for (row, parts) in facts.rests.iter().enumerate() {
+        for (column, range) in parts.iter().enumerate() {
+            let (x, y) = view.place(column as f64 * width, (row + 1) as f64 * depth, 0.0);
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "one of six")]
+            let heap = (range.likely / fullest * 5.0).round().clamp(0.0, 5.0) as u8;
+            pen.rect(&format!("heap heap-{heap}"), (x, y), (width, depth), 0.0);
+            if range.likely >= 0.01 {
+                let at = (x + width - 0.4 * width.min(depth) / 2.0, y + depth - 0.12 * depth);
+                pen.text("heap-share", at, &format!("{:.0} %", range.likely * 100.0));
+            }
+        }
+    }
+    pen.raw(r#"</g><g class="currents" data-layer="currents">"#);
+    for (row, parts) in facts.bed_cm_s.iter().enumerate() {
+        for (column, [right, back]) in parts.iter().enumerate() {
+            let (x, y) = view.place((column as f64 + 0.5) * width, (row as f64 + 0.5) * depth, 0.0);
+            let (dx, dy) = (right * ARROW_SECONDS, -back * ARROW_SECONDS);
+            let long = dx.hypot(dy);
+            if long < 0.3 {
+                pen.circle("standing", (x, y), 0.5);
+                continue;
+            }
+            // The head: two strokes back from the tip.
+            let (ux, uy, head) = (dx / long, dy / long, (long / 2.0).min(1.4));
+            let (tip_x, tip_y) = (x + dx / 2.0, y + dy / 2.0);
+            pen.path(
+                "current",
+                format_args!(
+                    "M{:.2} {:.2}L{tip_x:.2} {tip_y:.2}M{:.2} {:.2}L{tip_x:.2} {tip_y:.2}L{:.2} {:.2}",
+                    x - dx / 2.0,
+                    y - dy / 2.0,
+                    tip_x - head * (ux - 0.6 * uy),
+                    tip_y - head * (uy + 0.6 * ux),
+                    tip_x - head * (ux + 0.6 * uy),
+                    tip_y - head * (uy - 0.6 * ux)
+                ),
+            );
+        }
+    }
+    pen.raw("</g>");
+}
