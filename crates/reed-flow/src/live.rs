@@ -3,6 +3,7 @@
 use crate::field::Field;
 use crate::flow::Flow;
 use crate::scene::Scene;
+use crate::settle::Settings;
 
 /// A scene with its water on the move. A change keeps the water as it is: it finds its new way from there.
 #[derive(Clone, Debug)]
@@ -17,6 +18,15 @@ impl Live {
     pub fn at_rest(scene: Scene, about: f32) -> Self {
         let flow = scene.at_rest(about, 1.0);
         Self { scene, about, flow }
+    }
+
+    /// Begins with what a coarse grid makes of it in the time of [`Settings::coarse_seconds`], on the fine one.
+    pub fn begun(scene: Scene, settings: &Settings) -> Self {
+        let mut coarse = Self::at_rest(scene.clone(), settings.coarse);
+        coarse.advance(settings.coarse_seconds);
+        let mut live = Self::at_rest(scene, settings.fine);
+        live.flow.begin_as(&coarse.flow);
+        live
     }
 
     /// The scene as it is now.

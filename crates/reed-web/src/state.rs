@@ -6,10 +6,14 @@ use reed_core::flow::Facts;
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::{Connection, Store, StoreError, Transaction, settings};
+use tokio::sync::Semaphore;
 
 use crate::clock::Clock;
 use crate::error::PageError;
 use crate::flows::{Flow, Flows};
+
+/// Most who may watch water while they move things; each takes up to a tenth of a processor.
+const LIVE_SESSIONS: usize = 6;
 
 /// Handles to everything a page needs; cheap to clone.
 #[derive(Clone, Debug)]
@@ -17,12 +21,14 @@ pub struct App {
     store: Arc<Store>,
     pub(crate) clock: Clock,
     flows: Option<Flows>,
+    /// Room for water that is moved while somebody watches.
+    live: Arc<Semaphore>,
 }
 
 impl App {
     /// The application over this store and clock.
     pub fn new(store: Arc<Store>, clock: Clock) -> Self {
-        Self { store, clock, flows: None }
+        Self { store, clock, flows: None, live: Arc::new(Semaphore::new(LIVE_SESSIONS)) }
     }
 
     /// The same, with the flow of tanks computed in the background.
@@ -30,6 +36,11 @@ impl App {
     pub fn with_flows(self) -> Self {
         let flows = Flows::start(Arc::clone(&self.store), self.clock.clone());
         Self { flows: Some(flows), ..self }
+    }
+
+    /// The seats of those who watch water while they move things; without one the page settles step by step.
+    pub(crate) fn live_seats(&self) -> Arc<Semaphore> {
+        Arc::clone(&self.live)
     }
 
     /// How far the flow of a tank is known; it is asked for if nothing is kept of it.

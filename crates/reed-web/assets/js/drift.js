@@ -84,7 +84,112 @@ document.addEventListener("alpine:init", () => {
         this.label();
         this.draw();
         if (now.running) this.loop();
+        this.hold();
         this.$root.dataset.ready = "yes";
+      },
+      // Things can be tried elsewhere: dragged in either view, or moved with the arrow keys.
+      hold() {
+        const picture = this.$refs.picture;
+        now.places = Object.fromEntries(this.$root.dataset.things.split(";").filter(Boolean).map((line) => {
+          const [number, place] = line.split(":");
+          return [number, place.split(",").map(Number)];
+        }));
+        now.stood = structuredClone(now.places);
+        this.$refs.hint.hidden = false;
+        picture.addEventListener("pointerdown", (event) => {
+          const thing = event.target.closest("[data-thing]");
+          if (!thing || thing.classList.contains("locked")) return;
+          event.preventDefault();
+          thing.focus({ preventScroll: true });
+          const view = thing.closest(".view");
+          const scale = view.getScreenCTM().a;
+          const from = { x: event.clientX, y: event.clientY, place: now.places[thing.dataset.thing].slice() };
+          picture.setPointerCapture(event.pointerId);
+          const move = (moved) => {
+            const right = (moved.clientX - from.x) / scale;
+            const up = (from.y - moved.clientY) / scale;
+            const [x, y, z] = from.place;
+            this.put(thing.dataset.thing, view.dataset.view === "front" ? [x + right, y, z + up] : [x + right, y + up, z]);
+          };
+          const end = () => {
+            picture.removeEventListener("pointermove", move);
+            this.weigh();
+          };
+          picture.addEventListener("pointermove", move);
+          picture.addEventListener("lostpointercapture", end, { once: true });
+        });
+        picture.addEventListener("keydown", (event) => {
+          const thing = event.target.closest("[data-thing]");
+          const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+          if (!thing || !way || thing.classList.contains("locked")) return;
+          event.preventDefault();
+          const step = event.shiftKey ? 5 : 1;
+          const [x, y, z] = now.places[thing.dataset.thing];
+          const front = thing.closest(".view").dataset.view === "front";
+          this.put(thing.dataset.thing, front ? [x + way[0] * step, y, z + way[1] * step] : [x + way[0] * step, y + way[1] * step, z]);
+          clearTimeout(now.pause);
+          now.pause = setTimeout(() => this.weigh(), 700);
+        });
+      },
+      // Puts a thing elsewhere: on both views, and in the water that is stepped for us.
+      put(number, place) {
+        now.places[number] = place.map((cm) => Math.round(cm * 10) / 10);
+        const [dx, dy, dz] = now.places[number].map((cm, axis) => cm - now.stood[number][axis]);
+        for (const [view, way] of [["front", [dx, -dz]], ["above", [dx, -dy]]]) {
+          const thing = this.$refs.picture.querySelector("[data-view=" + view + "] [data-thing='" + number + "']");
+          thing.setAttribute("transform", "translate(" + way.join(" ") + ")");
+        }
+        this.$refs.picture.classList.add("is-tried");
+        this.tell(number + ":" + now.places[number].join(","));
+      },
+      tell(move) {
+        now.last = move;
+        if (!now.socket) {
+          const address = new URL(this.$root.dataset.tank + "/live", location.href);
+          address.protocol = address.protocol.replace("http", "ws");
+          now.socket = new WebSocket(address);
+          now.socket.binaryType = "arraybuffer";
+          now.socket.addEventListener("open", () => now.socket && now.socket.send(now.last));
+          now.socket.addEventListener("message", (event) => {
+            now.water = unpack(event.data);
+            this.$root.dataset.live = Number(this.$root.dataset.live || 0) + 1;
+            if (!now.running) {
+              this.advance(LONGEST);
+              this.draw();
+            }
+          });
+          // Without the socket the water follows when the try has been settled.
+          now.socket.addEventListener("close", () => { now.socket = null; });
+        } else if (now.socket.readyState === WebSocket.OPEN) {
+          now.socket.send(move);
+        }
+      },
+      // Settles the try in the background and sets its measures beside those of the tank as it stands.
+      async weigh() {
+        const moved = Object.keys(now.places).filter((number) => now.places[number].some((cm, axis) => cm !== now.stood[number][axis]));
+        if (moved.length === 0) return;
+        const query = "?moves=" + encodeURIComponent(moved.map((number) => number + ":" + now.places[number].join(",")).join(";"));
+        now.asked = query;
+        for (;;) {
+          let part;
+          try {
+            const response = await fetch(this.$root.dataset.tank + "/try" + query);
+            const page = new DOMParser().parseFromString(await response.text(), "text/html");
+            part = response.ok ? page.querySelector("#try") : page.querySelector("main");
+          } catch (error) {
+            announce("The try was not computed: the program does not answer.", true);
+            return;
+          }
+          if (now.asked !== query || !this.$root.isConnected) return;
+          this.$refs.try.replaceChildren(part);
+          if (!part.dataset.wait) break;
+          await new Promise((resolve) => setTimeout(resolve, 1200));
+        }
+        const response = await fetch(this.$root.dataset.tank + "/try.bin" + query);
+        if (!response.ok || now.asked !== query) return;
+        if (now.socket) now.socket.close();
+        now.water = unpack(await response.arrayBuffer());
+        this.draw();
       },
       begin() {
         const water = now.water;
@@ -236,7 +341,7 @@ document.addEventListener("alpine:init", () => {
         this.draw();
       },
       layer(name, on) {
-        this.$refs.picture.querySelector("[data-layer=" + name + "]").classList.toggle("is-off", !on);
+        for (const group of this.$refs.picture.querySelectorAll("[data-layer=" + name + "]")) group.classList.toggle("is-off", !on);
       },
     };
   });

@@ -209,8 +209,6 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
         page.go(path).await;
         page.is_sound(Screen::Phone).await;
     }
-    page.go("/tanks/2").await;
-    page.picture("tank-phone").await;
     page.close().await;
 }
 

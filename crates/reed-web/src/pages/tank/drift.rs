@@ -5,7 +5,7 @@ use askama_web::WebTemplate;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use reed_core::tank::Tank;
+use reed_core::tank::{Tank, Thing};
 use reed_flow::measure::{Muck, Rise};
 use reed_store::{TankId, settings, tanks};
 
@@ -30,6 +30,8 @@ pub(super) struct DriftPage {
     width: f64,
     /// Places from which bubbles come, m from the bed: "x y z rise;…".
     bubbles: String,
+    /// Where things stand, cm: "number:x,y,z;…".
+    things: String,
     /// Sinking and lifting speed of the muck that is shown, m/s.
     sinks: f32,
     lifts: f32,
@@ -58,10 +60,16 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<D
         height: tank.glass.height.as_cm(),
         width: tank.glass.width.as_cm(),
         bubbles: bubbles(&tank),
+        things: things(&tank),
         sinks: Muck::SINKS[0],
         lifts: Muck::LIFTED_AT[1],
         name: tank.name,
     })
+}
+
+fn things(tank: &Tank) -> String {
+    let line = |thing: &Thing| format!("{}:{},{},{}", thing.number, thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm());
+    tank.things.iter().map(line).collect::<Vec<_>>().join(";")
 }
 
 /// Air stones let coarse bubbles up; outlets may spit small ones.

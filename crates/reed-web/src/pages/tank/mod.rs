@@ -7,7 +7,9 @@ mod fields;
 mod files;
 mod flow;
 mod history;
+mod live;
 mod overview;
+mod tries;
 mod twin;
 
 use axum::Router;
@@ -34,6 +36,9 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/flow", get(flow::part))
         .route("/tanks/{tank}/flow.bin", get(drift::field))
         .route("/tanks/{tank}/drift", get(drift::show))
+        .route("/tanks/{tank}/live", get(live::open))
+        .route("/tanks/{tank}/try", get(tries::show).post(tries::keep))
+        .route("/tanks/{tank}/try.bin", get(tries::field))
         .route("/tanks/{tank}/drawing.svg", get(files::drawing))
         .route("/tanks/{tank}/put-away", post(put_away))
         .route("/tanks/{tank}/take-back", post(take_back))

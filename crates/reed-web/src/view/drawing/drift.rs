@@ -5,6 +5,8 @@ use reed_core::flow::Facts;
 use super::pen::Pen;
 use super::view::View;
 
+/// Radius of the mark of a good place, cm.
+const PLACE_CM: f64 = 1.6;
 /// Seconds of current that an arrow shows: a centimetre of it is half a centimetre a second.
 const ARROW_SECONDS: f64 = 2.0;
 
@@ -52,6 +54,17 @@ pub(super) fn bed(pen: &mut Pen, view: &View, facts: &Facts) {
                 ),
             );
         }
+    }
+    pen.raw("</g>");
+}
+
+/// Good places for one more intake, numbered from the best.
+pub(super) fn places(pen: &mut Pen, view: &View, facts: &Facts) {
+    pen.raw(r#"<g class="places" data-layer="places">"#);
+    for (index, spot) in facts.best.iter().enumerate() {
+        let (x, y) = view.place(spot.x_cm, spot.y_cm, spot.z_cm);
+        pen.circle("good-place", (x, y), PLACE_CM);
+        pen.text("good-place-number", (x, y + PLACE_CM / 2.0), &(index + 1).to_string());
     }
     pen.raw("</g>");
 }

@@ -28,7 +28,7 @@ pub(crate) enum Use {
     Reading,
     /// To change: things can be taken hold of.
     Changing,
-    /// To watch the water: without animals and plants.
+    /// To watch the water, and to try things elsewhere: without animals and plants.
     Watching,
 }
 
@@ -37,12 +37,14 @@ pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose:
     drawn(tank, units, conflicts, purpose, &|_, _| ())
 }
 
-/// Draws both views for watching the water, with what the flow model says of the bed over that from above.
+/// Draws both views for watching the water, with what the flow model says of the bed over that from above,
+/// and good places for an intake over both.
 pub(crate) fn drift_sheet(tank: &Tank, units: &Units, facts: &Facts) -> String {
     drawn(tank, units, &[], Use::Watching, &|pen, view| {
         if view.side == Side::Above {
             drift::bed(pen, view, facts);
         }
+        drift::places(pen, view, facts);
     })
 }
 
@@ -57,7 +59,7 @@ fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over:
     let mut pen = Pen::new();
     pen.raw(format_args!(
         r#"<svg xmlns="http://www.w3.org/2000/svg" class="tank sheet-drawing" viewBox="0 0 {WIDTH} {full:.0}" role="{}" aria-label="{}">"#,
-        if purpose == Use::Changing { "group" } else { "img" },
+        if purpose == Use::Reading { "img" } else { "group" },
         escaped(&words(tank, units)),
     ));
     for (view, top, title) in [(&front, front_top, "From the front"), (&above, above_top, "From above, the back at the top")] {
@@ -124,7 +126,7 @@ fn hold(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank, conflicts: &[Con
     };
     let outline = view.outline(&thing.body(tank)).bounds();
     let number = thing.number;
-    if purpose == Use::Changing {
+    if purpose != Use::Reading {
         let body = thing.body(tank);
         let (x0, x1, y0, y1) = body.footprint.bounds();
         pen.raw(format_args!(

@@ -1,0 +1,98 @@
+//! The water while things are moved: a socket over which moves come in and packed speeds go out.
+
+use std::time::{Duration, Instant};
+
+use axum::body::Bytes;
+use axum::extract::State;
+use axum::extract::ws::{Message, WebSocket, WebSocketUpgrade};
+use axum::response::Response;
+use reed_core::flow::Drawn;
+use reed_core::tank::Tank;
+use reed_flow::{Live, Settings};
+use reed_store::{TankId, tanks};
+use tokio::sync::mpsc;
+
+use super::tries::move_thing;
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+
+/// Pictures in a second.
+const RATE: f32 = 12.0;
+/// How many times as fast as life the water goes on, so that a change is seen through in seconds.
+const PACE: f32 = 10.0;
+/// A session to which nothing comes stops after so long.
+const ALONE: Duration = Duration::from_secs(60);
+
+pub(super) async fn open(State(app): State<App>, Number(id): Number, socket: WebSocketUpgrade) -> Result<Response, PageError> {
+    let tank = app.read(move |db| Ok(tanks::latest(db, TankId(id))?.tank)).await?;
+    Ok(socket.on_upgrade(move |socket| session(app, tank, socket)))
+}
+
+/// Moves that come in, `number:x,y,z` each, go to the water's thread; what it sends goes out. Either ends with the other.
+async fn session(app: App, tank: Tank, mut socket: WebSocket) {
+    let (moves, waiting) = std::sync::mpsc::channel::<String>();
+    // One picture ahead: a slow line holds the water up instead of filling memory.
+    let (pictures, mut ready) = mpsc::channel::<Vec<u8>>(1);
+    let seats = app.live_seats();
+    let Ok(seat) = seats.try_acquire_owned() else {
+        // The page then settles step by step.
+        let _ = socket.send(Message::Close(None)).await;
+        return;
+    };
+    let water = tokio::task::spawn_blocking(move || {
+        run(tank, &waiting, &pictures);
+        drop(seat);
+    });
+    loop {
+        tokio::select! {
+            picture = ready.recv() => {
+                let Some(packed) = picture else { break };
+                if socket.send(Message::Binary(Bytes::from(packed))).await.is_err() {
+                    break;
+                }
+            }
+            message = socket.recv() => match message {
+                Some(Ok(Message::Text(text))) if moves.send(text.to_string()).is_ok() => {}
+                Some(Ok(Message::Ping(_) | Message::Pong(_))) => {}
+                _ => break,
+            },
+        }
+    }
+    drop((moves, ready));
+    let _ = water.await;
+}
+
+/// Steps the water until the session ends or is left alone.
+fn run(mut tank: Tank, waiting: &std::sync::mpsc::Receiver<String>, pictures: &mpsc::Sender<Vec<u8>>) {
+    let scene = Drawn::of(&tank).scene;
+    let settings = Settings::of(&scene);
+    let mut live = Live::begun(scene, &settings);
+    let (mut heard, beat) = (Instant::now(), Duration::from_secs_f32(1.0 / RATE));
+    while heard.elapsed() < ALONE {
+        let began = Instant::now();
+        loop {
+            match waiting.try_recv() {
+                // A move that cannot be leaves the water as it is; the page asks for the try and is told why.
+                Ok(one) => {
+                    heard = began;
+                    let mut moved = tank.clone();
+                    if move_thing(&mut moved, &one).is_ok() {
+                        tank = moved;
+                    }
+                }
+                Err(std::sync::mpsc::TryRecvError::Empty) => break,
+                Err(std::sync::mpsc::TryRecvError::Disconnected) => return,
+            }
+        }
+        let scene = Drawn::of(&tank).scene;
+        if scene != *live.scene() {
+            live.change(scene);
+        }
+        live.advance(PACE / RATE);
+        if pictures.blocking_send(live.field().packed()).is_err() {
+            return;
+        }
+        std::thread::sleep(beat.saturating_sub(began.elapsed()));
+    }
+}
