@@ -188,3 +188,29 @@ async fn the_flow_of_a_tank_is_told_where_it_is_known() {
     let case = client.get("/cases/1").await.text;
     assert!(case.contains("By the flow model the surface moves at 0.7 (0.6–0.8) cm/s"));
 }
+
+/// A try is a list of moves in an address: what is no move, no thing or no place is said, and what is kept has its history.
+#[tokio::test]
+async fn a_try_is_refused_in_a_sentence_or_kept_with_its_history() {
+    let client = Client::new();
+    for (moves, says) in [
+        ("nonsense", "is no move"),
+        ("1:5,6", "is no move"),
+        ("1:5,6,inf", "is no move"),
+        ("99:5,6,7", "There is no thing with the number 99"),
+        ("1:5,6,7000", "above the floor: “7000 cm” is not accepted"),
+    ] {
+        let answer = client.get(&format!("/tanks/1/try?moves={moves}")).await;
+        assert!(answer.status.is_client_error() && answer.text.contains(says), "{moves}: {} {}", answer.status, answer.text);
+    }
+    let part = client.get("/tanks/1/try?moves=1:50,20,40").await;
+    assert!(part.text.contains("Keep it so") && part.text.contains("1:50,20,40"));
+    assert_eq!(client.get("/tanks/1/try.bin?moves=1:50,20,40").await.status, StatusCode::NOT_FOUND);
+    let kept = client.post("/tanks/1/try", "moves=1:50,20,40").await;
+    assert_eq!((kept.status, kept.location.as_str()), (StatusCode::SEE_OTHER, "/tanks/1/drift"));
+    let file = client.get("/tanks/1/tank.reed.json").await.text;
+    let tank = Document::read(&file).expect("our own file").document.tank;
+    let thing = &tank.things[0];
+    assert!((thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm()) == (50.0, 20.0, 40.0), "{thing:?}");
+    assert!(client.get("/tanks/1").await.text.contains(&format!("Tried in Drift and kept: {} moved", thing.name)));
+}
