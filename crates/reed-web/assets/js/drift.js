@@ -10,6 +10,8 @@ const LONGEST = 0.1;
 const TRAIL = 1;
 const STROKE_LASTS = 8;
 const REST_LASTS = 25;
+// Milliseconds between two moves that are told.
+const TELL_EVERY = 50;
 // What comes to rest is lifted by so much, m.
 const LIFT = 0.03;
 
@@ -105,6 +107,8 @@ document.addEventListener("alpine:init", () => {
           const scale = view.getScreenCTM().a;
           const from = { x: event.clientX, y: event.clientY, place: now.places[thing.dataset.thing].slice() };
           picture.setPointerCapture(event.pointerId);
+          // The water is let on its way before anything moves: it takes a moment to begin.
+          this.tell(thing.dataset.thing + ":" + from.place.join(","));
           const move = (moved) => {
             const right = (moved.clientX - from.x) / scale;
             const up = (from.y - moved.clientY) / scale;
@@ -160,8 +164,12 @@ document.addEventListener("alpine:init", () => {
           });
           // Without the socket the water follows when the try has been settled.
           now.socket.addEventListener("close", () => { now.socket = null; });
-        } else if (now.socket.readyState === WebSocket.OPEN) {
-          now.socket.send(move);
+        } else if (!now.telling) {
+          // Each move that is told costs a picture: no more of them than are seen.
+          now.telling = setTimeout(() => {
+            now.telling = 0;
+            if (now.socket && now.socket.readyState === WebSocket.OPEN) now.socket.send(now.last);
+          }, TELL_EVERY);
         }
       },
       // Settles the try in the background and sets its measures beside those of the tank as it stands.

@@ -1,5 +1,6 @@
 //! The water while things are moved: a socket over which moves come in and packed speeds go out.
 
+use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
 use std::time::{Duration, Instant};
 
 use axum::body::Bytes;
@@ -31,7 +32,7 @@ pub(super) async fn open(State(app): State<App>, Number(id): Number, socket: Web
 
 /// Moves that come in, `number:x,y,z` each, go to the water's thread; what it sends goes out. Either ends with the other.
 async fn session(app: App, tank: Tank, mut socket: WebSocket) {
-    let (moves, waiting) = std::sync::mpsc::channel::<String>();
+    let (moves, waiting) = channel::<String>();
     // One picture ahead: a slow line holds the water up instead of filling memory.
     let (pictures, mut ready) = mpsc::channel::<Vec<u8>>(1);
     let seats = app.live_seats();
@@ -64,25 +65,26 @@ async fn session(app: App, tank: Tank, mut socket: WebSocket) {
 }
 
 /// Steps the water until the session ends or is left alone.
-fn run(mut tank: Tank, waiting: &std::sync::mpsc::Receiver<String>, pictures: &mpsc::Sender<Vec<u8>>) {
+fn run(mut tank: Tank, waiting: &Receiver<String>, pictures: &mpsc::Sender<Vec<u8>>) {
     let scene = Drawn::of(&tank).scene;
     let settings = Settings::of(&scene);
     let mut live = Live::begun(scene, &settings);
     let (mut heard, beat) = (Instant::now(), Duration::from_secs_f32(1.0 / RATE));
+    let mut due = Instant::now();
     while heard.elapsed() < ALONE {
-        let began = Instant::now();
-        loop {
-            match waiting.try_recv() {
-                // A move that cannot be leaves the water as it is; the page asks for the try and is told why.
-                Ok(one) => {
-                    heard = began;
-                    let mut moved = tank.clone();
-                    if move_thing(&mut moved, &one).is_ok() {
-                        tank = moved;
-                    }
-                }
-                Err(std::sync::mpsc::TryRecvError::Empty) => break,
-                Err(std::sync::mpsc::TryRecvError::Disconnected) => return,
+        // A move is answered at once, not at the next beat.
+        let first = match waiting.recv_timeout(due.saturating_duration_since(Instant::now())) {
+            Ok(one) => Some(one),
+            Err(RecvTimeoutError::Timeout) => None,
+            Err(RecvTimeoutError::Disconnected) => return,
+        };
+        due = Instant::now() + beat;
+        for one in first.into_iter().chain(waiting.try_iter()) {
+            heard = Instant::now();
+            // A move that cannot be leaves the water as it is; the page asks for the try and is told why.
+            let mut moved = tank.clone();
+            if move_thing(&mut moved, &one).is_ok() {
+                tank = moved;
             }
         }
         let scene = Drawn::of(&tank).scene;
@@ -93,6 +95,5 @@ fn run(mut tank: Tank, waiting: &std::sync::mpsc::Receiver<String>, pictures: &m
         if pictures.blocking_send(live.field().packed()).is_err() {
             return;
         }
-        std::thread::sleep(beat.saturating_sub(began.elapsed()));
     }
 }
