@@ -70,22 +70,14 @@ impl Nozzle {
 
     /// A slot or a row of holes between two points, as so many nozzles that share the flow.
     pub fn row(self, from: [f32; 3], to: [f32; 3], count: usize) -> impl Iterator<Item = Self> {
-        (0..count).map(move |index| {
-            let share = (index as f32 + 0.5) / count as f32;
-            let at = std::array::from_fn(|axis| from[axis] + share * (to[axis] - from[axis]));
-            Self { at, flow: self.flow / count as f32, ..self }
-        })
+        between(from, to, count).map(move |at| Self { at, flow: self.flow / count as f32, ..self })
     }
 }
 
 impl Drain {
     /// A weir or a long strainer between two points, as so many drains that share the flow.
     pub fn row(self, from: [f32; 3], to: [f32; 3], count: usize) -> impl Iterator<Item = Self> {
-        (0..count).map(move |index| {
-            let share = (index as f32 + 0.5) / count as f32;
-            let at = std::array::from_fn(|axis| from[axis] + share * (to[axis] - from[axis]));
-            Self { at, flow: self.flow / count as f32, ..self }
-        })
+        between(from, to, count).map(move |at| Self { at, flow: self.flow / count as f32, ..self })
     }
 }
 
@@ -109,6 +101,14 @@ impl Movers {
         let plumes: f32 = self.plumes.iter().map(|plume| plume.lift() * (depth - plume.foot[2]).max(0.0)).sum();
         nozzles + pushes + plumes
     }
+}
+
+/// The middles of so many equal pieces of a line.
+fn between(from: [f32; 3], to: [f32; 3], count: usize) -> impl Iterator<Item = [f32; 3]> {
+    (0..count).map(move |index| {
+        let share = (index as f32 + 0.5) / count as f32;
+        std::array::from_fn(|axis| from[axis] + share * (to[axis] - from[axis]))
+    })
 }
 
 /// Gravity, m/s².
