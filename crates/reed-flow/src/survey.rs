@@ -77,11 +77,6 @@ impl Band {
         let band = Self { low: likely, likely, high: likely };
         numbers.fold(band, |band, number| Self { low: band.low.min(number), high: band.high.max(number), ..band })
     }
-
-    /// The whole band lies below the other one.
-    pub fn is_below(&self, other: &Self) -> bool {
-        self.high < other.low
-    }
 }
 
 /// Strengths of the eddies, the one thought best first.

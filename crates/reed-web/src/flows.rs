@@ -27,12 +27,12 @@ pub(crate) enum Flow {
 
 /// What is known of the flow in a tank, from the store alone.
 pub(crate) fn kept(db: &Connection, tank: &Tank) -> Result<Option<Facts>, StoreError> {
-    flows::facts(db, &key(&Drawn::of(tank).scene))
+    flows::facts(db, &key(tank, &Drawn::of(tank)))
 }
 
 /// The packed speeds of the flow in a tank, from the store.
 pub(crate) fn kept_field(db: &Connection, tank: &Tank) -> Result<Option<Vec<u8>>, StoreError> {
-    flows::field(db, &key(&Drawn::of(tank).scene))
+    flows::field(db, &key(tank, &Drawn::of(tank)))
 }
 
 /// A tank whose flow is wanted.
@@ -70,7 +70,7 @@ impl Flows {
         if drawn.is_still() {
             return Flow::Still;
         }
-        let scene = key(&drawn.scene);
+        let scene = key(tank, &drawn);
         let mut under_way = lock(&self.under_way);
         if let Some(share) = under_way.get(&scene) {
             return Flow::UnderWay(*share);

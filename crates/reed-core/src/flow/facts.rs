@@ -1,7 +1,7 @@
 //! What a survey of the flow found, as plain data in the keeper's measures.
 
 use reed_flow::measure::BINS;
-use reed_flow::{Band, Scene, Survey};
+use reed_flow::{Band, Survey};
 
 use super::scene::{Drawn, LeftOut};
 use crate::forecast::normal_below;
@@ -181,11 +181,13 @@ impl Facts {
     }
 }
 
-/// Key of a scene: the same for scenes that flow the same, different for others. For keeping surveys.
-pub fn key(scene: &Scene) -> String {
+/// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the same but is called otherwise, or
+/// stands on a deeper bed, is told otherwise.
+pub fn key(tank: &Tank, drawn: &Drawn) -> String {
+    let names: Vec<&str> = drawn.intakes.iter().filter_map(|thing| Some(tank.thing(*thing)?.name.as_str())).collect();
+    let told = format!("{drawn:?}{names:?}{}", tank.water_depth.as_cm());
     // FNV-1a over the numbers as written: stable from run to run, which the hasher of the standard library does not promise.
-    let hash =
-        format!("{scene:?}").bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3));
+    let hash = told.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3));
     format!("{hash:016x}")
 }
 

@@ -121,13 +121,21 @@ fn every_set_up_is_told_in_whole_sentences_and_numbers() {
     }
 }
 
-/// What flows the same is computed once: a name has no part in the key, a hose has.
+/// What is told the same is computed once: the name of the tank has no part in the key, where a hose hangs and what it is called
+/// have.
 #[test]
-fn the_key_of_a_scene_is_that_of_what_moves_the_water() {
+fn the_key_of_a_survey_is_that_of_all_that_is_told() {
     let tank = canisters(&[(3.0, 0.0, 5.0)]);
-    let key_of = |tank: &Tank| key(&Drawn::of(tank).scene);
+    let key_of = |tank: &Tank| key(tank, &Drawn::of(tank));
     let renamed = Tank { name: "Other".to_owned(), ..tank.clone() };
     let mut moved = tank.clone();
     moved.things[1].x = Length::cm(5.5);
     assert!(key_of(&tank) == key_of(&renamed) && key_of(&tank) != key_of(&moved));
+    let mut called_otherwise = tank.clone();
+    called_otherwise.things[1].name = "Old intake".to_owned();
+    assert_ne!(key_of(&tank), key_of(&called_otherwise), "its name is in what is told");
+    let mut deeper = tank.clone();
+    (deeper.bed.depth, deeper.water_depth) = (Length::cm(5.0 + tank.bed.depth.as_cm()), Length::cm(5.0 + tank.water_depth.as_cm()));
+    deeper.things.iter_mut().for_each(|thing| thing.z = Length::cm(5.0 + thing.z.as_cm()));
+    assert_ne!(key_of(&tank), key_of(&deeper), "good places are told from the floor");
 }

@@ -176,7 +176,7 @@ async fn the_flow_of_a_tank_is_told_where_it_is_known() {
     let tank = Document::read(&example("reading-room")).expect("an example").document.tank;
     let range = |likely: f64| Range { low: likely * 0.8, likely, high: likely * 1.2 };
     let facts = Facts { surface_cm_s: range(0.7), loop_turns: range(0.9), slow: range(0.4), ..Facts::default() };
-    let scene = key(&Drawn::of(&tank).scene);
+    let scene = key(&tank, &Drawn::of(&tank));
     client.store.write(|db| reed_store::flows::keep(db, &scene, &facts, &[7; 20], jiff::Timestamp::UNIX_EPOCH)).expect("written");
     let part = client.get("/tanks/1/flow").await.text;
     assert!(part.contains("the loop turns clockwise") && part.contains("0.7 (0.6–0.8) cm/s") && !part.contains("data-poll"), "{part}");

@@ -7,9 +7,9 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use reed_core::tank::{Tank, Thing};
 use reed_flow::measure::{Muck, Rise};
-use reed_store::{TankId, settings, tanks};
+use reed_store::{TankId, tanks};
 
-use super::flow::FlowView;
+use super::flow::{self, FlowView};
 use crate::error::PageError;
 use crate::flows::{self, Flow};
 use crate::pages::number::Number;
@@ -39,14 +39,7 @@ pub(super) struct DriftPage {
 
 pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<DriftPage, PageError> {
     let id = TankId(id);
-    let (tank, kept, units) = app
-        .read(move |db| {
-            let tank = tanks::latest(db, id)?.tank;
-            let kept = flows::kept(db, &tank)?;
-            Ok((tank, kept, settings::units(db)?))
-        })
-        .await?;
-    let flow = app.flow(&tank, kept.as_ref());
+    let (tank, flow, units) = flow::of(&app, id).await?;
     let drawing = match &flow {
         Flow::Known(facts) => drift_sheet(&tank, &units, facts),
         _ => sheet(&tank, &units, &[], Use::Watching),

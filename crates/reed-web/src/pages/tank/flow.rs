@@ -4,6 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
 use reed_core::flow::{Facts, LeftOut, words};
+use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::{TankId, settings, tanks};
 
@@ -53,8 +54,8 @@ pub(super) struct FlowPart {
     flow: FlowView,
 }
 
-pub(super) async fn part(State(app): State<App>, Number(id): Number) -> Result<FlowPart, PageError> {
-    let id = TankId(id);
+/// A tank with what is known of its flow, and the units of its keeper.
+pub(super) async fn of(app: &App, id: TankId) -> Result<(Tank, Flow, Units), PageError> {
     let (tank, kept, units) = app
         .read(move |db| {
             let tank = tanks::latest(db, id)?.tank;
@@ -62,5 +63,11 @@ pub(super) async fn part(State(app): State<App>, Number(id): Number) -> Result<F
             Ok((tank, kept, settings::units(db)?))
         })
         .await?;
-    Ok(FlowPart { id, flow: FlowView::of(app.flow(&tank, kept.as_ref()), &units) })
+    let flow = app.flow(&tank, kept.as_ref());
+    Ok((tank, flow, units))
+}
+
+pub(super) async fn part(State(app): State<App>, Number(id): Number) -> Result<FlowPart, PageError> {
+    let (_, flow, units) = of(&app, TankId(id)).await?;
+    Ok(FlowPart { id: TankId(id), flow: FlowView::of(flow, &units) })
 }
