@@ -3,6 +3,53 @@
 use std::io::{self, Write};
 
 use crate::field::Field;
+use crate::grid::Grid;
+use crate::survey::Survey;
+
+impl Survey {
+    /// Its field with its maps in few bytes, little-endian: the field as [`Field::packed`] has it; a f32 unit of viscosity in m²/s
+    /// and a u16 to each corner; a u16 to each cell for the seconds since the surface; a u16 for the share of bubbles, in 65535ths;
+    /// a u32 for how many places were scored and five f32 to each: its x, y, z in m, the shares of muck and of bubbles that come by.
+    pub fn packed(&self) -> Vec<u8> {
+        let mut out = self.field.packed();
+        let most = f32::from(u16::MAX);
+        let steps = |value: f32, unit: f32| {
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "clamped to fit")]
+            let steps = (value / unit).round().clamp(0.0, most) as u16;
+            steps.to_le_bytes()
+        };
+        let unit = (self.field.thickest() / most).max(f32::MIN_POSITIVE);
+        out.extend(unit.to_le_bytes());
+        out.extend(self.field.nodes().iter().flat_map(|node| steps(node[3], unit)));
+        out.extend(self.maps.since_surface.iter().flat_map(|seconds| steps(*seconds, 1.0)));
+        out.extend(self.maps.bubbles.iter().flat_map(|share| steps(*share, 1.0 / most)));
+        out.extend(u32::try_from(self.places.all.len()).expect("places are some hundreds").to_le_bytes());
+        for place in &self.places.all {
+            let [x, y, z] = place.at;
+            out.extend([x, y, z, place.muck, place.bubbles].iter().flat_map(|number| number.to_le_bytes()));
+        }
+        out
+    }
+}
+
+/// Takes numbers off the front of packed bytes.
+struct Unpacking<'a>(&'a [u8]);
+
+impl Unpacking<'_> {
+    fn take<const N: usize>(&mut self) -> Option<[u8; N]> {
+        let (taken, rest) = self.0.split_first_chunk::<N>()?;
+        self.0 = rest;
+        Some(*taken)
+    }
+
+    fn float(&mut self) -> Option<f32> {
+        self.take().map(f32::from_le_bytes)
+    }
+
+    fn count(&mut self) -> Option<usize> {
+        usize::try_from(u32::from_le_bytes(self.take()?)).ok()
+    }
+}
 
 impl Field {
     /// Writes it in the legacy format of the Visualization Toolkit, as text: speeds and viscosity at the corners of the cells,
@@ -65,6 +112,26 @@ impl Field {
         }
         out.extend(self.grid().all().map(|cell| u8::from(self.is_solid(cell))));
         out
+    }
+
+    /// The field that [`Survey::packed`] put into bytes; `None` if they are of something else.
+    pub fn unpacked(bytes: &[u8]) -> Option<Self> {
+        let mut bytes = Unpacking(bytes);
+        let corners = [bytes.count()?, bytes.count()?, bytes.count()?];
+        let cells = [corners[0].checked_sub(1)?, corners[1].checked_sub(1)?, corners[2].checked_sub(1)?];
+        let (nodes, all) = (corners.iter().product::<usize>(), cells.iter().product::<usize>());
+        let (h, unit) = (bytes.float()?, bytes.float()?);
+        if bytes.0.len() < 6 * nodes + all {
+            return None;
+        }
+        let speed = |bytes: &mut Unpacking<'_>| Some(f32::from(i16::from_le_bytes(bytes.take()?)) * unit);
+        let speeds: Vec<[f32; 3]> =
+            (0..nodes).map(|_| Some([speed(&mut bytes)?, speed(&mut bytes)?, speed(&mut bytes)?])).collect::<Option<_>>()?;
+        let solid: Vec<bool> = (0..all).map(|_| bytes.take::<1>().map(|[rock]| rock == 1)).collect::<Option<_>>()?;
+        let unit = bytes.float()?;
+        let node = |[u, v, w]: [f32; 3]| Some([u, v, w, f32::from(u16::from_le_bytes(bytes.take()?)) * unit]);
+        let nodes = speeds.into_iter().map(node).collect::<Option<_>>()?;
+        Some(Self::restored(Grid { cells, h }, nodes, solid))
     }
 
     /// The corners in the order of the nodes.

@@ -40,8 +40,13 @@ impl Field {
             }
         }
         let solid = grid.all().map(|[i, j, k]| solid[grid.at(i, j, k)]).collect();
+        Self::restored(*grid, nodes, solid)
+    }
+
+    /// From its corners and cells as they are kept.
+    pub(crate) fn restored(grid: Grid, nodes: Vec<[f32; 4]>, solid: Vec<bool>) -> Self {
         let thickest = nodes.iter().fold(0.0_f32, |most, node| most.max(node[3]));
-        Self { grid: *grid, nodes, solid, thickest }
+        Self { grid, nodes, solid, thickest }
     }
 
     /// The cells between the corners.
@@ -69,9 +74,14 @@ impl Field {
         std::array::from_fn(|axis| self.along(place[axis], axis).0)
     }
 
+    /// A cell's place among all, x fastest.
+    pub fn index(&self, [i, j, k]: [usize; 3]) -> usize {
+        i + self.grid.cells[0] * (j + self.grid.cells[1] * k)
+    }
+
     /// Whether a cell is rock.
-    pub fn is_solid(&self, [i, j, k]: [usize; 3]) -> bool {
-        self.solid[i + self.grid.cells[0] * (j + self.grid.cells[1] * k)]
+    pub fn is_solid(&self, cell: [usize; 3]) -> bool {
+        self.solid[self.index(cell)]
     }
 
     /// The cell along an axis, and how far into it the place is, 0 to 1.

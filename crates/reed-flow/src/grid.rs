@@ -55,6 +55,17 @@ impl Grid {
         (0..z).flat_map(move |k| (0..y).flat_map(move |j| (0..x).map(move |i| [i, j, k])))
     }
 
+    /// The cells that share a face with one.
+    pub fn beside(&self, cell: [usize; 3]) -> impl Iterator<Item = [usize; 3]> + use<> {
+        let cells = self.cells;
+        (0..3).flat_map(|axis| [(axis, 0), (axis, 2)]).filter_map(move |(axis, shifted)| {
+            let mut other = cell;
+            // One less, or one more.
+            other[axis] = (cell[axis] + shifted).checked_sub(1).filter(|index| *index < cells[axis])?;
+            Some(other)
+        })
+    }
+
     /// The middle of a cell, m from the corner of the box.
     pub fn middle(&self, cell: [usize; 3]) -> [f32; 3] {
         cell.map(|index| (index as f32 + 0.5) * self.h)

@@ -9,7 +9,7 @@ use std::sync::Mutex;
 use std::sync::atomic::{AtomicUsize, Ordering};
 
 use crate::field::Field;
-use crate::measure::{self, BINS, BedCurrent, Deposit, Muck, Place, Places, Rise};
+use crate::measure::{self, BINS, BedCurrent, Deposit, Maps, Muck, Places, Rise};
 use crate::scene::Scene;
 use crate::settle::{Settings, Settled};
 
@@ -43,6 +43,8 @@ pub struct Survey {
     pub slow: Band,
     /// The same of the left, the middle and the right third.
     pub slow_thirds: [Band; 3],
+    /// Share of all water that is gentle: see [`measure::gentle_share`].
+    pub gentle: Band,
     /// Seconds that 95 % of the water have at most been away from the surface.
     pub since_surface: Band,
     /// How the loop turns: see [`measure::loop_turns`].
@@ -62,8 +64,10 @@ pub struct Survey {
     pub caught: Vec<Band>,
     /// Share of micro-bubbles from outlets and air stones that each intake takes in.
     pub bubbles: Vec<Band>,
-    /// Where one more intake would do best under the assumptions thought best, best first.
-    pub places: Vec<Place>,
+    /// What one more intake would meet anywhere along the walls, under the assumptions thought best.
+    pub places: Places,
+    /// What each cell has seen, under the assumptions thought best.
+    pub maps: Maps,
 }
 
 impl Band {
@@ -87,8 +91,8 @@ const PIECES: usize = 300;
 const BUBBLES: usize = 100;
 /// Particles that are followed back to the surface.
 const BACK: usize = 200;
-/// How many places are kept, and how far apart, m.
-const BEST: (usize, f32) = (5, 0.12);
+/// Particles that are followed back to the surface, and bubbles from each source, for the maps.
+const MAPPED: (usize, usize) = (800, 400);
 /// The share of progress that a flow takes, the rest being measures.
 const SETTLED_AT: f32 = 0.9;
 
@@ -105,6 +109,7 @@ struct Seen {
     mean_speed: f32,
     slow: f32,
     slow_thirds: [f32; 3],
+    gentle: f32,
     since_surface: f32,
     loop_turns: f32,
     bubbles: Vec<f32>,
@@ -147,7 +152,20 @@ impl Scene {
             }
         });
         let results: Option<Vec<_>> = results.into_inner().expect("no thread panicked").into_iter().collect();
-        Some(self.sum_up(&results?))
+        let results = results?;
+        let mapped = self.mapped(&results[0].settled.mean);
+        Some(self.sum_up(&results, mapped))
+    }
+
+    /// The same from a look: one flow, with eddies as strong as they are thought to be, on the coarse grid alone, without maps and
+    /// places. A fiftieth of the cost, for choosing what to survey; its bands say how its muck differs, no more.
+    ///
+    /// Returns `None` when it was broken off.
+    pub fn glance(&self, best: Settings, progress: impl FnMut(f32) -> ControlFlow<()>) -> Option<Survey> {
+        let settled = self.settle(&best.coarsely(), progress)?;
+        let seen = vec![self.see(&settled.mean)];
+        let nothing = (Places { all: Vec::new() }, Maps { since_surface: Vec::new(), bubbles: Vec::new() });
+        Some(self.sum_up(&[Outcome { settled, seen }], nothing))
     }
 
     /// Everything measured on one flow.
@@ -165,6 +183,7 @@ impl Scene {
             mean_speed: measure::mean_speed(field),
             slow: measure::slow_share(field, 0.0, 1.0),
             slow_thirds: [third(0), third(1), third(2)],
+            gentle: measure::gentle_share(field),
             since_surface: measure::seconds_since_surface(&field.reversed(), 0.95, BACK),
             loop_turns: measure::loop_turns(field),
             bubbles: measure::taken_in(field, &self.movers.bubble_sources(), Rise::Micro, &self.movers.drains, BUBBLES),
@@ -172,7 +191,15 @@ impl Scene {
         }
     }
 
-    fn sum_up(&self, results: &[Outcome]) -> Survey {
+    /// What is told of places and cells, from the flow thought best.
+    fn mapped(&self, field: &Field) -> (Places, Maps) {
+        let sources = self.movers.bubble_sources();
+        let muck = Muck::SINKS.map(|sinks| Muck { sinks, lifted_at: Muck::LIFTED_AT[1] });
+        let places = Places::scored(field, &muck, &sources, &self.movers.drains, 2 * PIECES);
+        (places, Maps::of(field, &sources, MAPPED.0, MAPPED.1))
+    }
+
+    fn sum_up(&self, results: &[Outcome], (places, maps): (Places, Maps)) -> Survey {
         let unsteady = results.iter().any(|outcome| outcome.settled.is_unsteady());
         let seen: Vec<&Seen> = results.iter().flat_map(|outcome| &outcome.seen).collect();
         let band = |of: &dyn Fn(&Seen) -> f32| Band::of(seen.iter().map(|seen| of(seen)));
@@ -184,8 +211,6 @@ impl Scene {
         };
         let intakes = 0..self.movers.intakes();
         let field = results[0].settled.mean.clone();
-        let muck = Muck::SINKS.map(|sinks| Muck { sinks, lifted_at: Muck::LIFTED_AT[1] });
-        let places = Places::scored(&field, &muck, &self.movers.bubble_sources(), &self.movers.drains, 2 * PIECES);
         Survey {
             unsteady,
             turnover: per_hour / self.volume(),
@@ -194,6 +219,7 @@ impl Scene {
             mean_speed: band(&|seen| seen.mean_speed),
             slow: band(&|seen| seen.slow),
             slow_thirds: std::array::from_fn(|third| band(&|seen| seen.slow_thirds[third])),
+            gentle: band(&|seen| seen.gentle),
             since_surface: band(&|seen| seen.since_surface),
             loop_turns: band(&|seen| seen.loop_turns),
             facing: measure::facing(&self.movers),
@@ -203,7 +229,8 @@ impl Scene {
             shadow: over_muck(&shadow),
             caught: intakes.clone().map(|intake| over_muck(&|deposit| deposit.caught[intake])).collect(),
             bubbles: intakes.map(|intake| band(&|seen| seen.bubbles[intake])).collect(),
-            places: places.best(BEST.0, BEST.1),
+            places,
+            maps,
             field,
         }
     }

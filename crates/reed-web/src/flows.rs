@@ -97,7 +97,7 @@ fn work(waiting: &Receiver<Job>, store: &Store, clock: &Clock, under_way: &Mutex
         // One thread: a page asked for meanwhile finds the other processor free.
         if let Some(survey) = drawn.scene.survey(settings, 1, &progress) {
             let facts = Facts::of(&tank, &drawn, &survey);
-            if let Err(error) = store.write(|db| flows::keep(db, &scene, &facts, &survey.field.packed(), clock.now().utc)) {
+            if let Err(error) = store.write(|db| flows::keep(db, &scene, &facts, &survey.packed(), clock.now().utc)) {
                 tracing::error!(%error, "the flow of {} was not kept", tank.name);
             }
         }

@@ -63,6 +63,8 @@ pub struct Facts {
     pub slow: Range,
     /// The same of the left, the middle and the right third.
     pub slow_thirds: [Range; 3],
+    /// Share of the water in which fish rest at ease: neither standing nor pushing.
+    pub gentle: Range,
     /// Minutes that 95 % of the water are at most away from the surface.
     pub since_surface_min: Range,
     /// How the loop turns seen from the front: 1 with the clock, −1 against it, 0 not at all.
@@ -85,6 +87,8 @@ pub struct Facts {
     pub left_out: Vec<LeftOut>,
 }
 
+/// How many good places are kept, and how far apart, m.
+const BEST: (usize, f32) = (5, 0.12);
 /// Least spread of what the flow model says, as one standard deviation of the logarithm. It was never held against a tank. A
 /// judgement.
 const MODEL_LOG_SPREAD: f64 = 0.4;
@@ -125,6 +129,7 @@ impl Facts {
             mean_cm_s: Range::from(survey.mean_speed).times(100.0),
             slow: survey.slow.into(),
             slow_thirds: survey.slow_thirds.map(Range::from),
+            gentle: survey.gentle.into(),
             since_surface_min: Range::from(survey.since_surface).times(1.0 / 60.0),
             loop_turns: survey.loop_turns.into(),
             facing: survey.facing.into(),
@@ -142,6 +147,7 @@ impl Facts {
                 .collect(),
             best: survey
                 .places
+                .best(BEST.0, BEST.1)
                 .iter()
                 .map(|place| {
                     let [x_cm, y_cm, z_cm] = place.at.map(|metres| f64::from(metres) * 100.0);
@@ -181,11 +187,14 @@ impl Facts {
     }
 }
 
+/// Edition of the flow model: raised when the same scene is told otherwise, so that what an older one computed is not told.
+const MODEL: u32 = 2;
+
 /// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the same but is called otherwise, or
 /// stands on a deeper bed, is told otherwise.
 pub fn key(tank: &Tank, drawn: &Drawn) -> String {
     let names: Vec<&str> = drawn.intakes.iter().filter_map(|thing| Some(tank.thing(*thing)?.name.as_str())).collect();
-    let told = format!("{drawn:?}{names:?}{}", tank.water_depth.as_cm());
+    let told = format!("{MODEL}{drawn:?}{names:?}{}", tank.water_depth.as_cm());
     // FNV-1a over the numbers as written: stable from run to run, which the hasher of the standard library does not promise.
     let hash = told.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3));
     format!("{hash:016x}")

@@ -6,14 +6,18 @@
 pub(crate) mod bubbles;
 pub(crate) mod drifting;
 pub(crate) mod facing;
+pub(crate) mod maps;
 pub(crate) mod muck;
+pub(crate) mod pinch;
 pub(crate) mod places;
 pub(crate) mod speeds;
 pub(crate) mod surfacing;
 
 pub use bubbles::{Rise, taken_in};
 pub use facing::facing;
+pub use maps::Maps;
 pub use muck::{BINS, Deposit, Muck};
+pub use pinch::drifted;
 pub use places::{Place, Places};
-pub use speeds::{BedCurrent, SLOW, bed_current, loop_turns, mean_speed, slow_share, surface_renewal, surface_speed};
+pub use speeds::{BedCurrent, GENTLE, SLOW, bed_current, gentle_share, loop_turns, mean_speed, slow_share, surface_renewal, surface_speed};
 pub use surfacing::seconds_since_surface;

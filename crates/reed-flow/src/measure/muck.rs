@@ -44,7 +44,7 @@ pub struct Deposit {
 /// How often muck is lifted before it counts as lying where it lies.
 const HOPS: usize = 12;
 /// Between these heights it is lifted, m.
-const LIFTED_BY: [f32; 2] = [0.01, 0.05];
+pub(crate) const LIFTED_BY: [f32; 2] = [0.01, 0.05];
 /// Longest time between two landings, s: what floats longer is dust.
 const LONGEST_FLIGHT: f32 = 300.0;
 /// What comes this near to a drain is caught, m.

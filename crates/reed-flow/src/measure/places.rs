@@ -131,9 +131,7 @@ impl<'a> Nearby<'a> {
     }
 
     fn each(&self, at: [f32; 3], mut then: impl FnMut(usize)) {
-        let [i, j, k] = self.field.cell(at);
-        let [x, y, _] = self.field.grid().cells;
-        for place in &self.of_cell[i + x * (j + y * k)] {
+        for place in &self.of_cell[self.field.index(self.field.cell(at))] {
             let place = usize::from(*place);
             if muck::near(at, self.places[place], CAUGHT_WITHIN) {
                 then(place);

@@ -5,6 +5,9 @@ use crate::measure::muck::BINS;
 
 /// Water slower than this is slow, m/s. Common practice has no number; a centimetre in a second is what an eye calls standing.
 pub const SLOW: f32 = 0.01;
+/// Between [`SLOW`] and this, m/s, fish rest at ease and water is still renewed. A judgement: a tenth of what small fish keep up
+/// for hours, from memory.
+pub const GENTLE: f32 = 0.04;
 /// The lowest water that counts as over the bed, m.
 const OVER_BED: f32 = 0.05;
 
@@ -42,6 +45,11 @@ pub fn slow_share(field: &Field, from: f32, to: f32) -> f32 {
     let length = field.size()[0];
     let here = |cell: [usize; 3]| (from..to).contains(&(field.grid().middle(cell)[0] / length));
     mean(field, here, |speed| if norm(speed) < SLOW { 1.0 } else { 0.0 })
+}
+
+/// Share of the water that is neither slower than [`SLOW`] nor faster than [`GENTLE`].
+pub fn gentle_share(field: &Field) -> f32 {
+    mean(field, |_| true, |speed| if (SLOW..GENTLE).contains(&norm(speed)) { 1.0 } else { 0.0 })
 }
 
 /// The current over a part of the bed.

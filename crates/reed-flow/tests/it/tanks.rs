@@ -3,7 +3,7 @@
 use std::ops::ControlFlow;
 
 use reed_flow::measure::{self, Deposit, Muck};
-use reed_flow::{Scene, Settings};
+use reed_flow::{Field, Scene, Settings};
 
 use crate::cases::tanks::{
     ASSUMPTIONS, BOTH_ENDS, BOTH_LEFT, LOW_AT_LEFT_END, LOW_AT_RIGHT_END, Paired, RIGHT, SURFACE_OF_LEFT_END, blown_from_the_middle,
@@ -128,4 +128,27 @@ fn a_survey_is_the_same_on_one_thread_and_on_two() {
     let whole = one.muck_rests.likely + one.caught[0].likely;
     assert!((whole - 1.0).abs() < 1e-4, "all muck is somewhere: {whole}");
     assert!(scene.survey(quick, 2, &|share| if share > 0.1 { ControlFlow::Break(()) } else { ControlFlow::Continue(()) }).is_none());
+}
+
+/// What is kept of a survey gives its field again; a glance at the same grid is the same flow.
+#[test]
+fn a_survey_is_kept_in_bytes_and_a_glance_sees_the_same_flow() {
+    let scene = tank(vec![outlet(SURFACE_OF_LEFT_END, RIGHT)], [LOW_AT_LEFT_END]);
+    let quick = Settings { coarse_seconds: 40.0, ..Settings::of(&scene).coarsely() };
+    let survey = scene.survey(quick, 2, &|_| ControlFlow::Continue(())).expect("nobody breaks it off");
+    let packed = survey.packed();
+    let field = Field::unpacked(&packed).expect("what was packed is unpacked");
+    let fastest = survey.field.nodes().iter().flat_map(|node| &node[..3]).fold(0.0_f32, |most, speed| most.max(speed.abs()));
+    for (kept, node) in field.nodes().iter().zip(survey.field.nodes()) {
+        assert!((0..3).all(|axis| (kept[axis] - node[axis]).abs() < 1e-4 * fastest), "{kept:?} {node:?}");
+        assert!((kept[3] - node[3]).abs() < 1e-4 * survey.field.thickest(), "{kept:?} {node:?}");
+    }
+    let cells = field.grid().cells.iter().product::<usize>();
+    let head = survey.field.packed().len() + 4 + 2 * field.nodes().len();
+    assert_eq!(packed.len(), head + 4 * cells + 4 + 20 * survey.places.all.len());
+    assert!(Field::unpacked(&packed[..head / 2]).is_none() && Field::unpacked(&[]).is_none());
+    let glance = scene.glance(quick, |_| ControlFlow::Continue(())).expect("nobody breaks it off");
+    assert_eq!(glance.field.nodes(), survey.field.nodes());
+    assert_eq!(glance.caught[0].likely, survey.caught[0].likely);
+    assert!(glance.places.all.is_empty());
 }

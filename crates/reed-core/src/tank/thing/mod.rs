@@ -171,6 +171,23 @@ impl ThingKind {
             Self::Uv(kind) => kind,
         }
     }
+
+    /// Points its stream elsewhere; `false` for what has none that could be turned.
+    pub fn turn(&mut self, to: Heading) -> bool {
+        let (around, up) = match self {
+            Self::Outlet(kind) => (&mut kind.heading, &mut kind.up),
+            Self::InternalFilter(kind) => (&mut kind.heading, &mut kind.up),
+            Self::Powerhead(kind) => (&mut kind.heading, &mut kind.up),
+            _ => return false,
+        };
+        (*around, *up) = (to.around, to.up);
+        true
+    }
+
+    /// Its stream can be turned.
+    pub const fn can_be_turned(&self) -> bool {
+        matches!(self, Self::Outlet(_) | Self::InternalFilter(_) | Self::Powerhead(_))
+    }
 }
 
 impl Thing {
