@@ -34,12 +34,12 @@ impl Stirring {
     /// The flow model may halve or double what looks say, no more. A judgement.
     const AT_MOST: f64 = 2.0;
 
-    /// Of a tank whose flow was computed, or not.
+    /// Of a tank whose flow was computed, or not; as far as its drift tests trust it.
     pub fn of(tank: &Tank, flow: Option<&Facts>) -> Self {
         let Some(facts) = flow.filter(|_| tank.surface >= Surface::Rippled) else { return Self::AS_IT_LOOKS };
         let by_speed = exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely);
         let by_looks = exchange::transfer_velocity_m_h(tank.surface).value;
-        Self((by_speed / by_looks).clamp(1.0 / Self::AT_MOST, Self::AT_MOST))
+        Self((by_speed / by_looks).clamp(1.0 / Self::AT_MOST, Self::AT_MOST).powf(facts.trust.share()))
     }
 
     fn factor(self, surface: Surface) -> f64 {

@@ -68,6 +68,13 @@ fn survey(bencher: Bencher) {
     bencher.bench(|| black_box(&scene).survey(Settings::of(&scene), 1, &|_| ControlFlow::Continue(())));
 }
 
+/// A look at one arrangement of many, when better places are searched for.
+#[divan::bench(sample_count = 5, sample_size = 1)]
+fn glance(bencher: Bencher) {
+    let scene = tank(false);
+    bencher.bench(|| black_box(&scene).glance(Settings::of(&scene), |_| ControlFlow::Continue(())));
+}
+
 /// A second of tank time of water that is watched, in cells of 5 and 2.5 cm, with the field that is drawn.
 #[divan::bench(args = [5.0, 2.5], sample_count = 20)]
 fn live_second(bencher: Bencher, centimetres: f32) {

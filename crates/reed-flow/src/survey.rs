@@ -85,6 +85,8 @@ impl Band {
 
 /// Strengths of the eddies, the one thought best first.
 const EDDIES: [f32; 3] = [1.0, 0.5, 2.0];
+/// Lifting speeds of muck, the one thought best first.
+const BEST_FIRST: [f32; 3] = [Muck::LIFTED_AT[1], Muck::LIFTED_AT[0], Muck::LIFTED_AT[2]];
 /// Pieces of muck of each sort under each assumption: shares are good to some 2 %.
 const PIECES: usize = 300;
 /// Bubbles from each source.
@@ -93,6 +95,8 @@ const BUBBLES: usize = 100;
 const BACK: usize = 200;
 /// Particles that are followed back to the surface, and bubbles from each source, for the maps.
 const MAPPED: (usize, usize) = (800, 400);
+/// Share of the time to settle that is enough for a glance: most loops have found their way by then.
+const HASTE: f32 = 0.6;
 /// The share of progress that a flow takes, the rest being measures.
 const SETTLED_AT: f32 = 0.9;
 
@@ -142,7 +146,7 @@ impl Scene {
                         let Some(settled) = self.settle(settings, |share| report(index, SETTLED_AT * share)) else { return };
                         // One after the other where the flow does not choose its way.
                         let fields = if settled.is_unsteady() { &settled.means[..] } else { std::slice::from_ref(&settled.mean) };
-                        let seen = fields.iter().map(|field| self.see(field)).collect();
+                        let seen = fields.iter().map(|field| self.see(field, &BEST_FIRST)).collect();
                         results.lock().expect("no thread panics with it")[index] = Some(Outcome { settled, seen });
                         if report(index, 1.0).is_break() {
                             return;
@@ -158,22 +162,22 @@ impl Scene {
     }
 
     /// The same from a look: one flow, with eddies as strong as they are thought to be, on the coarse grid alone, without maps and
-    /// places. A fiftieth of the cost, for choosing what to survey; its bands say how its muck differs, no more.
+    /// places. For choosing what to survey; it has no bands.
     ///
     /// Returns `None` when it was broken off.
     pub fn glance(&self, best: Settings, progress: impl FnMut(f32) -> ControlFlow<()>) -> Option<Survey> {
-        let settled = self.settle(&best.coarsely(), progress)?;
-        let seen = vec![self.see(&settled.mean)];
+        let hasty = Settings { coarse_seconds: HASTE * best.coarse_seconds, means: 2, ..best.coarsely() };
+        let settled = self.settle(&hasty, progress)?;
+        let seen = vec![self.see(&settled.mean, &Muck::LIFTED_AT[1..2])];
         let nothing = (Places { all: Vec::new() }, Maps { since_surface: Vec::new(), bubbles: Vec::new() });
         Some(self.sum_up(&[Outcome { settled, seen }], nothing))
     }
 
-    /// Everything measured on one flow.
-    fn see(&self, field: &Field) -> Seen {
+    /// Everything measured on one flow, with muck that lifts at these speeds.
+    fn see(&self, field: &Field, lifted_at: &[f32]) -> Seen {
         let third = |index: u8| measure::slow_share(field, f32::from(index) / 3.0, f32::from(index + 1) / 3.0);
-        let [slowest, middle, fastest] = Muck::LIFTED_AT;
-        let deposit = |lifted_at: f32| {
-            let of = Muck::SINKS.map(|sinks| Deposit::of(field, Muck { sinks, lifted_at }, &self.movers, PIECES));
+        let deposit = |lifted_at: &f32| {
+            let of = Muck::SINKS.map(|sinks| Deposit::of(field, Muck { sinks, lifted_at: *lifted_at }, &self.movers, PIECES));
             let [one, other] = of;
             one.mixed(&other)
         };
@@ -187,7 +191,7 @@ impl Scene {
             since_surface: measure::seconds_since_surface(&field.reversed(), 0.95, BACK),
             loop_turns: measure::loop_turns(field),
             bubbles: measure::taken_in(field, &self.movers.bubble_sources(), Rise::Micro, &self.movers.drains, BUBBLES),
-            deposits: [middle, slowest, fastest].map(deposit).to_vec(),
+            deposits: lifted_at.iter().map(deposit).collect(),
         }
     }
 

@@ -7,13 +7,15 @@ use jiff::civil::DateTime;
 use reed_core::forecast::Forecast;
 use reed_core::remedy::change::{self, Change};
 use reed_core::remedy::proof::{Judgement, Verdict};
+use reed_core::tank::Moves;
 use rusqlite::{Connection, Row, named_params};
 
 use crate::{CaseId, ChoiceId, ReadingId, StoreError};
 
-const NEW: &str = "INSERT INTO choices (case_id, change, now, after, chosen_at) VALUES (:case, :change, :without, :after, :now)";
+const NEW: &str = "
+    INSERT INTO choices (case_id, change, moves, now, after, chosen_at) VALUES (:case, :change, :moves, :without, :after, :now)";
 const OF_CASE: &str = "
-    SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall FROM choices
+    SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall, moves FROM choices
     WHERE case_id = :case AND dropped_at IS NULL ORDER BY id";
 const DROP: &str = "UPDATE choices SET dropped_at = :now WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
 const DONE: &str = "UPDATE choices SET done_at = :now, done_wall = :wall WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
@@ -61,6 +63,8 @@ pub struct Choice {
     pub case_id: CaseId,
     /// The change.
     pub change: &'static Change,
+    /// Where things go, of a change that was chosen as it was tried.
+    pub moves: Option<Moves>,
     /// What was forecast without it.
     pub now: Forecast,
     /// What was forecast with it, where it could be computed.
@@ -82,23 +86,31 @@ impl Choice {
     }
 }
 
+/// What is chosen.
+#[derive(Clone, Copy, Debug)]
+pub struct Chosen<'a> {
+    /// The change.
+    pub change: &'a Change,
+    /// Where things go, if it was tried.
+    pub moves: Option<&'a Moves>,
+    /// What is forecast without it.
+    pub without: &'a Forecast,
+    /// What is forecast with it, where it can be computed.
+    pub after: Option<&'a Forecast>,
+}
+
 /// Chooses a change, keeping what is promised of it.
 ///
 /// # Errors
 /// When there is no such case, it is closed, or the database fails.
-pub fn choose(
-    db: &Connection,
-    case: CaseId,
-    change: &Change,
-    without: &Forecast,
-    after: Option<&Forecast>,
-    now: Timestamp,
-) -> Result<ChoiceId, StoreError> {
+pub fn choose(db: &Connection, case: CaseId, chosen: Chosen<'_>, now: Timestamp) -> Result<ChoiceId, StoreError> {
     crate::cases::find_open(db, case)?;
     let json = |forecast: &Forecast| serde_json::to_string(forecast).map_err(|why| StoreError::unreadable("a forecast", why));
-    let (without, after) = (json(without)?, after.map(json).transpose()?);
-    db.prepare_cached(NEW)?
-        .execute(named_params! { ":case": case, ":change": change.id, ":without": without, ":after": after, ":now": now })?;
+    let (without, after) = (json(chosen.without)?, chosen.after.map(json).transpose()?);
+    db.prepare_cached(NEW)?.execute(named_params! {
+        ":case": case, ":change": chosen.change.id, ":moves": chosen.moves.map(ToString::to_string),
+        ":without": without, ":after": after, ":now": now,
+    })?;
     Ok(ChoiceId(db.last_insert_rowid()))
 }
 
@@ -126,6 +138,10 @@ fn from_row(row: &Row<'_>) -> Result<Choice, StoreError> {
         id,
         case_id: row.get(1)?,
         change,
+        moves: row
+            .get::<_, Option<String>>(8)?
+            .map(|moves| moves.parse().map_err(|why| StoreError::unreadable(what(), why)))
+            .transpose()?,
         now: forecast(&row.get::<_, String>(3)?)?,
         after: row.get::<_, Option<String>>(4)?.as_deref().map(forecast).transpose()?,
         chosen_at: row.get(5)?,

@@ -37,4 +37,8 @@ ids! {
     ReadingId;
     /// A change that was chosen in a case.
     ChoiceId;
+    /// An arrangement that was tried.
+    TryId;
+    /// A pinch of food that was watched.
+    DriftTestId;
 }

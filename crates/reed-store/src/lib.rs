@@ -9,6 +9,7 @@ pub mod answers;
 pub mod cases;
 pub mod choices;
 pub mod documents;
+pub mod drift_tests;
 mod error;
 pub mod flows;
 mod ids;
@@ -16,12 +17,13 @@ mod migrate;
 pub mod readings;
 pub mod settings;
 pub mod tanks;
+pub mod tries;
 
 use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
 
 pub use error::StoreError;
-pub use ids::{CaseId, ChoiceId, ReadingId, RevisionId, TankId};
+pub use ids::{CaseId, ChoiceId, DriftTestId, ReadingId, RevisionId, TankId, TryId};
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
 

@@ -4,14 +4,15 @@ use jiff::Timestamp;
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::Answer;
 use reed_core::document::Document;
-use reed_core::flow::Facts;
+use reed_core::flow::{DriftTest, Facts, Pinch};
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::{change, proof};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Temperature;
 use tempfile::TempDir;
 
-use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, flows, readings, settings, tanks};
+use crate::choices::Chosen;
+use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, drift_tests, flows, readings, settings, tanks, tries};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -49,6 +50,8 @@ fn every_statement_prepares_against_the_migrated_schema() {
         choices::STATEMENTS,
         settings::STATEMENTS,
         flows::STATEMENTS,
+        tries::STATEMENTS,
+        drift_tests::STATEMENTS,
     ];
     store
         .write(|db| {
@@ -121,7 +124,7 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
     let judgement = proof::judge(change, &tank(), &reading, None, &without, Some(&after), &reed_core::units::Units::BASE);
     let choice = store
         .write(|db| {
-            let choice = choices::choose(db, case, change, &without, Some(&after), now())?;
+            let choice = choices::choose(db, case, Chosen { change, moves: None, without: &without, after: Some(&after) }, now())?;
             for (step, done) in [(0, true), (1, true), (1, false)] {
                 choices::tick(db, choice, step, done, now())?;
             }
@@ -233,4 +236,39 @@ fn a_flow_is_kept_by_its_scene_and_one_of_an_older_form_counts_as_not_known() {
     assert!((kept.facing - 0.5).abs() < 1e-12 && kept.unsteady && kept.turnover_per_h.to_bits() == facts.turnover_per_h.to_bits());
     assert_eq!(store.read(|db| flows::field(db, "one")).expect("read"), Some(vec![1, 2, 3]));
     assert_eq!(store.read(|db| flows::facts(db, "old")).expect("read"), None);
+}
+
+#[test]
+fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let moves = "2:80,10,12;1:5,20,40,90,10".parse().expect("moves");
+    let test = DriftTest { pinch: Pinch::GelBeads, from_cm: [10.0, 20.0], to_cm: [30.0, 5.5, 8.0], seconds: 60.0 };
+    let (kept, tested) = store
+        .write(|db| {
+            let kept = tries::add(db, tank, "low left", &moves, now())?;
+            drift_tests::add(db, tank, &test, 0.2, now())?;
+            Ok::<_, StoreError>((kept, drift_tests::add(db, tank, &test, 4.0, now())?))
+        })
+        .expect("written");
+    let read = || store.read(|db| Ok::<_, StoreError>((tries::of_tank(db, tank)?, drift_tests::factors(db, tank)?))).expect("read");
+    let (tries_now, factors) = read();
+    assert_eq!((tries_now[0].name.as_str(), &tries_now[0].moves, factors), ("low left", &moves, vec![0.2, 4.0]));
+    let set = |at: Option<Timestamp>| {
+        store
+            .write(|db| {
+                tries::set_dropped(db, tank, kept, at)?;
+                drift_tests::set_struck(db, tank, tested, at)
+            })
+            .expect("written");
+    };
+    set(Some(now()));
+    assert_eq!(read(), (vec![], vec![0.2]));
+    let (dropped, all) =
+        store.read(|db| Ok::<_, StoreError>((tries::find(db, tank, kept)?, drift_tests::of_tank(db, tank)?))).expect("read");
+    assert!(dropped.is_dropped && all[0].is_struck && !all[1].is_struck && all[0].test == test);
+    set(None);
+    assert_eq!(read().1, vec![0.2, 4.0]);
+    let elsewhere = store.write(|db| tries::set_dropped(db, TankId(99), kept, None));
+    assert!(matches!(elsewhere, Err(StoreError::NotFound { what: "try", .. })), "{elsewhere:?}");
 }

@@ -3,6 +3,7 @@
 use reed_flow::measure::BINS;
 use reed_flow::{Band, Survey};
 
+use super::drift_test::Trust;
 use super::scene::{Drawn, LeftOut};
 use crate::forecast::normal_below;
 use crate::tank::{Serial, Tank};
@@ -85,6 +86,9 @@ pub struct Facts {
     pub best: Vec<Spot>,
     /// What the scene does not show.
     pub left_out: Vec<LeftOut>,
+    /// What the model is worth in this tank. It is of the tank, not of the scene, and not kept with it.
+    #[serde(skip)]
+    pub trust: Trust,
 }
 
 /// How many good places are kept, and how far apart, m.
@@ -150,11 +154,18 @@ impl Facts {
                 .best(BEST.0, BEST.1)
                 .iter()
                 .map(|place| {
-                    let [x_cm, y_cm, z_cm] = place.at.map(|metres| f64::from(metres) * 100.0);
-                    Spot { x_cm, y_cm, z_cm: z_cm + bed_cm, muck: place.muck.into(), bubbles: place.bubbles.into() }
+                    let [x_cm, y_cm, z_cm] = place.at.map(|metres| (f64::from(metres) * 1000.0).round() / 10.0);
+                    Spot {
+                        x_cm,
+                        y_cm,
+                        z_cm: ((z_cm + bed_cm) * 10.0).round() / 10.0,
+                        muck: place.muck.into(),
+                        bubbles: place.bubbles.into(),
+                    }
                 })
                 .collect(),
             left_out: drawn.left_out.clone(),
+            trust: Trust::default(),
         }
     }
 

@@ -4,7 +4,8 @@ use std::ops::ControlFlow;
 
 use jiff::civil::date;
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
-use reed_core::flow::{Drawn, Facts, key, words};
+use reed_core::flow::search::{Goals, search};
+use reed_core::flow::{Drawn, Facts, Trust, key, words};
 use reed_core::tank::thing::{FilterRef, Intake, Outlet, ThingKind};
 use reed_core::tank::{Filter, FilterKind, Surface, Tank, start};
 use reed_core::twin::{Stirring, Twin};
@@ -23,8 +24,12 @@ fn facts(tank: &Tank) -> Facts {
 fn canisters(of_each: &[(f64, f64, f64)]) -> Tank {
     let mut tank = Tank::plain("Canisters", Length::cm(120.0), Length::cm(50.0), Length::cm(50.0));
     for (outlet, heading, intake) in of_each {
-        let filter =
-            Filter { kind: FilterKind::RisingBasketCanister, measured: Some(FlowRate::litres_per_hour(600.0)), ..Filter::default() };
+        let filter = Filter {
+            name: "Canister".to_owned(),
+            kind: FilterKind::RisingBasketCanister,
+            measured: Some(FlowRate::litres_per_hour(600.0)),
+            ..Filter::default()
+        };
         let filter = Some(FilterRef(tank.add_filter(filter).0));
         let mouth = Outlet { bore: SmallLength::mm(14.6), heading: Angle::degrees(*heading), filter, ..Outlet::default() };
         tank.add_thing("Outlet", (*outlet, 25.0, 47.0), ThingKind::Outlet(mouth));
@@ -138,4 +143,54 @@ fn the_key_of_a_survey_is_that_of_all_that_is_told() {
     (deeper.bed.depth, deeper.water_depth) = (Length::cm(5.0 + tank.bed.depth.as_cm()), Length::cm(5.0 + tank.water_depth.as_cm()));
     deeper.things.iter_mut().for_each(|thing| thing.z = Length::cm(5.0 + thing.z.as_cm()));
     assert_ne!(key_of(&tank), key_of(&deeper), "good places are told from the floor");
+}
+
+/// The intake at the far end is brought to where the muck comes by; from there the search says that nothing is better. It says how
+/// far it is, and stops when told to.
+#[test]
+fn a_better_place_is_found_for_an_intake_once() {
+    let mut tank = canisters(&[(4.0, 0.0, 114.0)]);
+    let intake = tank.things.iter().find(|thing| matches!(thing.what, ThingKind::Intake(_))).expect("it has one").number;
+    let goals = Goals([1.0, 0.0, 0.0, 0.0]);
+    let facts = |tank: &Tank| {
+        let drawn = Drawn::of(tank);
+        let glance = drawn.scene.glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()));
+        Facts::of(tank, &drawn, &glance.expect("nobody breaks it off"))
+    };
+    let look = |tank: &Tank, now: &Facts| {
+        let mut told = Vec::new();
+        let outcome = search(
+            tank,
+            intake,
+            &goals,
+            now,
+            |tried| Some(facts(tried)),
+            |progress| {
+                told.push(progress.share);
+                ControlFlow::Continue(())
+            },
+        );
+        assert!(told.is_sorted() && told[0] == 0.0 && told[told.len() - 1] > 0.5, "{told:?}");
+        outcome.expect("nobody breaks it off")
+    };
+    let now = facts(&tank);
+    let found = look(&tank, &now);
+    let best = found.better.first().expect("the far end is a poor place");
+    assert!(found.looked_at > 20 && best.facts.caught() > now.caught() + 0.05, "{} after {}", best.facts.caught(), now.caught());
+    assert!((found.present - now.caught()).abs() < 1e-9 && best.score > found.present);
+    tank = best.moves.applied_to(&tank).expect("it can stand there");
+    let again = look(&tank, &best.facts);
+    assert!(again.better.is_empty(), "it is as good as any: {:?}", again.better);
+    assert!(search(&tank, intake, &goals, &now, |_| None, |_| ControlFlow::Break(())).is_none());
+}
+
+/// Where drift tests speak against the model, what it says moves the diagnosis less.
+#[test]
+fn tests_that_disagree_take_weight_from_what_is_computed() {
+    let tank = canisters(&[(4.0, 0.0, 114.0), (116.0, 180.0, 6.0)]);
+    let computed = facts(&tank);
+    let doubted = Facts { trust: Trust::after(&[0.1, 0.1]), ..computed.clone() };
+    let [without, with, less] = [None, Some(computed), Some(doubted)].map(|flow| probability(&tank, "opposed-flow", flow));
+    assert!(with > 1.5 * without, "{with} from {without}");
+    assert!(less < without + 0.5 * (with - without), "{less} between {without} and {with}");
 }

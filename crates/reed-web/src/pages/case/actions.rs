@@ -9,7 +9,7 @@ use reed_core::diagnosis::Answer;
 use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof;
-use reed_store::choices::ProvedBy;
+use reed_store::choices::{Chosen, ProvedBy};
 use reed_store::{CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks};
 use serde::Deserialize;
 
@@ -115,7 +115,11 @@ pub(super) async fn choose(State(app): State<App>, Number(case): Number, Form(in
     let plan = weighed.plans.into_iter().find(|plan| plan.change == change);
     let plan = plan.ok_or_else(|| PageError::Refused(format!("“{}” does not fit this tank.", change.title)))?;
     let now = app.clock.now().utc;
-    app.write(move |db| choices::choose(db, CaseId(case), change, &weighed.now, plan.after.as_ref(), now)).await?;
+    app.write(move |db| {
+        let chosen = Chosen { change, moves: None, without: &weighed.now, after: plan.after.as_ref() };
+        choices::choose(db, CaseId(case), chosen, now)
+    })
+    .await?;
     Ok(back_to(case, "doing"))
 }
 
