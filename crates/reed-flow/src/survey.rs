@@ -94,7 +94,7 @@ const BUBBLES: usize = 100;
 /// Particles that are followed back to the surface.
 const BACK: usize = 200;
 /// Particles that are followed back to the surface, and bubbles from each source, for the maps.
-const MAPPED: (usize, usize) = (800, 400);
+const MAPPED: (usize, usize) = (1600, 400);
 /// Share of the time to settle that is enough for a glance: most loops have found their way by then.
 const HASTE: f32 = 0.6;
 /// The share of progress that a flow takes, the rest being measures.

@@ -93,7 +93,7 @@ impl CaseFile {
             case,
             flow: None,
         };
-        file.flow = flows::kept(db, file.tank())?;
+        file.flow = flows::kept(db, file.case.tank_id, file.tank())?;
         Ok(file)
     }
 

@@ -3,6 +3,7 @@
 use askama::Template;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
+use reed_core::tank::Immovable;
 use reed_store::StoreError;
 
 use crate::view::Frame;
@@ -25,6 +26,12 @@ impl From<StoreError> for PageError {
             StoreError::Closed { .. } | StoreError::AnotherOpen { .. } => Self::Refused(error.to_string()),
             StoreError::Sqlite(_) | StoreError::Migration(_) | StoreError::Unreadable { .. } => Self::Failed(error.to_string()),
         }
+    }
+}
+
+impl From<Immovable> for PageError {
+    fn from(refused: Immovable) -> Self {
+        Self::Refused(refused.to_string())
     }
 }
 

@@ -2,13 +2,14 @@
 
 use std::collections::HashMap;
 use std::ops::ControlFlow;
-use std::sync::mpsc::{Receiver, Sender, channel};
+use std::panic::{AssertUnwindSafe, catch_unwind};
+use std::sync::mpsc::{Sender, channel};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use reed_core::flow::{Drawn, Facts, key};
+use reed_core::flow::{Drawn, Facts, Trust, key};
 use reed_core::tank::Tank;
 use reed_flow::Settings;
-use reed_store::{Connection, Store, StoreError, flows};
+use reed_store::{Connection, Store, StoreError, TankId, drift_tests, flows};
 
 use crate::clock::Clock;
 
@@ -23,11 +24,22 @@ pub(crate) enum Flow {
     Still,
     /// Not computed, and nobody was asked to.
     Unknown,
+    /// The model failed on it; the log says how.
+    Failed,
 }
 
-/// What is known of the flow in a tank, from the store alone.
-pub(crate) fn kept(db: &Connection, tank: &Tank) -> Result<Option<Facts>, StoreError> {
-    flows::facts(db, &key(tank, &Drawn::of(tank)))
+/// A share done as whole percent.
+pub(crate) fn whole_percent(share: f32) -> u8 {
+    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a share")]
+    let percent = (share.clamp(0.0, 1.0) * 100.0) as u8;
+    percent
+}
+
+/// What is known of the flow in a tank, from the store alone, as far as the drift tests in it trust the model.
+pub(crate) fn kept(db: &Connection, id: TankId, tank: &Tank) -> Result<Option<Facts>, StoreError> {
+    let facts = flows::facts(db, &key(tank, &Drawn::of(tank)))?;
+    let trust = Trust::after(&drift_tests::factors(db, id)?);
+    Ok(facts.map(|facts| Facts { trust, ..facts }))
 }
 
 /// The packed speeds of the flow in a tank, from the store.
@@ -43,22 +55,49 @@ struct Job {
     drawn: Drawn,
 }
 
+impl Job {
+    fn of(tank: &Tank) -> Self {
+        let drawn = Drawn::of(tank);
+        Self { scene: key(tank, &drawn), tank: tank.clone(), drawn }
+    }
+}
+
+/// How far a scene is of which nothing is kept.
+#[derive(Clone, Copy, Debug)]
+enum State {
+    /// It waits or is being computed; the share done.
+    UnderWay(f32),
+    /// The model panicked over it: it would again.
+    Failed,
+}
+
 /// Computes flows one after the other, on a thread of its own.
 #[derive(Clone, Debug)]
 pub(crate) struct Flows {
     jobs: Sender<Job>,
-    /// Share done of every scene that waits or is being computed.
-    under_way: Arc<Mutex<HashMap<String, f32>>>,
+    work: Arc<Work>,
+}
+
+#[derive(Debug)]
+struct Work {
+    store: Arc<Store>,
+    clock: Clock,
+    states: Mutex<HashMap<String, State>>,
 }
 
 impl Flows {
     /// Starts the thread; it ends with the last handle.
     pub(crate) fn start(store: Arc<Store>, clock: Clock) -> Self {
         let (jobs, waiting) = channel();
-        let flows = Self { jobs, under_way: Arc::default() };
-        let under_way = Arc::clone(&flows.under_way);
+        let flows = Self { jobs, work: Arc::new(Work { store, clock, states: Mutex::default() }) };
+        let work = Arc::clone(&flows.work);
+        let run = move || {
+            while let Ok(job) = waiting.recv() {
+                work.compute(&job, &|| ControlFlow::Continue(()));
+            }
+        };
         // Without the thread the tank pages say that the flow waits; everything else works.
-        if let Err(error) = std::thread::Builder::new().name("flow".to_owned()).spawn(move || work(&waiting, &store, &clock, &under_way)) {
+        if let Err(error) = std::thread::Builder::new().name("flow".to_owned()).spawn(run) {
             tracing::error!(%error, "no thread for the flow model");
         }
         flows
@@ -66,41 +105,127 @@ impl Flows {
 
     /// How far a tank's flow is, of which nothing is kept yet; asks for it if nobody did.
     pub(crate) fn want(&self, tank: &Tank) -> Flow {
-        let drawn = Drawn::of(tank);
-        if drawn.is_still() {
+        let job = Job::of(tank);
+        if job.drawn.is_still() {
             return Flow::Still;
         }
-        let scene = key(tank, &drawn);
-        let mut under_way = lock(&self.under_way);
-        if let Some(share) = under_way.get(&scene) {
-            return Flow::UnderWay(*share);
+        match self.work.begin(&job.scene) {
+            Some(State::UnderWay(share)) => Flow::UnderWay(share),
+            Some(State::Failed) => Flow::Failed,
+            None => {
+                // The thread lives as long as this handle.
+                let _ = self.jobs.send(job);
+                Flow::UnderWay(0.0)
+            }
         }
-        under_way.insert(scene.clone(), 0.0);
-        // The thread lives as long as this handle.
-        let _ = self.jobs.send(Job { scene, tank: tank.clone(), drawn });
-        Flow::UnderWay(0.0)
+    }
+
+    /// The flow of a tank, from the store or computed here and now; blocks for seconds. `None` when the model fails on it, or when
+    /// it was broken off.
+    pub(crate) fn solve(&self, tank: &Tank, go_on: &(dyn Fn() -> ControlFlow<()> + Sync)) -> Option<Facts> {
+        let job = Job::of(tank);
+        loop {
+            let kept = self.work.store.read(|db| flows::facts(db, &job.scene)).ok().flatten();
+            if kept.is_some() || go_on().is_break() {
+                return kept;
+            }
+            match self.work.begin(&job.scene) {
+                // Somebody else is at it.
+                Some(State::UnderWay(_)) => std::thread::sleep(ASK_AGAIN),
+                Some(State::Failed) => return None,
+                None => return self.work.compute(&job, go_on),
+            }
+        }
     }
 }
 
-fn lock(under_way: &Mutex<HashMap<String, f32>>) -> MutexGuard<'_, HashMap<String, f32>> {
-    // Shares of work: whatever a panic left there is harmless.
-    under_way.lock().unwrap_or_else(PoisonError::into_inner)
-}
+/// How often it is asked whether somebody else is done.
+const ASK_AGAIN: std::time::Duration = std::time::Duration::from_millis(200);
 
-fn work(waiting: &Receiver<Job>, store: &Store, clock: &Clock, under_way: &Mutex<HashMap<String, f32>>) {
-    while let Ok(Job { scene, tank, drawn }) = waiting.recv() {
-        let settings = Settings::of(&drawn.scene);
+impl Work {
+    fn states(&self) -> MutexGuard<'_, HashMap<String, State>> {
+        // Shares of work: whatever a panic left there is harmless.
+        self.states.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Notes that a scene is being computed, unless it was already: then how far it is.
+    fn begin(&self, scene: &str) -> Option<State> {
+        let mut states = self.states();
+        let before = states.get(scene).copied();
+        if before.is_none() {
+            states.insert(scene.to_owned(), State::UnderWay(0.0));
+        }
+        before
+    }
+
+    /// Computes and keeps the flow of a scene that was begun.
+    fn compute(&self, Job { scene, tank, drawn }: &Job, go_on: &(dyn Fn() -> ControlFlow<()> + Sync)) -> Option<Facts> {
         let progress = |share: f32| {
-            lock(under_way).insert(scene.clone(), share);
-            ControlFlow::Continue(())
+            self.states().insert(scene.clone(), State::UnderWay(share));
+            go_on()
         };
         // One thread: a page asked for meanwhile finds the other processor free.
-        if let Some(survey) = drawn.scene.survey(settings, 1, &progress) {
-            let facts = Facts::of(&tank, &drawn, &survey);
-            if let Err(error) = store.write(|db| flows::keep(db, &scene, &facts, &survey.packed(), clock.now().utc)) {
+        let survey = catch_unwind(AssertUnwindSafe(|| drawn.scene.survey(Settings::of(&drawn.scene), 1, &progress)));
+        let Ok(survey) = survey else {
+            tracing::error!("the flow model failed on {}", tank.name);
+            self.states().insert(scene.clone(), State::Failed);
+            return None;
+        };
+        let facts = survey.map(|survey| {
+            let facts = Facts::of(tank, drawn, &survey);
+            let kept = self.store.write(|db| flows::keep(db, scene, &facts, &survey.packed(), self.clock.now().utc));
+            if let Err(error) = kept {
                 tracing::error!(%error, "the flow of {} was not kept", tank.name);
             }
-        }
-        lock(under_way).remove(&scene);
+            facts
+        });
+        self.states().remove(scene);
+        facts
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{ControlFlow, Flow, Flows, State};
+    use crate::clock::Clock;
+    use reed_core::document::Document;
+    use reed_core::tank::Tank;
+    use reed_core::units::Length;
+    use reed_store::Store;
+    use std::sync::Arc;
+
+    fn flows() -> (tempfile::TempDir, Flows) {
+        let folder = tempfile::tempdir().expect("a folder");
+        let store = Store::open(&folder.path().join("reed.db")).expect("a new file");
+        (folder, Flows::start(Arc::new(store), Clock::System))
+    }
+
+    /// What somebody began is not begun again, what failed is not tried again, and what is still needs no model.
+    #[test]
+    fn nothing_is_computed_twice_and_nothing_that_failed_again() {
+        let (_folder, flows) = flows();
+        let tank = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document.tank;
+        let scene = super::Job::of(&tank).scene;
+        assert!(flows.work.begin(&scene).is_none());
+        assert_eq!(flows.want(&tank), Flow::UnderWay(0.0));
+        assert!(flows.solve(&tank, &|| ControlFlow::Break(())).is_none(), "somebody else is at it, and nobody waits");
+        flows.work.states().insert(scene, State::Failed);
+        assert_eq!(flows.want(&tank), Flow::Failed);
+        assert!(flows.solve(&tank, &|| ControlFlow::Continue(())).is_none());
+        let still = Tank::plain("still", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
+        assert_eq!(flows.want(&still), Flow::Still);
+    }
+
+    /// Broken off, it can be asked for again.
+    #[test]
+    fn what_was_broken_off_is_as_if_it_was_not_asked_for() {
+        let (_folder, flows) = flows();
+        let tank = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document.tank;
+        let asked = std::sync::atomic::AtomicUsize::new(0);
+        let soon = || {
+            if asked.fetch_add(1, std::sync::atomic::Ordering::Relaxed) > 3 { ControlFlow::Break(()) } else { ControlFlow::Continue(()) }
+        };
+        assert!(flows.solve(&tank, &soon).is_none());
+        assert!(flows.work.states().is_empty());
     }
 }

@@ -23,12 +23,14 @@ pub struct App {
     flows: Option<Flows>,
     /// Room for water that is moved while somebody watches.
     live: Arc<Semaphore>,
+    /// Whose turn it is to search.
+    searches: Arc<Semaphore>,
 }
 
 impl App {
     /// The application over this store and clock.
     pub fn new(store: Arc<Store>, clock: Clock) -> Self {
-        Self { store, clock, flows: None, live: Arc::new(Semaphore::new(LIVE_SESSIONS)) }
+        Self { store, clock, flows: None, live: Arc::new(Semaphore::new(LIVE_SESSIONS)), searches: Arc::new(Semaphore::new(1)) }
     }
 
     /// The same, with the flow of tanks computed in the background.
@@ -41,6 +43,16 @@ impl App {
     /// The seats of those who watch water while they move things; without one the page settles step by step.
     pub(crate) fn live_seats(&self) -> Arc<Semaphore> {
         Arc::clone(&self.live)
+    }
+
+    /// The turn to search for better places: one at a time.
+    pub(crate) fn searches(&self) -> Arc<Semaphore> {
+        Arc::clone(&self.searches)
+    }
+
+    /// The flow model, unless the program runs without it.
+    pub(crate) fn flows(&self) -> Option<Flows> {
+        self.flows.clone()
     }
 
     /// How far the flow of a tank is known; it is asked for if nothing is kept of it.

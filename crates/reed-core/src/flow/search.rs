@@ -262,5 +262,5 @@ fn walls(tank: &Tank) -> Vec<(f64, f64, f64)> {
 
 /// Of the bed's surface and of the water's, cm.
 fn heights(tank: &Tank) -> (f64, f64) {
-    (tank.bed.depth.as_cm().min(tank.water_depth.as_cm()), tank.water_depth.as_cm())
+    (tank.bed_level_cm(), tank.water_depth.as_cm())
 }

@@ -28,7 +28,7 @@ pub use air::{AirSource, Bubbles, FallingWater, Running};
 pub use bed::{Bed, Substrate};
 pub use filter::{Filter, FilterKind, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber, SumpRole, Tray, TrayPlace};
 pub use glass::{Glass, Rim};
-pub use moves::{Move, Moves, pointing};
+pub use moves::{Immovable, Move, Moves, pointing};
 pub use plants::{Planting, Plants};
 pub use practice::{BedSchool, Conditioner, IntervalSchool, Practice, RinseSchool, SeedingSchool};
 pub use purpose::{Limits, Purpose};
@@ -204,6 +204,11 @@ impl Tank {
     /// Shrimps, crayfish or snails live here.
     pub fn has_invertebrates(&self) -> bool {
         self.stock.iter().any(|group| matches!(group.build, Build::Shrimp | Build::Crayfish | Build::Snail))
+    }
+
+    /// Height of the bed's surface above the floor, cm; no higher than the water.
+    pub fn bed_level_cm(&self) -> f64 {
+        self.bed.depth.as_cm().min(self.water_depth.as_cm())
     }
 
     /// The thing with this number.

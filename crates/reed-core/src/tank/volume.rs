@@ -28,7 +28,7 @@ impl Tank {
     /// The volumes as drawn.
     pub fn volumes(&self) -> Volumes {
         let floor_cm2 = self.glass.length.as_cm() * self.glass.width.as_cm();
-        let bed_cm = self.bed.depth.as_cm().min(self.water_depth.as_cm());
+        let bed_cm = self.bed_level_cm();
         Volumes {
             gross: floor_cm2 * self.water_depth.as_cm() / 1000.0,
             bed: floor_cm2 * bed_cm * (1.0 - self.bed.porosity.as_percent() / 100.0) / 1000.0,

@@ -31,8 +31,17 @@ fn since_surface(field: &Field, particles: usize) -> Vec<f32> {
             counts[cell] += 1;
         }
     });
+    let (sums, counts) = pooled(field, &sums, &counts);
     let known = sums.iter().zip(&counts).map(|(sum, count)| (*count > 0).then_some(sum / *count as f32));
     filled(field, known.collect())
+}
+
+/// Together with what the neighbours saw: a few ways through one cell say little.
+fn pooled(field: &Field, sums: &[f32], counts: &[u32]) -> (Vec<f32>, Vec<u32>) {
+    let around = |cell: [usize; 3]| field.grid().beside(cell).chain([cell]).map(|cell| field.index(cell));
+    let sum = |cell| around(cell).map(|index| sums[index]).sum();
+    let count = |cell| around(cell).map(|index| counts[index]).sum();
+    (field.grid().all().map(sum).collect(), field.grid().all().map(count).collect())
 }
 
 /// Cells that nothing came through get the mean of their neighbours, from the known ones outwards; rock stays at zero.

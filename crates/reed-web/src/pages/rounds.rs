@@ -79,7 +79,7 @@ fn standing(db: &Connection) -> Result<Vec<Standing>, StoreError> {
             let open = cases::of_tank(db, revision.tank_id)?.into_iter().find(|case| case.closed.is_none());
             let case = open.map(|case| open_case(db, case.id)).transpose()?;
             let oxygen = readings::latest(db, revision.tank_id, Analyte::OXYGEN.id)?;
-            let flow = flows::kept(db, &revision.tank)?;
+            let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
             Ok(Standing { revision, case, oxygen, flow })
         })
         .collect()

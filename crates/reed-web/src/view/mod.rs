@@ -7,7 +7,7 @@ mod reading_form;
 mod tank_numbers;
 
 pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
-pub(crate) use drawing::{Mood, Use, draw, drift_sheet, sheet};
+pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet};
 pub(crate) use number::{hours, percent, since, when};
 pub(crate) use reading_form::ReadingForm;
 pub(crate) use tank_numbers::{NumberLine, number_lines};
@@ -21,7 +21,9 @@ pub(crate) struct Frame {
     pub(crate) style: String,
     pub(crate) drawing: String,
     pub(crate) tank: String,
+    pub(crate) water: String,
     pub(crate) drift: String,
+    pub(crate) compare: String,
     pub(crate) early: String,
     pub(crate) app: String,
     pub(crate) alpine: String,
@@ -37,7 +39,9 @@ impl Frame {
             style: assets::url("css/reed.css"),
             drawing: assets::url("css/drawing.css"),
             tank: assets::url("js/tank.js"),
+            water: assets::url("js/water.js"),
             drift: assets::url("js/drift.js"),
+            compare: assets::url("js/compare.js"),
             early: assets::url("js/theme.js"),
             app: assets::url("js/app.js"),
             alpine: assets::url("vendor/alpine-csp-3.17.4.min.js"),

@@ -25,6 +25,8 @@ pub enum Origin {
     File,
     /// Computed from readings.
     Computed,
+    /// Computed by the flow model from the drawing of the tank.
+    Flow,
 }
 
 /// A piece of evidence.
@@ -126,7 +128,7 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
 fn modelled(space: &Space, finding: &Finding, trust: Trust, told: Told) -> Piece {
     let sureness = 0.5 + trust.share() * (told.sureness - 0.5);
     let doubted = if trust.is_doubted() { ", which your drift tests speak against" } else { "" };
-    Piece { says: format!("{}{doubted}", told.says), ..sign(space, finding, sureness, Origin::Computed) }
+    Piece { says: format!("{}{doubted}", told.says), ..sign(space, finding, sureness, Origin::Flow) }
 }
 
 /// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.

@@ -45,6 +45,7 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
     title: "Set the intake low, at the outlet's own end",
     what: "There the loop brings the dirt home, and few bubbles come by. Judge again once rocks and wood are in.",
     cures: &[&fault::INTAKE_MISPLACED],
+    by_moving: &["intake"],
     minutes: 20.0,
     steps: &[
         careful(
@@ -65,6 +66,7 @@ pub(super) static INTAKES_SAME_END: Change = Change {
     title: "Bring both intakes to the end to which the bed current returns",
     what: "One loop instead of two that stop each other.",
     cures: &[&fault::OPPOSED_FLOW],
+    by_moving: &["intake", "outlet"],
     minutes: 30.0,
     steps: &[
         careful("Watch first to which end dirt creeps along the bed. Both intakes low at that end; outlets firing the same way.", HANDS_IN),
@@ -102,6 +104,7 @@ pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     title: "Move the outlet to the middle of the end wall",
     what: "The stream splits round both sides of the mass and clears its lee bit by bit.",
     cures: &[&fault::STRUCTURE_SHADOW],
+    by_moving: &["outlet", "intake"],
     minutes: 20.0,
     steps: &[careful("Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.", HANDS_IN)],
     look_after: LOOK_AT_SURFACE,
@@ -115,6 +118,7 @@ pub(super) static MOVE_STRUCTURE: Change = Change {
     title: "Move the rock or root out of the stream's way",
     what: "With a hand's breadth to the wall the water passes on both sides.",
     cures: &[&fault::STRUCTURE_SHADOW],
+    by_moving: &["rock"],
     minutes: 40.0,
     steps: &[
         careful(
@@ -238,6 +242,7 @@ pub(super) static AIM_OUTLET: Change = Change {
     eases: &[&fault::CURRENT_TOO_STRONG],
     fits: at_half_height,
     in_the_model: Some(Tank::with_outlets_raised),
+    by_moving: &["outlet", "internal-filter"],
     minutes: 5.0,
     steps: &[careful("Turn it up to the surface, along the longest free stretch.", HANDS_IN)],
     look_after: "Look at the bed again after two days.",

@@ -304,6 +304,7 @@ pub(super) static LOWER_INTAKE: Change = Change {
     title: "Lower the intake",
     what: "Its top slit and joint come under water and stay there.",
     cures: &[&fault::INTAKE_FITTING_EXPOSED],
+    by_moving: &["intake"],
     minutes: 5.0,
     steps: &[careful(
         "Filter off, push the intake down or lengthen it until a hand's breadth stands over its uppermost slit, filter on.",
@@ -393,6 +394,7 @@ pub(super) static MOVE_AIR_SOURCE: Change = Change {
     title: "Move the air source away from the intake",
     what: "Its bubbles reach the surface instead of the filter.",
     cures: &[&fault::AIR_SOURCE_NEAR_INTAKE],
+    by_moving: &["air-stone", "sponge-filter"],
     minutes: 10.0,
     steps: &[careful(
         "Set stone or sponge where its plume rises free, away from every intake and its stream.",
@@ -410,6 +412,7 @@ pub(super) static MOVE_INTAKE: Change = Change {
     what: "Low at the outlet's own end there are few bubbles, and most of the dirt.",
     cures: &[&fault::PLANT_GAS_AT_INTAKE],
     eases: &[&fault::AIR_SOURCE_NEAR_INTAKE],
+    by_moving: &["intake"],
     minutes: 20.0,
     steps: &[careful("Filter off; move the intake, well below the outlet; hoses without a kink; filter on.", OPENING)],
     look_after: "Look at the bed again after two days: dirt gathers where the intake was.",

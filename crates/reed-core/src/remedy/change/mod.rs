@@ -123,6 +123,9 @@ pub struct Change {
     pub not_while: &'static [Block],
     /// Makes the change to the tank; `None` if the twin cannot compute what it does yet.
     pub in_the_model: Option<fn(&Tank) -> Tank>,
+    /// Ids of the kinds of things that are moved or turned, where that is all there is to do: such a change can be tried in the
+    /// flow model.
+    pub by_moving: &'static [&'static str],
     /// Money, euros.
     pub euros: f64,
     /// Minutes of work.
@@ -156,6 +159,7 @@ impl Change {
         blocked_in: &[],
         not_while: &[],
         in_the_model: None,
+        by_moving: &[],
         euros: 0.0,
         minutes: 0.0,
         steps: &[],
@@ -177,6 +181,11 @@ impl Change {
             Some((_, why)) => Err(why),
             None => (self.fits)(tank),
         }
+    }
+
+    /// It is done by moving or turning things of these kinds, and nothing else.
+    pub fn is_done_by_moving(&self, kinds: &[&str]) -> bool {
+        !kinds.is_empty() && kinds.iter().all(|kind| self.by_moving.contains(kind))
     }
 
     /// The tank after the change. One that the twin cannot compute yet leaves it as it is.

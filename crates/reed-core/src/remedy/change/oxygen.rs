@@ -57,6 +57,7 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
     cures: &[&oxygen::STILL_SURFACE, &oxygen::OUTLET_SLIPPED],
     eases: &[&oxygen::TOO_WARM, &oxygen::OXYGEN_DEMAND_HIGH, &bystander::CO2_HIGH],
     in_the_model: Some(Tank::with_outlets_raised),
+    by_moving: &["outlet", "internal-filter"],
     minutes: 5.0,
     steps: &[
         careful(
@@ -98,6 +99,7 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     eases: &[&oxygen::AERATION_STOPPED],
     fits: |tank| if tank.has_wave_maker() { Ok(()) } else { Err("There is no powerhead or wave maker in the tank.") },
     in_the_model: Some(Tank::with_powerheads_up),
+    by_moving: &["powerhead"],
     minutes: 3.0,
     steps: &[
         careful("Unplug it, tilt it some 10° upwards, plug in.", "Unplug before hands get wet."),

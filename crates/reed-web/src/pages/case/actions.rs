@@ -177,7 +177,9 @@ pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers)
         choices::done(db, CaseId(case), choice.id, to_the_minute(now.wall), now.utc)?;
         let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
         let before = tanks::latest(db, tank_id)?.tank;
-        let after = choice.change.apply(&before);
+        // As it was tried, if it was; what no longer can be is left to the keeper's hand.
+        let tried = choice.moves.as_ref().and_then(|moves| moves.applied_to(&before).ok());
+        let after = tried.unwrap_or_else(|| choice.change.apply(&before));
         if after != before {
             tanks::revise(db, tank_id, &after, choice.change.title, now.utc)?;
         }

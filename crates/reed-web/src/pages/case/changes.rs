@@ -101,6 +101,8 @@ pub(super) struct ChoiceView {
     pub(super) what: &'static str,
     pub(super) steps: Vec<StepView>,
     pub(super) steps_left: usize,
+    /// Where things go, of a change chosen as it was tried.
+    pub(super) as_tried: Vec<String>,
     pub(super) look_after: &'static str,
     pub(super) done: Option<String>,
     pub(super) promised: Option<String>,
@@ -172,6 +174,7 @@ impl ChoiceView {
             what: change.what,
             steps_left: steps.iter().filter(|step| !step.done).count(),
             steps,
+            as_tried: choice.moves.as_ref().map_or_else(Vec::new, |moves| moves.words(file.tank(), &file.units)),
             look_after: change.look_after,
             done: choice.done_wall.map(|done| when(done, moment.wall)),
             promised: choice.after.as_ref().map(|after| {

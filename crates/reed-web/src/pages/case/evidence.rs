@@ -70,6 +70,8 @@ pub(super) fn first_sign(observed: &Observed) -> Option<&'static str> {
 pub(super) struct ReasonView {
     pub(super) says: String,
     pub(super) origin: &'static str,
+    /// It can be seen in Drift.
+    pub(super) in_drift: bool,
     pub(super) factor: String,
     pub(super) speaks_for: bool,
 }
@@ -171,7 +173,9 @@ fn reason_view(reason: &Reason) -> ReasonView {
             Origin::Read => "read",
             Origin::File => "tank file",
             Origin::Computed => "computed",
+            Origin::Flow => "flow model",
         },
+        in_drift: reason.origin == Origin::Flow,
         factor: reason.factor(),
         speaks_for: reason.weight > 0.0,
     }

@@ -20,6 +20,10 @@ pub(super) struct FlowView {
     pub(super) share: Option<u8>,
     /// Nothing moves the water.
     pub(super) still: bool,
+    /// The model failed.
+    pub(super) failed: bool,
+    /// Drift tests speak against what is told.
+    pub(super) doubted: bool,
     pub(super) sentences: Vec<String>,
     pub(super) best: Vec<String>,
     pub(super) left_out: Vec<LeftOut>,
@@ -29,15 +33,16 @@ impl FlowView {
     pub(super) fn of(flow: Flow, units: &Units) -> Self {
         match flow {
             Flow::Unknown => Self::default(),
+            Flow::Failed => Self { failed: true, ..Self::default() },
             Flow::Still => Self { still: true, ..Self::default() },
-            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a share")]
-            Flow::UnderWay(share) => Self { share: Some((share.clamp(0.0, 1.0) * 100.0) as u8), ..Self::default() },
+            Flow::UnderWay(share) => Self { share: Some(flows::whole_percent(share)), ..Self::default() },
             Flow::Known(facts) => Self::known(&facts, units),
         }
     }
 
     fn known(facts: &Facts, units: &Units) -> Self {
         Self {
+            doubted: facts.trust.is_doubted(),
             sentences: words::all(facts),
             best: facts.best.iter().map(|spot| words::spot(spot, units)).collect(),
             left_out: facts.left_out.clone(),
@@ -59,7 +64,7 @@ pub(super) async fn of(app: &App, id: TankId) -> Result<(Tank, Flow, Units), Pag
     let (tank, kept, units) = app
         .read(move |db| {
             let tank = tanks::latest(db, id)?.tank;
-            let kept = flows::kept(db, &tank)?;
+            let kept = flows::kept(db, id, &tank)?;
             Ok((tank, kept, settings::units(db)?))
         })
         .await?;

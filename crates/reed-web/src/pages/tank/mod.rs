@@ -7,9 +7,7 @@ mod fields;
 mod files;
 mod flow;
 mod history;
-mod live;
 mod overview;
-mod tries;
 mod twin;
 
 use axum::Router;
@@ -25,6 +23,7 @@ use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
+        .merge(drift::routes())
         .route("/tanks/new", get(editor::choose_start))
         .route("/tanks/new/{start}", get(editor::from_start))
         .route("/tanks", post(editor::create))
@@ -34,11 +33,6 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/revisions/{revision}/restore", post(history::restore))
         .route("/tanks/{tank}/tank.reed.json", get(files::tank_file))
         .route("/tanks/{tank}/flow", get(flow::part))
-        .route("/tanks/{tank}/flow.bin", get(drift::field))
-        .route("/tanks/{tank}/drift", get(drift::show))
-        .route("/tanks/{tank}/live", get(live::open))
-        .route("/tanks/{tank}/try", get(tries::show).post(tries::keep))
-        .route("/tanks/{tank}/try.bin", get(tries::field))
         .route("/tanks/{tank}/drawing.svg", get(files::drawing))
         .route("/tanks/{tank}/put-away", post(put_away))
         .route("/tanks/{tank}/take-back", post(take_back))

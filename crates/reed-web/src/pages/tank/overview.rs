@@ -65,7 +65,7 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
         let now = clock.now();
         let wall = |at| when(clock.wall_at(at), now.wall);
         let conflicts = tank.conflicts(&units);
-        let kept = flows::kept(db, &tank)?;
+        let kept = flows::kept(db, id, &tank)?;
         Ok(TankPage {
             frame: Frame::new(tank.name.clone()),
             id,

@@ -3,12 +3,28 @@
 use reed_core::flow::Facts;
 
 use super::pen::Pen;
-use super::view::View;
+use super::view::{Side, View};
 
 /// Radius of the mark of a good place, cm.
 const PLACE_CM: f64 = 1.6;
 /// Seconds of current that an arrow shows: a centimetre of it is half a centimetre a second.
 const ARROW_SECONDS: f64 = 2.0;
+
+/// Where the other view is cut, with a grip to move it by: a line at a height in the view from the front, at a depth in that from
+/// above. It is moved and shown by the page's script.
+pub(super) fn cut(pen: &mut Pen, view: &View) {
+    let (axis, label, most) = match view.side {
+        Side::Front => ("z", "Height of the cut that is seen from above", view.level),
+        Side::Above => ("y", "Depth of the cut that is seen from the front", view.width),
+    };
+    let length = view.length;
+    pen.raw(format_args!(
+        r#"<g class="cut" data-cut="{axis}" tabindex="0" role="slider" aria-orientation="vertical" aria-label="{label}" aria-valuemin="0" aria-valuemax="{most:.0}" aria-valuenow="0">"#
+    ));
+    pen.path("cut-line", format_args!("M0 0H{length:.2}"));
+    pen.path("cut-grip", format_args!("M{length:.2} 0l2.4 -2.2h4.4v4.4h-4.4z"));
+    pen.raw("</g>");
+}
 
 /// The share of all muck that rests in each part, and the current over it.
 pub(super) fn bed(pen: &mut Pen, view: &View, facts: &Facts) {

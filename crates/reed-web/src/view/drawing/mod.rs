@@ -12,7 +12,7 @@ use reed_core::tank::Tank;
 
 use self::pen::{Pen, escaped};
 use self::view::{Side, View};
-pub(crate) use sheet::{Use, drift_sheet, sheet};
+pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
 
 /// Where the fish are drawn.
 #[derive(Clone, Copy, PartialEq, Eq)]

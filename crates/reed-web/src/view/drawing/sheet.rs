@@ -30,6 +30,14 @@ pub(crate) enum Use {
     Changing,
     /// To watch the water, and to try things elsewhere: without animals and plants.
     Watching,
+    /// To compare the water of two: the same, and nothing can be taken hold of.
+    Comparing,
+}
+
+impl Use {
+    fn can_be_held(self) -> bool {
+        matches!(self, Self::Changing | Self::Watching)
+    }
 }
 
 /// Draws both views.
@@ -45,7 +53,13 @@ pub(crate) fn drift_sheet(tank: &Tank, units: &Units, facts: &Facts) -> String {
             drift::bed(pen, view, facts);
         }
         drift::places(pen, view, facts);
+        drift::cut(pen, view);
     })
+}
+
+/// Draws both views for comparing the water of two arrangements.
+pub(crate) fn comparing_sheet(tank: &Tank, units: &Units) -> String {
+    drawn(tank, units, &[], Use::Comparing, &drift::cut)
 }
 
 fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over: &dyn Fn(&mut Pen, &View)) -> String {
@@ -59,7 +73,7 @@ fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over:
     let mut pen = Pen::new();
     pen.raw(format_args!(
         r#"<svg xmlns="http://www.w3.org/2000/svg" class="tank sheet-drawing" viewBox="0 0 {WIDTH} {full:.0}" role="{}" aria-label="{}">"#,
-        if purpose == Use::Reading { "img" } else { "group" },
+        if purpose.can_be_held() { "group" } else { "img" },
         escaped(&words(tank, units)),
     ));
     for (view, top, title) in [(&front, front_top, "From the front"), (&above, above_top, "From above, the back at the top")] {
@@ -126,7 +140,7 @@ fn hold(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank, conflicts: &[Con
     };
     let outline = view.outline(&thing.body(tank)).bounds();
     let number = thing.number;
-    if purpose != Use::Reading {
+    if purpose.can_be_held() {
         let body = thing.body(tank);
         let (x0, x1, y0, y1) = body.footprint.bounds();
         pen.raw(format_args!(

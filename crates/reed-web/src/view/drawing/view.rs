@@ -33,7 +33,7 @@ impl View {
             width: tank.glass.width.as_cm(),
             height: tank.glass.height.as_cm(),
             level: tank.water_depth.as_cm(),
-            bed: tank.bed.depth.as_cm().min(tank.water_depth.as_cm()),
+            bed: tank.bed_level_cm(),
         }
     }
 

@@ -8,12 +8,11 @@ use axum::extract::State;
 use axum::extract::ws::{Message, WebSocket, WebSocketUpgrade};
 use axum::response::Response;
 use reed_core::flow::Drawn;
-use reed_core::tank::Tank;
+use reed_core::tank::{Move, Tank};
 use reed_flow::{Live, Settings};
 use reed_store::{TankId, tanks};
 use tokio::sync::mpsc;
 
-use super::tries::move_thing;
 use crate::error::PageError;
 use crate::pages::number::Number;
 use crate::state::App;
@@ -30,7 +29,7 @@ pub(super) async fn open(State(app): State<App>, Number(id): Number, socket: Web
     Ok(socket.on_upgrade(move |socket| session(app, tank, socket)))
 }
 
-/// Moves that come in, `number:x,y,z` each, go to the water's thread; what it sends goes out. Either ends with the other.
+/// Moves that come in, one [`Move`] each, go to the water's thread; what it sends goes out. Either ends with the other.
 async fn session(app: App, tank: Tank, mut socket: WebSocket) {
     let (moves, waiting) = channel::<String>();
     // One picture ahead: a slow line holds the water up instead of filling memory.
@@ -82,10 +81,7 @@ fn run(mut tank: Tank, waiting: &Receiver<String>, pictures: &mpsc::Sender<Vec<u
         for one in first.into_iter().chain(waiting.try_iter()) {
             heard = Instant::now();
             // A move that cannot be leaves the water as it is; the page asks for the try and is told why.
-            let mut moved = tank.clone();
-            if move_thing(&mut moved, &one).is_ok() {
-                tank = moved;
-            }
+            let _ = one.parse().and_then(|one: Move| one.apply(&mut tank));
         }
         let scene = Drawn::of(&tank).scene;
         if scene != *live.scene() {

@@ -1,0 +1,151 @@
+//! Drift: the water of a tank to watch, things to try elsewhere, better places to search for, and a test in real water.
+
+mod better;
+mod kept;
+mod live;
+mod test;
+mod tries;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::State;
+use axum::http::header;
+use axum::response::IntoResponse;
+use axum::routing::{get, post};
+use reed_core::flow::{Drawn, Pinch, search};
+use reed_core::tank::{Tank, Thing};
+use reed_core::units::{Length, Quantity};
+use reed_flow::measure::{Muck, Rise};
+use reed_store::{TankId, drift_tests};
+
+use self::test::{TestInput, TestLine};
+use super::flow::{self, FlowView};
+use crate::error::PageError;
+use crate::flows::{self, Flow};
+use crate::forms::Refusals;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::{Frame, Use, drift_sheet, sheet};
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/tanks/{tank}/drift", get(show))
+        .route("/tanks/{tank}/flow.bin", get(field))
+        .route("/tanks/{tank}/live", get(live::open))
+        .route("/tanks/{tank}/try", get(tries::show).post(tries::keep))
+        .route("/tanks/{tank}/try.bin", get(tries::field))
+        .route("/tanks/{tank}/tries", post(kept::add))
+        .route("/tanks/{tank}/tries/{try}", get(kept::show))
+        .route("/tanks/{tank}/tries/{try}/flow.bin", get(kept::field))
+        .route("/tanks/{tank}/tries/{try}/discard", post(kept::discard))
+        .route("/tanks/{tank}/tries/{try}/take-back", post(kept::take_back))
+        .route("/tanks/{tank}/tries/{try}/adopt", post(kept::adopt))
+        .route("/tanks/{tank}/better", get(better::listen))
+        .route("/tanks/{tank}/drift-tests", post(test::add))
+        .route("/tanks/{tank}/drift-tests/{test}/strike", post(test::strike))
+        .route("/tanks/{tank}/drift-tests/{test}/restore", post(test::restore))
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/drift.html")]
+struct DriftPage {
+    frame: Frame,
+    id: TankId,
+    name: String,
+    flow: FlowView,
+    drawing: String,
+    /// Height of the bed's surface and of the rim, and width of the tank, cm: where the field lies on the drawing.
+    bed: f64,
+    height: f64,
+    width: f64,
+    /// Places from which bubbles come, m from the bed: "x y z rise;…".
+    bubbles: String,
+    /// Where things stand, cm, with their heading if they have one: "number:x,y,z[,around,up];…".
+    things: String,
+    /// Sinking and lifting speed of the muck that is shown, m/s.
+    sinks: f32,
+    lifts: f32,
+    /// The keeper's unit of length, and how many cm it has.
+    unit: &'static str,
+    unit_cm: f64,
+    tries: Vec<reed_store::tries::Kept>,
+    /// Things for which better places can be looked for: number, name.
+    searchable: Vec<(u32, String)>,
+    goals: Vec<(&'static str, &'static str, u8)>,
+    pinches: [Pinch; 2],
+    test: TestInput,
+    refused: Refusals,
+    tests: Vec<TestLine>,
+}
+
+async fn show(State(app): State<App>, Number(id): Number) -> Result<DriftPage, PageError> {
+    page(&app, TankId(id), TestInput::blank(), Refusals::default()).await
+}
+
+/// The page, with a drift test as far as it was typed.
+async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Result<DriftPage, PageError> {
+    let (tank, flow, units) = flow::of(app, id).await?;
+    let (tries, tests) = app.read(move |db| Ok((reed_store::tries::of_tank(db, id)?, drift_tests::of_tank(db, id)?))).await?;
+    let drawing = match &flow {
+        Flow::Known(facts) => drift_sheet(&tank, &units, facts),
+        _ => sheet(&tank, &units, &[], Use::Watching),
+    };
+    let unit = units.of(Length::UNITS);
+    let now = app.clock.now();
+    let searchable = tank.things.iter().filter(|thing| search::is_searchable(&thing.what) && !thing.locked);
+    Ok(DriftPage {
+        frame: Frame::new(format!("Drift, {}", tank.name)),
+        id,
+        flow: FlowView::of(flow, &units),
+        drawing,
+        bed: tank.bed_level_cm(),
+        height: tank.glass.height.as_cm(),
+        width: tank.glass.width.as_cm(),
+        bubbles: bubbles(&tank),
+        things: things(&tank),
+        sinks: Muck::SINKS[0],
+        lifts: Muck::LIFTED_AT[1],
+        unit: unit.symbol,
+        unit_cm: unit.factor,
+        tries,
+        searchable: searchable.map(|thing| (thing.number.0, thing.name.clone())).collect(),
+        goals: better::goals(),
+        pinches: Pinch::ALL,
+        test,
+        refused,
+        tests: tests.into_iter().map(|kept| TestLine::of(kept, &app.clock, &now, &units)).collect(),
+        name: tank.name,
+    })
+}
+
+fn things(tank: &Tank) -> String {
+    let line = |thing: &Thing| {
+        let place = format!("{}:{},{},{}", thing.number, thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm());
+        let heading = thing.what.form().heading().filter(|_| thing.what.can_be_turned());
+        heading.map_or(place.clone(), |heading| format!("{place},{},{}", heading.around.as_degrees(), heading.up.as_degrees()))
+    };
+    tank.things.iter().map(line).collect::<Vec<_>>().join(";")
+}
+
+/// Air stones let coarse bubbles up; outlets may spit small ones.
+fn bubbles(tank: &Tank) -> String {
+    let movers = Drawn::of(tank).scene.movers;
+    let stones = movers.plumes.iter().map(|plume| (plume.foot, Rise::Coarse));
+    let outlets = movers.nozzles.iter().map(|nozzle| (nozzle.at, Rise::Micro));
+    let line = |([x, y, z], rise): ([f32; 3], Rise)| format!("{x:.3} {y:.3} {z:.3} {:.3}", rise.speed());
+    stones.chain(outlets).map(line).collect::<Vec<_>>().join(";")
+}
+
+/// The flow of the tank as it stands.
+async fn field(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
+    let tank = tries::standing(&app, TankId(id)).await?;
+    packed(&app, tank).await
+}
+
+/// The flow of a tank with its maps, packed for the page's script.
+async fn packed(app: &App, tank: Tank) -> Result<impl IntoResponse + use<>, PageError> {
+    let field = app.read(move |db| flows::kept_field(db, &tank)).await?;
+    let field = field.ok_or_else(|| PageError::NotFound("This flow is not computed yet.".to_owned()))?;
+    Ok(([(header::CONTENT_TYPE, "application/octet-stream")], field))
+}
