@@ -14,6 +14,8 @@ const STROKE_LASTS = 8;
 const REST_LASTS = 25;
 // Milliseconds between two moves that are told.
 const TELL_EVERY = 50;
+// Way of a stroke from which it counts as fast, m.
+const FAST = 0.05;
 // What comes to rest is lifted by so much, m.
 const LIFT = 0.03;
 // A stroke is drawn with a map when it is so near to the cut, m.
@@ -196,7 +198,9 @@ document.addEventListener("alpine:init", () => {
       },
       // Puts a thing elsewhere: on both views, and in the water that is stepped for us.
       put(number, place) {
-        now.places[number] = place.map((value, index) => Math.round(value * 10) / 10 + (index === 3 && value < -360 ? 360 : 0));
+        // Headings go round, tilts do not.
+        const wrapped = place.map((value, index) => (index === 3 ? ((value % 360) + 360) % 360 : index === 4 ? Math.min(Math.max(value, -90), 90) : value));
+        now.places[number] = wrapped.map((value) => Math.round(value * 10) / 10);
         const [x, y, z, around, up] = now.places[number];
         const stood = now.stood[number];
         const { height, width } = now.tank;
@@ -360,15 +364,19 @@ document.addEventListener("alpine:init", () => {
       },
       drawWater(context, place, strokes, colour, unit) {
         context.strokeStyle = colour;
-        context.lineWidth = unit * 0.7;
-        context.globalAlpha = now.map === "places" ? 0.25 : 1;
-        context.beginPath();
-        for (const { at, way } of strokes) {
-          const [first, ...rest] = way.concat([at]);
-          context.moveTo(...place(first));
-          for (const point of rest) context.lineTo(...place(point));
+        // What goes fast is drawn stronger: the loop stands out from water that idles.
+        const went = ({ at, way }) => (way.length ? Math.hypot(...at.map((value, axis) => value - way[0][axis])) : 0);
+        for (const [fast, width, ink] of [[false, 0.45, 0.55], [true, 0.95, 1]]) {
+          context.lineWidth = unit * width;
+          context.globalAlpha = now.map === "places" ? 0.25 : ink;
+          context.beginPath();
+          for (const { at, way } of strokes.filter((stroke) => went(stroke) >= FAST === fast)) {
+            const [first, ...rest] = way.concat([at]);
+            context.moveTo(...place(first));
+            for (const point of rest) context.lineTo(...place(point));
+          }
+          context.stroke();
         }
-        context.stroke();
         context.globalAlpha = 1;
       },
       drawMuck(context, place, colour, unit) {
