@@ -2,6 +2,7 @@
 
 mod cases;
 mod client;
+mod drift;
 mod form;
 mod refusals;
 mod tanks;

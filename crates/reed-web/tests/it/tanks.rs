@@ -2,7 +2,6 @@
 
 use axum::http::StatusCode;
 use reed_core::document::{Document, LARGEST_FILE};
-use reed_core::flow::{Drawn, Facts, Range, key};
 use reed_core::tank::start;
 use reed_fixtures::example;
 
@@ -163,54 +162,4 @@ async fn the_keeper_reads_and_types_in_chosen_units_and_the_tank_stays_the_same(
     client.post("/cases/1/readings", "kit=nitrite-drops&value=1&spread=&taken_at=2026-03-10T08:20").await;
     assert!(client.get("/cases/1/case.reed.json").await.text.contains("0.3045"), "stored as nitrogen");
     assert_eq!(client.post("/settings", "%2Fvolume=barrels").await.status, StatusCode::UNPROCESSABLE_ENTITY);
-}
-
-/// What the flow model found is on the page of the tank and among the evidence; what nothing moves is said to stand.
-#[tokio::test]
-async fn the_flow_of_a_tank_is_told_where_it_is_known() {
-    let client = Client::new();
-    assert_eq!(client.get("/tanks/1/flow.bin").await.status, StatusCode::NOT_FOUND);
-    assert!(client.get("/tanks/1/drift").await.text.contains("Not computed"));
-    let page = client.get("/tanks/1").await.text;
-    assert!(page.contains("Where the water goes") && page.contains("Not computed"));
-    let tank = Document::read(&example("reading-room")).expect("an example").document.tank;
-    let range = |likely: f64| Range { low: likely * 0.8, likely, high: likely * 1.2 };
-    let facts = Facts { surface_cm_s: range(0.7), loop_turns: range(0.9), slow: range(0.4), ..Facts::default() };
-    let scene = key(&tank, &Drawn::of(&tank));
-    client.store.write(|db| reed_store::flows::keep(db, &scene, &facts, &[7; 20], jiff::Timestamp::UNIX_EPOCH)).expect("written");
-    let part = client.get("/tanks/1/flow").await.text;
-    assert!(part.contains("the loop turns clockwise") && part.contains("0.7 (0.6–0.8) cm/s") && !part.contains("data-poll"), "{part}");
-    assert!(client.get("/tanks/1").await.text.contains("40 (32–48) %"));
-    let drift = client.get("/tanks/1/drift").await.text;
-    assert!(drift.contains("the loop turns clockwise") && drift.contains("data-field=\"/tanks/1/flow.bin\""), "{drift}");
-    let field = client.get("/tanks/1/flow.bin").await;
-    assert!(field.text.len() == 20 && field.headers["content-type"] == "application/octet-stream");
-    let case = client.get("/cases/1").await.text;
-    assert!(case.contains("By the flow model the surface moves at 0.7 (0.6–0.8) cm/s"));
-}
-
-/// A try is a list of moves in an address: what is no move, no thing or no place is said, and what is kept has its history.
-#[tokio::test]
-async fn a_try_is_refused_in_a_sentence_or_kept_with_its_history() {
-    let client = Client::new();
-    for (moves, says) in [
-        ("nonsense", "is no move"),
-        ("1:5,6", "is no move"),
-        ("1:5,6,inf", "is no move"),
-        ("99:5,6,7", "There is no thing with the number 99"),
-        ("1:5,6,7000", "above the floor: “7000 cm” is not accepted"),
-    ] {
-        let answer = client.get(&format!("/tanks/1/try?moves={moves}")).await;
-        assert!(answer.status.is_client_error() && answer.text.contains(says), "{moves}: {} {}", answer.status, answer.text);
-    }
-    let part = client.get("/tanks/1/try?moves=1:50,20,40").await;
-    assert!(part.text.contains("Keep it so") && part.text.contains("1:50,20,40"));
-    assert_eq!(client.get("/tanks/1/try.bin?moves=1:50,20,40").await.status, StatusCode::NOT_FOUND);
-    let kept = client.post("/tanks/1/try", "moves=1:50,20,40").await;
-    assert_eq!((kept.status, kept.location.as_str()), (StatusCode::SEE_OTHER, "/tanks/1/drift"));
-    let file = client.get("/tanks/1/tank.reed.json").await.text;
-    let tank = Document::read(&file).expect("our own file").document.tank;
-    let thing = &tank.things[0];
-    assert!((thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm()) == (50.0, 20.0, 40.0), "{thing:?}");
-    assert!(client.get("/tanks/1").await.text.contains(&format!("Tried in Drift and kept: {} moved", thing.name)));
 }

@@ -48,7 +48,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
                 pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
             }
             Kind::Modelled(tell) => {
-                pieces.extend(observed.flow.as_ref().and_then(|facts| Some(modelled(space, known, facts.trust, tell(facts)?))));
+                pieces.extend(observed.flow.as_ref().and_then(|facts| Some(modelled(space, known, facts.trust, &tell(facts)?))));
             }
             Kind::Read(limit) => pieces.extend(readings::against_limit(space, observed, known, limit)),
             // The others are answered, or computed from several readings, below.
@@ -61,7 +61,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
         if tank.surface <= crate::tank::Surface::Still {
             pieces.push(sign(space, flat, 1.0, Origin::File));
         } else if let Some(facts) = &observed.flow {
-            pieces.push(modelled(space, flat, facts.trust, finding::flow::surface_is_flat(facts)));
+            pieces.push(modelled(space, flat, facts.trust, &finding::flow::surface_is_flat(facts)));
         }
     }
     for answered in &observed.answers {
@@ -125,7 +125,7 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
 }
 
 /// A sign by the flow model, said with its number and band. As far as the model is not trusted it says neither yes nor no.
-fn modelled(space: &Space, finding: &Finding, trust: Trust, told: Told) -> Piece {
+fn modelled(space: &Space, finding: &Finding, trust: Trust, told: &Told) -> Piece {
     let sureness = 0.5 + trust.share() * (told.sureness - 0.5);
     let doubted = if trust.is_doubted() { ", which your drift tests speak against" } else { "" };
     Piece { says: format!("{}{doubted}", told.says), ..sign(space, finding, sureness, Origin::Flow) }

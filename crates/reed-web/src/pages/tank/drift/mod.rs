@@ -114,7 +114,7 @@ async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Resu
         pinches: Pinch::ALL,
         test,
         refused,
-        tests: tests.into_iter().map(|kept| TestLine::of(kept, &app.clock, &now, &units)).collect(),
+        tests: tests.iter().map(|kept| TestLine::of(kept, &app.clock, &now, &units)).collect(),
         name: tank.name,
     })
 }

@@ -95,7 +95,7 @@ pub(super) struct TestLine {
 }
 
 impl TestLine {
-    pub(super) fn of(kept: Kept, clock: &Clock, now: &Moment, units: &Units) -> Self {
+    pub(super) fn of(kept: &Kept, clock: &Clock, now: &Moment, units: &Units) -> Self {
         let print = |cm: f64| units.print(cm, Length::UNITS, 0);
         let [x, y, z] = kept.test.to_cm;
         Self {
