@@ -65,13 +65,16 @@ pub fn compared(now: &Facts, tried: &Facts) -> Vec<Compared> {
         tried: print(tried),
         verdict: Verdict::of(now, tried),
     };
-    let speed = |range: Range| words::number(range, 1);
+    let tenths = |range: Range| words::number(range, 1);
     let mut rows = vec![
-        row("Surface, cm/s", now.surface_cm_s, tried.surface_cm_s, &speed),
+        row("Surface, cm/s", now.surface_cm_s, tried.surface_cm_s, &tenths),
         row("Water slower than 1 cm/s", now.slow, tried.slow, &words::percent),
         row("Water where fish rest at ease", now.gentle, tried.gentle, &words::percent),
         row("Muck that comes to rest", now.muck_rests, tried.muck_rests, &words::percent),
     ];
+    if now.shadow.high > 0.0 || tried.shadow.high > 0.0 {
+        rows.push(row("Muck beside rock, times that of open bed", now.shadow, tried.shadow, &tenths));
+    }
     for (before, after) in now.intakes.iter().zip(&tried.intakes).filter(|(before, after)| before.thing == after.thing) {
         rows.push(row(&format!("{} catches of the muck", before.name), before.caught, after.caught, &words::percent));
         if before.bubbles.high > NO_BUBBLES || after.bubbles.high > NO_BUBBLES {

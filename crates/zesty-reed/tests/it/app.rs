@@ -30,6 +30,11 @@ impl App {
         Self::begin(&["serve", "--without-flow"])
     }
 
+    /// The same, with the flow model at work.
+    pub(crate) fn start_empty_with_flow() -> Self {
+        Self::begin(&["serve"])
+    }
+
     fn begin(command: &[&str]) -> Self {
         let folder = TempDir::new().expect("a folder");
         let (process, address) = launch(folder.path(), command);

@@ -92,20 +92,35 @@ impl Page {
             .expect("a browser; run ./test, which installs one");
         let page = Self { client, address: address.to_owned(), screen };
         if screen == Screen::Desk {
-            page.devtools(
-                "Emulation.setDeviceMetricsOverride",
-                json!({ "width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": false }),
-            )
-            .await;
+            page.resize(1280, 800).await;
         }
         // Colours that are still on their way from one theme to the other have no contrast to judge.
-        page.devtools("Emulation.setEmulatedMedia", json!({ "features": [{ "name": "prefers-reduced-motion", "value": "reduce" }] })).await;
+        page.as_printed(false).await;
         page
     }
 
     async fn devtools(&self, command: &str, parameters: Value) -> Value {
         let custom = Custom { path: "goog/cdp/execute", body: json!({ "cmd": command, "params": parameters }) };
         self.client.issue_cmd(custom).await.unwrap_or_else(|error| panic!("{command}: {error}"))
+    }
+
+    /// Makes the window so large.
+    pub(crate) async fn resize(&self, width: u32, height: u32) {
+        self.devtools(
+            "Emulation.setDeviceMetricsOverride",
+            json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": false }),
+        )
+        .await;
+    }
+
+    /// Shows the page as it is printed, or on the screen again.
+    pub(crate) async fn as_printed(&self, printed: bool) {
+        let media = if printed { "print" } else { "" };
+        self.devtools(
+            "Emulation.setEmulatedMedia",
+            json!({ "media": media, "features": [{ "name": "prefers-reduced-motion", "value": "reduce" }] }),
+        )
+        .await;
     }
 
     /// The same pages at another address, after a restart.
@@ -178,6 +193,15 @@ impl Page {
         self.client.release_actions().await.expect("something is held");
     }
 
+    /// Clicks or taps so many pixels right of and below the left upper corner of an element.
+    pub(crate) async fn tap_at(&self, css: &str, (right, down): (f64, f64)) {
+        let corner = format!("const b = document.querySelector({css:?}).getBoundingClientRect(); return [b.x, b.y]");
+        let at = self.script(&corner).await;
+        let (x, y) = (at[0].as_f64().expect("a number") + right, at[1].as_f64().expect("a number") + down);
+        let to = PointerAction::MoveTo { duration: None, x: x.round(), y: y.round() };
+        self.pointer(vec![to, PointerAction::Down { button: MOUSE_BUTTON_LEFT }, PointerAction::Up { button: MOUSE_BUTTON_LEFT }]).await;
+    }
+
     async fn pointer(&self, actions: Vec<PointerAction>) {
         let done = match self.screen {
             Screen::Desk => {
@@ -194,6 +218,12 @@ impl Page {
     pub(crate) async fn choose_file(&self, css: &str, path: &std::path::Path) {
         let field = self.client.find(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
         field.send_keys(&path.display().to_string()).await.expect("a file field");
+    }
+
+    /// Chooses an entry of a list by its value.
+    pub(crate) async fn choose(&self, css: &str, value: &str) {
+        let element = self.client.find(Locator::Css(css)).await.unwrap_or_else(|error| panic!("{css}: {error}"));
+        element.select_by_value(value).await.unwrap_or_else(|error| panic!("{css}: {error}"));
     }
 
     /// Replaces the text of a field, key by key.

@@ -73,7 +73,7 @@ fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over:
     let mut pen = Pen::new();
     pen.raw(format_args!(
         r#"<svg xmlns="http://www.w3.org/2000/svg" class="tank sheet-drawing" viewBox="0 0 {WIDTH} {full:.0}" role="{}" aria-label="{}">"#,
-        if purpose.can_be_held() { "group" } else { "img" },
+        if purpose == Use::Reading { "img" } else { "group" },
         escaped(&words(tank, units)),
     ));
     for (view, top, title) in [(&front, front_top, "From the front"), (&above, above_top, "From above, the back at the top")] {
