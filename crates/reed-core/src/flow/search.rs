@@ -264,3 +264,55 @@ fn walls(tank: &Tank) -> Vec<(f64, f64, f64)> {
 fn heights(tank: &Tank) -> (f64, f64) {
     (tank.bed_level_cm(), tank.water_depth.as_cm())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{Goal, Goals, candidates, is_searchable};
+    use crate::flow::{Facts, Intake, Range, Spot};
+    use crate::tank::{Serial, Weight, start};
+    use crate::units::Units;
+
+    /// Every thing of every set-up that can be searched for finds places, all of them free and inside the tank.
+    #[test]
+    fn places_to_look_at_are_free() {
+        let spot = Spot { x_cm: 10.0, y_cm: 10.0, z_cm: 12.0, muck: 0.2, bubbles: 0.0 };
+        let present = Facts { best: vec![spot], ..Facts::default() };
+        let mut kinds = std::collections::BTreeSet::new();
+        for start in start::ALL {
+            let tank = start.tank();
+            for thing in &tank.things {
+                let found = candidates(&tank, thing.number, &present);
+                if !is_searchable(&thing.what) {
+                    assert!(found.is_empty());
+                    continue;
+                }
+                kinds.insert(thing.what.id());
+                assert!(!found.is_empty(), "{}: nowhere for {}", start.id, thing.name);
+                for (moves, tried) in found {
+                    assert_eq!(moves.0.len(), 1);
+                    let blocked = |weight| weight == Weight::Impossible;
+                    let conflicts = tried.conflicts(&Units::BASE);
+                    assert!(!conflicts.iter().any(|found| blocked(found.weight) && found.things.contains(&thing.number)), "{moves}");
+                }
+            }
+        }
+        assert!(kinds.len() >= 5, "{kinds:?}");
+    }
+
+    #[test]
+    fn goals_weigh_what_they_are_told_to() {
+        let likely = |likely: f64| Range { low: likely, likely, high: likely };
+        let intake = Intake { thing: Serial(1), name: "Intake".to_owned(), caught: likely(0.4), bubbles: likely(0.3) };
+        let facts = Facts { intakes: vec![intake], surface_cm_s: likely(5.0), gentle: likely(0.6), ..Facts::default() };
+        for (goals, score) in [
+            ([1.0, 0.0, 0.0, 0.0], 0.4),
+            ([0.0, 2.0, 0.0, 0.0], 0.7),
+            ([0.0, 0.0, 1.0, 0.0], 1.0 - (-1.0_f64).exp()),
+            ([0.0, 0.0, 0.0, 1.0], 0.6),
+            ([1.0, 1.0, 0.0, 0.0], 0.55),
+        ] {
+            assert!((Goals(goals).score(&facts) - score).abs() < 1e-9, "{goals:?}");
+        }
+        assert_eq!(Goal::ALL.len(), Goals::default().0.len());
+    }
+}

@@ -183,7 +183,6 @@ async fn an_intake_dragged_to_the_far_end_catches_less_and_is_led_back_by_a_sear
     page.click("#search").await;
     computed(&page, "document.querySelector('#found li')").await;
     page.is_sound(Screen::Desk).await;
-    page.picture("drift-found").await;
     page.click("#found li button").await;
     computed(&page, "document.querySelector('#try table')").await;
     assert!(verdict(&page, "Intake catches").await.contains("more"));
