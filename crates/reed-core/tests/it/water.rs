@@ -170,3 +170,138 @@ proptest! {
         prop_assert!((0.0..=1.0 + 1e-6).contains(&forecast.chance_lowest_above(5.0)));
     }
 }
+
+/// The two-step cycle against an independent integrator, with changes, kills, doses and shifts of load.
+#[test]
+fn the_nitrogen_cycle_meets_its_reference() {
+    use reed_core::water::nitrogen::cycle::{Conditions, Kinetics, State};
+    let scenarios: serde_json::Value = serde_json::from_str(&reference::text("nitrogen_scenarios.json")).expect("scenarios");
+    let mut rows = reference::rows("nitrogen_cycle.csv");
+    rows.extend(reference::rows("nitrogen_cycle_events.csv"));
+    let mut checked = 0;
+    for (name, scenario) in scenarios["scenarios"].as_object().expect("by name") {
+        let number = |value: &serde_json::Value| value.as_f64().expect("a number");
+        let start = |key: &str| number(&scenario["y0"][key]);
+        let mut state = State {
+            tan: start("TAN"),
+            nitrite: start("NO2N"),
+            nitrate: start("NO3N"),
+            colonies: [start("X_A"), start("X_N")],
+            alkalinity: start("alk"),
+        };
+        let mut conditions = Conditions {
+            temperature: Temperature::celsius(number(&scenario["T"])),
+            oxygen: number(&scenario["DO"]),
+            load: number(&scenario["load"]),
+            alkalinity_of_load: number(&scenario["a_load"]),
+            most: [f64::INFINITY; 2],
+        };
+        let mut today = 0.0;
+        for row in rows.iter().filter(|row| row.text("scenario") == name) {
+            let day = row.number("day");
+            for event in scenario["events"].as_array().expect("events") {
+                let at = number(&event["day"]);
+                if at < today || at >= day {
+                    continue;
+                }
+                state.advance(&Kinetics::default(), &conditions, at - today);
+                today = at;
+                let value = |key: &str| event.get(key).map_or(0.0, number);
+                match event["kind"].as_str().expect("a kind") {
+                    "change" => {
+                        let tap = State { nitrate: value("NO3N"), alkalinity: value("alk"), ..State::default() };
+                        state.change_water(value("fraction"), &tap);
+                    }
+                    "kill" => state.thin([1.0 - value("AOB"), 1.0 - value("NOB")]),
+                    "dose" => state.tan += value("value"),
+                    "load" => conditions.load = value("value"),
+                    other => panic!("{name}: {other}"),
+                }
+            }
+            state.advance(&Kinetics::default(), &conditions, day - today);
+            today = day;
+            for (ours, column) in [(state.tan, "TAN"), (state.nitrite, "NO2N"), (state.nitrate, "NO3N"), (state.alkalinity, "alk")] {
+                let theirs = row.number(column);
+                assert!((ours - theirs).abs() < 2e-3 + 1e-4 * theirs.abs(), "{name}, day {day}, {column}: {ours}, not {theirs}");
+            }
+            checked += 1;
+        }
+    }
+    assert!(checked > 300, "{checked}");
+}
+
+/// The settled state against its closed form.
+#[test]
+fn a_settled_cycle_meets_its_closed_form() {
+    use reed_core::water::nitrogen::cycle::{Conditions, Kinetics, State};
+    for row in reference::rows("nitrogen_steady.csv") {
+        let conditions = Conditions {
+            temperature: Temperature::celsius(row.number("T")),
+            oxygen: row.number("DO"),
+            load: row.number("load"),
+            // What nitrification takes comes back: alkalinity stays.
+            alkalinity_of_load: 1.0 / 7.0,
+            most: [f64::INFINITY; 2],
+        };
+        let kinetics = Kinetics::default();
+        let colonies = kinetics.settled(&conditions);
+        assert!((colonies[0] / row.number("X_A") - 1.0).abs() < 1e-6 && (colonies[1] / row.number("X_N") - 1.0).abs() < 1e-6);
+        let mut state =
+            State { colonies, alkalinity: row.number("alk"), tan: row.number("TAN"), nitrite: row.number("NO2N"), nitrate: 0.0 };
+        state.advance(&kinetics, &conditions, 30.0);
+        assert!((state.tan - row.number("TAN")).abs() < 1e-3 && (state.nitrite - row.number("NO2N")).abs() < 1e-3, "{state:?}");
+    }
+}
+
+#[test]
+fn water_changes_meet_exact_arithmetic() {
+    use reed_core::water::nitrogen::changes::{after_change, changes_to_reach, fraction_to_reach, peak_between_changes};
+    for row in reference::rows("water_change.csv") {
+        let (fraction, tap) = (row.number("fraction"), row.number("tap"));
+        let gain = row.number("p_per_day") * row.number("interval_d");
+        if row.number("k") > 0.0 {
+            assert!((after_change(row.number("before"), tap, fraction) - row.number("after")).abs() < 1e-6);
+        }
+        assert!((peak_between_changes(tap, gain, fraction) - row.number("plateau_before")).abs() < 1e-6);
+    }
+    for row in reference::rows("water_change_to_target.csv") {
+        let (level, target, tap) = (row.number("c0"), row.number("target"), row.number("tap"));
+        let changes = changes_to_reach(level, target, tap, row.number("fraction"));
+        if row.text("status") == "ok" {
+            let count: u32 = row.text("n_changes").parse().expect("a count");
+            assert_eq!(changes, Some(count), "{level} {target} {tap} {}", row.number("fraction"));
+            let single = fraction_to_reach(level, target, tap).expect("it can");
+            assert!((single - row.number("single_fraction")).abs() < 1e-9);
+        } else if row.text("status").starts_with("impossible") {
+            assert_eq!(changes, None);
+        }
+    }
+}
+
+#[test]
+fn ammonia_criteria_and_its_share_in_the_sea_meet_their_tables() {
+    use reed_core::water::chemistry::{epa_acute_mg_l, epa_chronic_mg_l, un_ionised_share_in};
+    for row in reference::rows("epa_ammonia_2013.csv") {
+        let (temperature, ph) = (Temperature::celsius(row.number("T")), row.number("pH"));
+        for (ours, column) in [
+            (epa_chronic_mg_l(temperature, ph), "ccc"),
+            (epa_acute_mg_l(temperature, ph, false), "cmc_no_oncorhynchus"),
+            (epa_acute_mg_l(temperature, ph, true), "cmc_oncorhynchus"),
+        ] {
+            assert!((ours / row.number(column) - 1.0).abs() < 1e-6, "{column} at pH {ph}: {ours}");
+        }
+    }
+    // As published: 17 and 1.9 mg/L at pH 7 and 20 °C.
+    let at = Temperature::celsius(20.0);
+    assert!((epa_acute_mg_l(at, 7.0, false) - 17.0).abs() < 0.5 && (epa_chronic_mg_l(at, 7.0) - 1.9).abs() < 0.05);
+    let mut compared = 0;
+    for row in reference::rows("ammonia_fraction_seawater.csv") {
+        let (celsius, ph) = (row.number("t_degC"), row.number("pH"));
+        if (20.0..=30.0).contains(&celsius) && (7.8..=8.5).contains(&ph) {
+            let ours = un_ionised_share_in(Temperature::celsius(celsius), ph, Salinity::g_per_kg(row.number("salinity")));
+            assert!((ours / row.number("f_nbs") - 1.0).abs() < 0.2, "{celsius} °C, pH {ph}: {ours}");
+            compared += 1;
+        }
+    }
+    assert!(compared > 5);
+}

@@ -22,7 +22,8 @@ pub(crate) struct Frame {
     pub(crate) drawing: String,
     pub(crate) tank: String,
     pub(crate) water: String,
-    pub(crate) drift: String,
+    /// The script of Drift, in its parts; the last one puts them together.
+    pub(crate) drift: [String; 3],
     pub(crate) compare: String,
     pub(crate) early: String,
     pub(crate) app: String,
@@ -40,7 +41,7 @@ impl Frame {
             drawing: assets::url("css/drawing.css"),
             tank: assets::url("js/tank.js"),
             water: assets::url("js/water.js"),
-            drift: assets::url("js/drift.js"),
+            drift: ["js/drift-tries.js", "js/drift-search.js", "js/drift.js"].map(assets::url),
             compare: assets::url("js/compare.js"),
             early: assets::url("js/theme.js"),
             app: assets::url("js/app.js"),

@@ -2,6 +2,11 @@
 
 use crate::units::Concentration;
 
+/// German degrees in a millimole of alkalinity per litre.
+const DKH_PER_MMOL: f64 = 2.804;
+/// First constant of carbonic acid at 25 °C.
+const PK1_25_C: f64 = 6.35;
+
 /// Dissolved carbon dioxide.
 ///
 /// Formula: `CO2 = 44 · Alk · 10^(pK1 − pH)`, Alk in mmol/L (1 dKH = 1/2.804 mmol/L), pK1 = 6.35 at 25 °C.
@@ -13,7 +18,10 @@ use crate::units::Concentration;
 /// assert!((from_ph_and_kh(7.0, 4.0).as_mg_l() - 14.1).abs() < 0.1);
 /// ```
 pub fn from_ph_and_kh(ph: f64, kh_dkh: f64) -> Concentration {
-    const DKH_PER_MMOL: f64 = 2.804;
-    const PK1_25_C: f64 = 6.35;
     Concentration::mg_l(44.0 * kh_dkh / DKH_PER_MMOL * 10f64.powf(PK1_25_C - ph))
+}
+
+/// The pH of water with so much carbon dioxide and carbonate hardness: [`from_ph_and_kh`] turned round.
+pub fn ph_from(co2: Concentration, kh_dkh: f64) -> f64 {
+    PK1_25_C + (44.0 * kh_dkh.max(1e-3) / DKH_PER_MMOL / co2.as_mg_l().max(1e-3)).log10()
 }

@@ -2,6 +2,8 @@
 
 mod ammonia;
 mod carbon_dioxide;
+mod criteria;
 
-pub use ammonia::un_ionised_share;
-pub use carbon_dioxide::from_ph_and_kh;
+pub use ammonia::{un_ionised_share, un_ionised_share_in};
+pub use carbon_dioxide::{from_ph_and_kh, ph_from};
+pub use criteria::{EIFAC_NH3_N_MG_L, epa_acute_mg_l, epa_chronic_mg_l};
