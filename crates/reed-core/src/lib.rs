@@ -2,13 +2,15 @@
 //!
 //! Read in this order: [`tank`] (what stands there) → [`twin`] (what it does) → [`diagnosis`] (which faults, how
 //! sure, why) → [`remedy`] (what a change would do: the same twin again). [`water`] holds the relations the twin
-//! is made of, [`flow`] what the solver of `reed_flow` says of the drawing, [`document`] the open file format, [`units`] and [`figure`] the numbers everything is written in.
+//! is made of, [`flow`] what the solver of `reed_flow` says of the drawing, [`ahead`] where the nitrogen goes, corrected by readings,
+//! [`document`] the open file format, [`units`] and [`figure`] the numbers everything is written in.
 //!
 //! There is no clock, file, database or markup in this crate: the hour and the date are arguments.
 
 #[macro_use]
 mod macros;
 
+pub mod ahead;
 pub mod diagnosis;
 pub mod document;
 pub mod field;

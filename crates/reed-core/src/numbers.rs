@@ -1,18 +1,10 @@
 //! The arithmetic that is otherwise skipped: turnover, stock, load, media.
 
-use crate::figure::Figure;
+use crate::ahead::areas;
 use crate::tank::Tank;
-use crate::tank::thing::ThingKind;
 use crate::twin::Twin;
 use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes};
 use crate::water::oxygen::demand::NITROGEN_PER_PROTEIN;
-
-/// Surface of a litre of coarse bed that bacteria can use, m².
-const BED_M2_PER_L: Figure = Figure::from_memory(1.0);
-/// How deep water moves through gravel, and through sand, cm.
-const LIVE_BED_CM: [Figure; 2] = [Figure::from_memory(3.0), Figure::from_memory(0.5)];
-/// Grain from which a bed counts as gravel, mm.
-const GRAVEL_MM: f64 = 2.0;
 
 /// A tank in numbers.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -44,7 +36,7 @@ impl Numbers {
         let flow = tank.filters.iter().map(|filter| filter.flow().as_litres_per_hour()).sum::<f64>();
         let media = || tank.filters.iter().flat_map(|filter| filter.media());
         let stock = tank.stock_mass().as_grams();
-        let media_m2 = media().map(|portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value).sum();
+        let areas = areas(tank);
         Self {
             rated_l_per_h: tank.filters.iter().map(|filter| filter.rated.as_litres_per_hour()).sum(),
             flow_l_per_h: flow,
@@ -53,24 +45,10 @@ impl Numbers {
             stock_g_per_l: stock / litres,
             nitrogen_g_per_day: tank.feed.as_grams() * tank.feed_protein.as_percent() / 100.0 * NITROGEN_PER_PROTEIN.value,
             media_l: media().map(|portion| portion.litres.as_litres()).sum(),
-            media_m2,
-            surface_m2: media_m2 + other_surfaces_m2(tank),
+            media_m2: areas.iter().filter(|area| area.in_filter).map(|area| area.m2).sum(),
+            surface_m2: areas.iter().map(|area| area.m2).sum(),
         }
     }
-}
-
-/// Panes and rocks, a square metre each per square metre, and the upper bed.
-fn other_surfaces_m2(tank: &Tank) -> f64 {
-    let (length, width, level) = (tank.glass.length.as_cm(), tank.glass.width.as_cm(), tank.water_depth.as_cm());
-    let panes = 2.0 * (length + width) * level;
-    let rocks = tank.things.iter().filter(|thing| matches!(thing.what, ThingKind::Rock(_))).map(|thing| {
-        let body = thing.body(tank);
-        // A cube of as many litres: less than any rugged rock has.
-        6.0 * (body.litres_between(0.0, level) * 1000.0).powf(2.0 / 3.0)
-    });
-    let [gravel, sand] = LIVE_BED_CM;
-    let live = if tank.bed.grain.as_mm() >= GRAVEL_MM { gravel.value } else { sand.value }.min(tank.bed.depth.as_cm());
-    (panes + rocks.sum::<f64>()) / 10_000.0 + length * width * live / 1000.0 * BED_M2_PER_L.value
 }
 
 /// How many times the surfaces carry the bacteria that the feed needs, with ammonia at a kit's zero and the lowest oxygen of

@@ -1,0 +1,123 @@
+//! One possible course: a guess of what is not known, and where it leads.
+
+use super::event::Event;
+use super::setting::Setting;
+use crate::water::nitrogen::DKH_PER_MEQ;
+use crate::water::nitrogen::cycle::{ALKALINITY_OF_WASTE, Conditions, Kinetics, State};
+
+/// How many things are not known.
+pub(super) const UNKNOWN: usize = 7;
+
+/// A guess of what is not known, each in standard deviations from what is thought likeliest.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Guess(pub(super) [f64; UNKNOWN]);
+
+/// Standard deviations of the logarithms of what is not known: load, growth, surface, colony, nitrate and hardness at first, what
+/// plants take. Judgements.
+const SPREAD: [f64; UNKNOWN] = [0.35, 0.12, 0.5, 0.4, 0.5, 0.35, 0.5];
+/// A new tank begins with this share of a settled colony, and one standard deviation of its logarithm: four to six weeks without
+/// seeding, common practice.
+const UNSEEDED: (f64, f64) = (1e-5, 2.3);
+/// Days over which a settled tank is run before the first thing known of it.
+const WARM_UP_DAYS: f64 = 10.0;
+
+impl Guess {
+    /// What is thought likeliest.
+    pub const LIKELIEST: Self = Self([0.0; UNKNOWN]);
+
+    /// Factor on what was assumed, of one of the things that are not known.
+    pub(super) fn factor(&self, index: usize) -> f64 {
+        (SPREAD[index] * self.0[index]).exp()
+    }
+
+    /// Logarithm of how likely it was thought before any reading, but for a constant.
+    pub(super) fn log_prior(&self) -> f64 {
+        self.0.iter().map(|off| -off * off / 2.0).sum()
+    }
+
+    fn kinetics(&self) -> Kinetics {
+        let usual = Kinetics::default();
+        Kinetics { growth: usual.growth.map(|growth| growth * self.factor(1)), ..usual }
+    }
+
+    fn conditions(&self, setting: &Setting, kinetics: &Kinetics, feed: f64) -> Conditions {
+        let uptake = (setting.uptake * self.factor(6)).min(0.9);
+        Conditions {
+            temperature: setting.temperature,
+            oxygen: setting.oxygen,
+            load: setting.load * self.factor(0) * feed * (1.0 - uptake),
+            alkalinity_of_load: ALKALINITY_OF_WASTE,
+            // A film turns over what it does however fast its cells grow.
+            most: kinetics.most_on(setting.surface_m2 * self.factor(2), setting.litres),
+        }
+    }
+}
+
+/// Where a guess has come to.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(super) struct Place {
+    pub(super) state: State,
+    /// Times as much as usual is fed.
+    feed: f64,
+}
+
+/// The day on which a course begins that is to be known from `first` on.
+pub(super) fn beginning(setting: &Setting, first: f64) -> f64 {
+    setting.young_days.map_or(first - WARM_UP_DAYS, |age| -age)
+}
+
+/// Where a guess begins.
+pub(super) fn begin(setting: &Setting, guess: &Guess) -> Place {
+    let kinetics = guess.kinetics();
+    let conditions = guess.conditions(setting, &kinetics, 1.0);
+    let settled = kinetics.settled(&conditions);
+    let state = if setting.young_days.is_some() {
+        let (share, spread) = UNSEEDED;
+        let share = share * (spread * guess.0[3]).exp();
+        State { colonies: settled.map(|colony| colony * share), ..setting.tap }
+    } else {
+        // A colony that has less to eat than before is thinner, one that has more is larger than its food: soon told apart.
+        let colonies = [0, 1].map(|step| (settled[step] * guess.factor(3)).min(conditions.most[step]));
+        State { colonies, nitrate: setting.usual_nitrate() * guess.factor(4), tan: 0.04, nitrite: 0.04, ..setting.tap }
+    };
+    Place { state: State { alkalinity: setting.tap.alkalinity * guess.factor(5), ..state }, feed: 1.0 }
+}
+
+/// Moves a guess from one day to another through what happens in between; `seen` is told the state at each of the days asked for, which
+/// are in order.
+pub(super) fn run(
+    setting: &Setting,
+    guess: &Guess,
+    place: &mut Place,
+    (from, to): (f64, f64),
+    events: &[Event],
+    asked: &[f64],
+    mut seen: impl FnMut(usize, &State),
+) {
+    let kinetics = guess.kinetics();
+    let mut conditions = guess.conditions(setting, &kinetics, place.feed);
+    let (mut today, mut next) = (from, 0);
+    let mut events = events.iter().filter(|event| event.day > from && event.day <= to).peekable();
+    loop {
+        let asked_day = asked.get(next).copied().filter(|day| *day <= to);
+        let event_day = events.peek().map(|event| event.day);
+        // What is seen on the day of an event was there before it.
+        let day = asked_day.unwrap_or(to).min(event_day.unwrap_or(to)).max(today);
+        place.state.advance(&kinetics, &conditions, day - today);
+        today = day;
+        if asked_day.is_some_and(|asked| asked <= today) {
+            seen(next, &place.state);
+            next += 1;
+        } else if let Some(event) = events.next_if(|event| event.day <= today) {
+            event.what.happen(&mut place.state, setting, kinetics.settled(&conditions), &mut place.feed);
+            conditions = guess.conditions(setting, &kinetics, place.feed);
+        } else {
+            return;
+        }
+    }
+}
+
+/// Carbonate hardness of a state, dKH.
+pub(super) fn dkh(state: &State) -> f64 {
+    state.alkalinity.max(0.0) * DKH_PER_MEQ
+}

@@ -1,0 +1,22 @@
+//! The nitrogen of a tank, days ahead: ammonia, nitrite, nitrate and carbonate hardness, corrected by the keeper's readings.
+//!
+//! [`Setting`] says what of a tank sets its course, [`Event`]s change it, [`Belief`] holds what is not known exactly as a crowd of
+//! guesses weighed by the readings, [`Outlook`] is where they go from here, as bands. The equations are those of
+//! [`cycle`](crate::water::nitrogen::cycle).
+//!
+//! To add an event: its variant and what it does, in `event.rs`.
+
+mod belief;
+mod course;
+mod event;
+mod outlook;
+mod setting;
+
+#[cfg(test)]
+mod tests;
+
+pub use belief::{Belief, Learned};
+pub use course::Guess;
+pub use event::{Event, What, with_habit};
+pub use outlook::{Bands, Outlook};
+pub use setting::{Area, Setting, areas};

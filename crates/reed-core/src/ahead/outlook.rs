@@ -1,0 +1,115 @@
+//! Where a tank's nitrogen goes from here, as bands.
+
+use super::belief::Belief;
+use super::course::{dkh, run};
+use super::event::{Event, with_habit};
+use super::setting::Setting;
+use crate::units::Concentration;
+use crate::units::Salinity;
+use crate::water::chemistry::{ph_from, un_ionised_share_in};
+
+/// Of the crowd one in so many is followed ahead.
+const EVERY: usize = 2;
+/// The middle nine tenths of them make a band.
+const TAILS: f64 = 0.05;
+
+/// One quantity day by day.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Bands {
+    /// Nineteen in twenty are above.
+    pub low: Vec<f64>,
+    /// Half are above.
+    pub likely: Vec<f64>,
+    /// One in twenty is above.
+    pub high: Vec<f64>,
+}
+
+/// Days ahead.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Outlook {
+    /// Days from now, of each entry.
+    pub days: Vec<f64>,
+    /// Total ammonia, mg N/L.
+    pub tan: Bands,
+    /// Un-ionised ammonia, mg N/L, with pH as carbonate hardness leaves it.
+    pub nh3: Bands,
+    /// Nitrite, mg N/L.
+    pub nitrite: Bands,
+    /// Nitrate, mg N/L.
+    pub nitrate: Bands,
+    /// Carbonate hardness, dKH.
+    pub kh: Bands,
+    /// pH, while carbon dioxide stays as it is.
+    pub ph: Bands,
+    /// What happens, by plan and by habit.
+    pub events: Vec<Event>,
+}
+
+impl Bands {
+    /// From every guess's value on every day: `values[guess][day]`.
+    fn of(values: &[Vec<f64>]) -> Self {
+        let days = values.first().map_or(0, Vec::len);
+        let (mut low, mut likely, mut high) = (Vec::with_capacity(days), Vec::with_capacity(days), Vec::with_capacity(days));
+        let mut sorted = vec![0.0; values.len()];
+        for day in 0..days {
+            for (slot, guess) in sorted.iter_mut().zip(values) {
+                *slot = guess[day];
+            }
+            sorted.sort_by(f64::total_cmp);
+            let at = |share: f64| {
+                let place = share * (sorted.len() - 1) as f64;
+                #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "an index of a few dozen")]
+                let below = place as usize;
+                let above = (below + 1).min(sorted.len() - 1);
+                sorted[below] + (place - below as f64) * (sorted[above] - sorted[below])
+            };
+            low.push(at(TAILS));
+            likely.push(at(0.5));
+            high.push(at(1.0 - TAILS));
+        }
+        Self { low, likely, high }
+    }
+
+    /// The highest likely value.
+    pub fn peak(&self) -> f64 {
+        self.likely.iter().copied().fold(0.0, f64::max)
+    }
+
+    /// The first of these days from which on the value stays below a limit for good; `None` if it does not. For the whole band, pass
+    /// its high side.
+    pub fn settles_below(days: &[f64], values: &[f64], limit: f64) -> Option<f64> {
+        let last_above = values.iter().rposition(|value| *value >= limit);
+        match last_above {
+            None => days.first().copied(),
+            Some(index) => days.get(index + 1).copied(),
+        }
+    }
+}
+
+impl Outlook {
+    /// So many days ahead, a value to each, with what is planned. `co2` is what the water holds and goes on holding.
+    pub fn of(setting: &Setting, belief: &Belief, known: &[Event], days: usize, co2: Concentration, salinity: Salinity) -> Self {
+        let asked: Vec<f64> = (0..=days).map(|day| day as f64).collect();
+        let to = days as f64;
+        let events = with_habit(known, setting, 0.0, to);
+        let ahead: Vec<Event> = events.iter().copied().filter(|event| event.day > 0.0 && event.day <= to).collect();
+        let mut rows: [Vec<Vec<f64>>; 6] = Default::default();
+        for member in belief.members.iter().step_by(EVERY) {
+            let mut place = member.now;
+            let mut seen: [Vec<f64>; 6] = std::array::from_fn(|_| Vec::with_capacity(days + 1));
+            run(setting, &member.guess, &mut place, (0.0, to), &ahead, &asked, |_, state| {
+                let kh = dkh(state);
+                let ph = ph_from(co2, kh);
+                let nh3 = state.tan.max(0.0) * un_ionised_share_in(setting.temperature, ph, salinity);
+                for (list, value) in seen.iter_mut().zip([state.tan, nh3, state.nitrite, state.nitrate, kh, ph]) {
+                    list.push(value.max(0.0));
+                }
+            });
+            for (rows, seen) in rows.iter_mut().zip(seen) {
+                rows.push(seen);
+            }
+        }
+        let [tan, nh3, nitrite, nitrate, kh, ph] = rows.map(|rows| Bands::of(&rows));
+        Self { days: asked, tan, nh3, nitrite, nitrate, kh, ph, events: ahead }
+    }
+}

@@ -1,0 +1,178 @@
+//! What is forecast, on made-up tanks whose truth is known.
+
+use jiff::SignedDuration;
+use jiff::civil::{DateTime, date};
+
+use super::belief::{Belief, normal};
+use super::course::{Guess, begin, beginning, dkh, run};
+use super::event::{Event, What, with_habit};
+use super::{Bands, Outlook, Setting};
+use crate::tank::{Analyte, Reading, start};
+use crate::twin::Stirring;
+use crate::units::{Concentration, Salinity};
+use crate::water::nitrogen::cycle::State;
+
+const NOW: DateTime = date(2026, 3, 10).at(9, 0, 0, 0);
+
+fn setting() -> Setting {
+    let tank = start::by_id("planted-canister").expect("listed").tank();
+    Setting { uptake: 0.1, load: 0.3, ..Setting::of(&tank, Stirring::AS_IT_LOOKS, NOW, 0.0, 2.0, Some(5.0)) }
+}
+
+fn outlook(setting: &Setting, belief: &Belief, known: &[Event], days: usize) -> Outlook {
+    Outlook::of(setting, belief, known, days, Concentration::mg_l(3.0), Salinity::default())
+}
+
+/// A tank as a guess would have it: its readings before now, and what it will be.
+struct Truth {
+    readings: Vec<Reading>,
+    ahead: Vec<State>,
+}
+
+const ASKED: [f64; 4] = [3.0, 7.0, 14.0, 28.0];
+
+fn truth(setting: &Setting, known: &[Event], rng: &mut fastrand::Rng, read_on: &[f64]) -> Truth {
+    let guess = Guess(std::array::from_fn(|_| normal(rng)));
+    let from = beginning(setting, read_on[0]);
+    let events = with_habit(known, setting, from, 30.0);
+    let asked: Vec<f64> = read_on.iter().chain(&ASKED).copied().collect();
+    let mut place = begin(setting, &guess);
+    let mut states = Vec::new();
+    run(setting, &guess, &mut place, (from, 30.0), &events, &asked, |_, state| states.push(*state));
+    let ahead = states.split_off(read_on.len());
+    let mut readings = Vec::new();
+    for (day, state) in read_on.iter().zip(&states) {
+        let at = NOW + SignedDuration::from_secs_f64(day * 86_400.0);
+        for (analyte, value, spread) in [
+            (Analyte::AMMONIA, state.tan, 0.1),
+            (Analyte::NITRITE, state.nitrite, 0.05),
+            (Analyte::NITRATE, state.nitrate, 1.0),
+            (Analyte::KH, dkh(state), 0.5),
+        ] {
+            let read = (value + spread * normal(rng)).max(0.0);
+            readings.push(Reading { spread, ..Reading::usual(analyte, read, at) });
+        }
+    }
+    Truth { readings, ahead }
+}
+
+/// Share of all values ahead that the nine-tenths bands hold, over many tanks.
+fn coverage(setting: &Setting, known: &[Event], read_on: &[f64]) -> (f64, usize) {
+    let (mut held, mut all) = (0, 0);
+    for seed in 0..60 {
+        let mut rng = fastrand::Rng::with_seed(1000 + seed);
+        let truth = truth(setting, known, &mut rng, read_on);
+        let belief = Belief::learned(setting, known, &truth.readings, NOW);
+        let outlook = outlook(setting, &belief, known, 30);
+        for (day, state) in ASKED.iter().zip(&truth.ahead) {
+            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a day of a month")]
+            let at = *day as usize;
+            let holds = |bands: &Bands, value: f64| bands.low[at] - 1e-9 <= value && value <= bands.high[at] + 1e-9;
+            for (bands, value) in
+                [(&outlook.tan, state.tan), (&outlook.nitrite, state.nitrite), (&outlook.nitrate, state.nitrate), (&outlook.kh, dkh(state))]
+            {
+                held += usize::from(holds(bands, value));
+                all += 1;
+            }
+        }
+    }
+    (held as f64 / all as f64, all)
+}
+
+/// Bands of nine tenths hold the truth about nine times in ten, in settled tanks, in new ones, and after a crash.
+#[test]
+fn bands_hold_the_truth_nine_times_in_ten() {
+    let settled = setting();
+    let young = Setting { young_days: Some(20.0), ..setting() };
+    let crash = [Event { day: -4.0, what: What::NewMedia(0.9) }];
+    for (what, setting, known, read_on) in [
+        ("unread", &settled, &[][..], &[-0.5][..]),
+        ("settled", &settled, &[][..], &[-20.0, -13.0, -6.0, -1.0][..]),
+        ("young", &young, &[][..], &[-15.0, -10.0, -6.0, -3.0, -1.0][..]),
+        ("crashed", &settled, &crash[..], &[-8.0, -3.0, -2.0, -1.0][..]),
+    ] {
+        let (share, all) = coverage(setting, known, read_on);
+        assert!((0.85..=0.95).contains(&share), "{what}: the bands hold {share} of {all}");
+    }
+}
+
+/// Readings narrow the bands, a medium that masks them does not, and the same readings say the same twice.
+#[test]
+fn readings_tighten_the_bands_unless_they_are_masked() {
+    let setting = setting();
+    let mut rng = fastrand::Rng::with_seed(7);
+    let truth = truth(&setting, &[], &mut rng, &[-21.0, -14.0, -7.0, -1.0]);
+    let width = |belief: &Belief| {
+        let bands = outlook(&setting, belief, &[], 14).nitrate;
+        bands.high[14] - bands.low[14]
+    };
+    let assumed = Belief::learned(&setting, &[], &[], NOW);
+    let read = Belief::learned(&setting, &[], &truth.readings, NOW);
+    assert!(width(&read) < 0.5 * width(&assumed), "{} from {}", width(&read), width(&assumed));
+    assert_eq!((assumed.readings, read.readings), (0, 16));
+    let share = |belief: &Belief| belief.learned_of(&setting)[0].share;
+    assert!(share(&read) > 0.4 && share(&assumed) < 0.3, "{} and {}", share(&read), share(&assumed));
+    let masked = Setting { masked: [true, true], ..setting.clone() };
+    assert_eq!(Belief::learned(&masked, &[], &truth.readings, NOW).readings, 8);
+    assert_eq!(outlook(&setting, &read, &[], 14), outlook(&setting, &Belief::learned(&setting, &[], &truth.readings, NOW), &[], 14));
+}
+
+/// How long a new tank takes: common practice has four weeks at least without seeding, two to three with a good start, about one with
+/// mature media.
+#[test]
+fn a_new_tank_takes_as_long_as_keepers_say() {
+    let new = Setting { young_days: Some(0.0), load: 0.25, uptake: 0.02, ..setting() };
+    let done = |events: &[Event]| {
+        let outlook = outlook(&new, &Belief::learned(&new, events, &[], NOW), events, 90);
+        let below = |bands: &Bands| Bands::settles_below(&outlook.days, &bands.likely, 0.1).expect("within three months");
+        below(&outlook.tan).max(below(&outlook.nitrite))
+    };
+    let seeded = |share: f64| done(&[Event { day: 0.5, what: What::Seed(share) }]);
+    let (plain, good, mature) = (done(&[]), seeded(0.01), seeded(0.3));
+    assert!((26.0..60.0).contains(&plain), "unseeded: {plain} days");
+    assert!((10.0..24.0).contains(&good), "a good start: {good} days");
+    assert!((3.0..12.0).contains(&mature), "mature media: {mature} days");
+}
+
+/// What harms the colony brings ammonia back; a change moved elsewhere moves the nitrate; habit goes on from the last known change.
+#[test]
+fn events_do_what_keepers_fear_and_habit_goes_on() {
+    let setting = setting();
+    let belief = Belief::learned(&setting, &[], &[], NOW);
+    let peak = |what: What| outlook(&setting, &belief, &[Event { day: 2.0, what }], 30).tan.peak();
+    let quiet = outlook(&setting, &belief, &[], 30);
+    for what in [What::NewMedia(1.0), What::Medicine, What::Feed(6.0), What::Dose(2.0)] {
+        assert!(peak(what) > 1.5 * quiet.tan.peak(), "{what:?}: {} from {}", peak(what), quiet.tan.peak());
+    }
+    assert!(peak(What::Stop(3.0)) < 1.05 * quiet.tan.peak(), "a short stop does nothing");
+    let days = |events: &[Event]| events.iter().map(|event| event.day).collect::<Vec<_>>();
+    let (_, every) = setting.habit;
+    assert_eq!(days(&quiet.events)[0], every / 2.0);
+    let known = [Event { day: -2.0, what: What::Change(0.3) }, Event { day: 2.0 * every - 2.0, what: What::Skip }];
+    let planned = with_habit(&known, &setting, -30.0, 30.0);
+    assert_eq!(planned.iter().filter(|event| event.day < 0.0).count(), 1, "the past is known");
+    assert!(
+        days(&planned).contains(&(every - 2.0)) && planned.iter().all(|event| event.day != 2.0 * every - 2.0 || event.what == What::Skip)
+    );
+    for (id, ..) in What::KINDS {
+        let what = What::by_id(id, What::accepts(id).map_or(0.0, |(low, _)| low)).expect("a kind");
+        assert_eq!(what.id().0, id);
+        assert!(!what.words().is_empty());
+    }
+    assert_eq!(What::by_id("nonsense", 1.0), None);
+}
+
+/// A small tank is in danger several times sooner than a large one stocked as densely, when both lose their colony and a fish dies.
+#[test]
+fn a_small_tank_reaches_danger_sooner() {
+    let large = setting();
+    // A tenth of the water with as much rotting in it, a dead fish of a gram or two: 300 mg of nitrogen.
+    let danger = |litres: f64| {
+        let setting = Setting { litres, load: large.load + 300.0 / 7.0 / litres, ..large.clone() };
+        let crash = [Event { day: 0.1, what: What::NewMedia(1.0) }, Event { day: 0.1, what: What::Medicine }];
+        let outlook = outlook(&Setting { in_filters: 1.0, ..setting.clone() }, &Belief::learned(&setting, &[], &[], NOW), &crash, 20);
+        outlook.tan.likely.iter().position(|tan| *tan > 1.0)
+    };
+    let (small, large) = (danger(30.0).expect("it comes"), danger(300.0));
+    assert!(large.is_none_or(|large| large >= 2 * small), "{small} and {large:?} days");
+}
