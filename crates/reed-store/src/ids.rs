@@ -41,4 +41,6 @@ ids! {
     TryId;
     /// A pinch of food that was watched.
     DriftTestId;
+    /// Something that happened to the water.
+    EventId;
 }

@@ -11,6 +11,7 @@ pub mod choices;
 pub mod documents;
 pub mod drift_tests;
 mod error;
+pub mod events;
 pub mod flows;
 mod ids;
 mod migrate;
@@ -23,7 +24,7 @@ use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
 
 pub use error::StoreError;
-pub use ids::{CaseId, ChoiceId, DriftTestId, ReadingId, RevisionId, TankId, TryId};
+pub use ids::{CaseId, ChoiceId, DriftTestId, EventId, ReadingId, RevisionId, TankId, TryId};
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
 

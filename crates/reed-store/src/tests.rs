@@ -12,7 +12,7 @@ use reed_core::units::Temperature;
 use tempfile::TempDir;
 
 use crate::choices::Chosen;
-use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, drift_tests, flows, readings, settings, tanks, tries};
+use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, drift_tests, events, flows, readings, settings, tanks, tries};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -52,6 +52,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         flows::STATEMENTS,
         tries::STATEMENTS,
         drift_tests::STATEMENTS,
+        events::STATEMENTS,
     ];
     store
         .write(|db| {
@@ -271,4 +272,28 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
     assert_eq!(read().1, vec![0.2, 4.0]);
     let elsewhere = store.write(|db| tries::set_dropped(db, TankId(99), kept, None));
     assert!(matches!(elsewhere, Err(StoreError::NotFound { what: "try", .. })), "{elsewhere:?}");
+}
+
+#[test]
+fn events_are_kept_moved_withdrawn_and_brought_back() {
+    use reed_core::ahead::What;
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let kept = store
+        .write(|db| {
+            events::add(db, tank, What::Medicine, WALL, now())?;
+            events::add(db, tank, What::Change(0.25), WALL.tomorrow().expect("a day"), now())
+        })
+        .expect("written");
+    let read = || store.read(|db| events::since(db, tank, WALL)).expect("read");
+    assert_eq!(read().iter().map(|event| event.what).collect::<Vec<_>>(), [What::Medicine, What::Change(0.25)]);
+    let later = date(2026, 3, 14).at(9, 0, 0, 0);
+    store.write(|db| events::move_to(db, tank, kept, later)).expect("written");
+    assert_eq!(read()[1].at, later);
+    store.write(|db| events::set_struck(db, tank, kept, Some(now()))).expect("written");
+    assert!(read()[1].is_struck);
+    assert!(matches!(store.write(|db| events::move_to(db, tank, kept, WALL)), Err(StoreError::NotFound { what: "event", .. })));
+    store.write(|db| events::set_struck(db, tank, kept, None)).expect("written");
+    assert!(!read()[1].is_struck);
+    assert!(store.write(|db| events::set_struck(db, TankId(99), kept, None)).is_err());
 }

@@ -18,7 +18,7 @@ const CROWD: usize = 128;
 /// Share of the crowd that letting in readings leaves alive, counted by weights.
 const ALIVE: f64 = 0.5;
 /// A move is worth this much of the crowd's own spread: 2.38 over the root of the dimensions (Roberts, Gelman & Gilks 1997).
-const STRIDE: f64 = 0.9;
+const STRIDE: f64 = 0.75;
 /// Each guess is to have moved so many times after a stage, on average, or been tried so many times.
 const MOVED: f64 = 1.2;
 const TRIED: usize = 8;

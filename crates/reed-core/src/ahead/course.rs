@@ -2,19 +2,25 @@
 
 use super::event::Event;
 use super::setting::Setting;
+use crate::forecast::normal_below;
 use crate::water::nitrogen::DKH_PER_MEQ;
 use crate::water::nitrogen::cycle::{ALKALINITY_OF_WASTE, Conditions, Kinetics, State};
 
 /// How many things are not known.
-pub(super) const UNKNOWN: usize = 7;
+pub(super) const UNKNOWN: usize = 10;
 
 /// A guess of what is not known, each in standard deviations from what is thought likeliest.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Guess(pub(super) [f64; UNKNOWN]);
 
 /// Standard deviations of the logarithms of what is not known: load, growth, surface, colony, nitrate and hardness at first, what
-/// plants take. Judgements.
-const SPREAD: [f64; UNKNOWN] = [0.35, 0.12, 0.5, 0.4, 0.5, 0.35, 0.5];
+/// plants take, how hard harm hits; and of two more that have no logarithm, see [`Guess::hidden_loss`]. Judgements.
+const SPREAD: [f64; UNKNOWN] = [0.35, 0.12, 0.5, 0.4, 0.5, 0.35, 0.5, 0.6, 1.0, 1.0];
+/// One tank in so many lost bacteria lately that nobody knows of: beyond this many standard deviations. A judgement: one in ten.
+const LOSSES_BEYOND: f64 = 1.28;
+/// How much is lost for each standard deviation more, as a logarithm, and how long ago it was at most, days. Judgements.
+const LOSS_PER_DEVIATION: f64 = 3.0;
+const LOST_WITHIN_DAYS: f64 = 20.0;
 /// A new tank begins with this share of a settled colony, and one standard deviation of its logarithm: four to six weeks without
 /// seeding, common practice.
 const UNSEEDED: (f64, f64) = (1e-5, 2.3);
@@ -33,6 +39,12 @@ impl Guess {
     /// Logarithm of how likely it was thought before any reading, but for a constant.
     pub(super) fn log_prior(&self) -> f64 {
         self.0.iter().map(|off| -off * off / 2.0).sum()
+    }
+
+    /// What left of the colonies something nobody knows of, and on which day: bad readings out of the blue have a cause.
+    fn hidden_loss(&self) -> Option<(f64, f64)> {
+        let beyond = self.0[8] - LOSSES_BEYOND;
+        (beyond > 0.0).then(|| (-LOST_WITHIN_DAYS * normal_below(self.0[9]), (-LOSS_PER_DEVIATION * beyond).exp()))
     }
 
     fn kinetics(&self) -> Kinetics {
@@ -98,9 +110,10 @@ pub(super) fn run(
     let mut conditions = guess.conditions(setting, &kinetics, place.feed);
     let (mut today, mut next) = (from, 0);
     let mut events = events.iter().filter(|event| event.day > from && event.day <= to).peekable();
+    let mut loss = guess.hidden_loss().filter(|(day, _)| *day > from && *day <= to);
     loop {
         let asked_day = asked.get(next).copied().filter(|day| *day <= to);
-        let event_day = events.peek().map(|event| event.day);
+        let event_day = events.peek().map(|event| event.day).into_iter().chain(loss.map(|(day, _)| day)).reduce(f64::min);
         // What is seen on the day of an event was there before it.
         let day = asked_day.unwrap_or(to).min(event_day.unwrap_or(to)).max(today);
         place.state.advance(&kinetics, &conditions, day - today);
@@ -108,8 +121,10 @@ pub(super) fn run(
         if asked_day.is_some_and(|asked| asked <= today) {
             seen(next, &place.state);
             next += 1;
+        } else if let Some((_, left)) = loss.take_if(|(day, _)| *day <= today) {
+            place.state.thin([left; 2]);
         } else if let Some(event) = events.next_if(|event| event.day <= today) {
-            event.what.happen(&mut place.state, setting, kinetics.settled(&conditions), &mut place.feed);
+            event.what.happen(&mut place.state, setting, kinetics.settled(&conditions), (&mut place.feed, guess.factor(7)));
             conditions = guess.conditions(setting, &kinetics, place.feed);
         } else {
             return;

@@ -104,17 +104,19 @@ impl What {
         if unit.is_empty() { words.to_owned() } else { format!("{words}, {} {unit}", crate::units::plain(amount)) }
     }
 
-    /// Makes it happen. `settled` are the colonies that the load feeds.
-    pub(super) fn happen(self, state: &mut State, setting: &Setting, settled: [f64; 2], feed: &mut f64) {
-        let of_media = |lost: f64| 1.0 - setting.in_filters * lost.clamp(0.0, 1.0);
+    /// Makes it happen. `settled` are the colonies that the load feeds; harm hits so many times as hard as thought, as a power of what
+    /// it leaves.
+    pub(super) fn happen(self, state: &mut State, setting: &Setting, settled: [f64; 2], (feed, harm): (&mut f64, f64)) {
+        let hit = |left: f64| [left.max(1e-3).powf(harm); 2];
+        let of_media = |lost: f64| hit(1.0 - setting.in_filters * lost.clamp(0.0, 1.0));
         match self {
             Self::Change(share) => state.change_water(share, &setting.tap),
             Self::Skip => {}
-            Self::TapRinse(share) => state.thin([of_media(share * LOST_UNDER_TAP.value); 2]),
-            Self::NewMedia(share) => state.thin([of_media(share); 2]),
-            Self::Medicine => state.thin([1.0 - LOST_TO_MEDICINE.value; 2]),
-            Self::Stop(hours) => state.thin([of_media((hours - STANDING_H[0].value) / STANDING_H[1].value); 2]),
-            Self::Chlorine => state.thin([1.0 - LOST_TO_CHLORINE.value; 2]),
+            Self::TapRinse(share) => state.thin(of_media(share * LOST_UNDER_TAP.value)),
+            Self::NewMedia(share) => state.thin(of_media(share)),
+            Self::Medicine => state.thin(hit(1.0 - LOST_TO_MEDICINE.value)),
+            Self::Stop(hours) => state.thin(of_media((hours - STANDING_H[0].value) / STANDING_H[1].value)),
+            Self::Chlorine => state.thin(hit(1.0 - LOST_TO_CHLORINE.value)),
             Self::Seed(share) => state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step]),
             Self::Dose(mg_l) => state.tan += mg_l,
             Self::Feed(factor) => *feed = factor,

@@ -8,6 +8,7 @@
 
 mod belief;
 mod course;
+pub mod emergency;
 mod event;
 mod outlook;
 mod setting;

@@ -4,5 +4,6 @@
 //! exists, its check.
 
 pub mod chemistry;
+pub mod mixing;
 pub mod nitrogen;
 pub mod oxygen;

@@ -6,3 +6,4 @@ mod drift;
 mod form;
 mod refusals;
 mod tanks;
+mod water;

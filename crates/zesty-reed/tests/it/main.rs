@@ -7,3 +7,4 @@ mod drift;
 mod journeys;
 mod studio;
 mod watch;
+mod water;

@@ -9,6 +9,7 @@ mod flow;
 mod history;
 mod overview;
 mod twin;
+mod water;
 
 use axum::Router;
 use axum::extract::State;
@@ -24,6 +25,7 @@ use crate::state::App;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .merge(drift::routes())
+        .merge(water::routes())
         .route("/tanks/new", get(editor::choose_start))
         .route("/tanks/new/{start}", get(editor::from_start))
         .route("/tanks", post(editor::create))

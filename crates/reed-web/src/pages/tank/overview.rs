@@ -76,7 +76,7 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
             impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
             conflicts,
             numbers: number_lines(&tank, &units),
-            twin: TwinView::of(&tank, Stirring::of(&tank, kept.as_ref())),
+            twin: TwinView::of(&tank, Stirring::of(&tank, kept.as_ref()), &[]),
             flow: FlowView::of(asking.flow(&tank, kept.as_ref()), &units),
             unknown: tank.unknown.0.keys().cloned().collect(),
             history: history

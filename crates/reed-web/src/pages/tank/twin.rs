@@ -4,7 +4,7 @@ use reed_core::forecast::Ensemble;
 use reed_core::tank::Tank;
 use reed_core::twin::{Stirring, Twin};
 
-use crate::view::{Chart, ChartSize, hours, percent};
+use crate::view::{Chart, ChartSize, Dot, hours, percent};
 
 /// What the twin says.
 pub(super) struct TwinView {
@@ -30,7 +30,7 @@ pub(super) struct BudgetLine {
 }
 
 impl TwinView {
-    pub(super) fn of(tank: &Tank, stirring: Stirring) -> Self {
+    pub(super) fn of(tank: &Tank, stirring: Stirring, dots: &[Dot]) -> Self {
         let twin = Twin::stirred(tank, stirring);
         let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
         let budget = twin.budget(tank);
@@ -46,7 +46,7 @@ impl TwinView {
                 forecast.lowest_hour.round().rem_euclid(24.0)
             ),
             grade: forecast.grade().words(),
-            chart: Chart { now: &forecast, after: None, plants: tank.plants, dots: &[], size: ChartSize::Full, id: "day" }.draw(),
+            chart: Chart { now: &forecast, after: None, plants: tank.plants, dots, size: ChartSize::Full, id: "day" }.draw(),
             budget: budget
                 .iter()
                 .map(|term| BudgetLine {

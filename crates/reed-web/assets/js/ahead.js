@@ -1,0 +1,155 @@
+// Nitrogen ahead: one chart to each quantity with its band, the readings on it, and the events that can be moved. Without this script
+// the sentences and the table stand.
+"use strict";
+
+const CHART_HEIGHT = 150;
+// Room for the marks of events, px.
+const MARKS_ABOVE = 30;
+
+document.addEventListener("alpine:init", () => {
+  // A part that takes a moment to compute is fetched after the page.
+  Alpine.data("fetched", () => ({
+    async init() {
+      const place = this.$root;
+      try {
+        const response = await fetch(place.dataset.fetch);
+        if (!response.ok) throw new Error(response.status);
+        place.innerHTML = await response.text();
+      } catch (error) {
+        place.textContent = "It was not reckoned: the program does not answer. Load the page again.";
+      }
+    },
+  }));
+  Alpine.data("ahead", () => {
+    const now = { charts: [] };
+    return {
+      init() {
+        now.data = JSON.parse(this.$root.dataset.chart);
+        this.draw();
+        const holder = this.$refs.charts;
+        let width = holder.clientWidth;
+        new ResizeObserver(() => {
+          // A part that was replaced draws no more.
+          if (!holder.isConnected || holder.clientWidth === width) return;
+          width = holder.clientWidth;
+          this.draw();
+        }).observe(holder);
+        new MutationObserver(() => { if (holder.isConnected) this.draw(); }).observe(document.documentElement, { attributes: true, attributeFilter: ["data-theme"] });
+        this.$root.dataset.ready = "yes";
+      },
+      draw() {
+        for (const chart of now.charts) chart.destroy();
+        this.$refs.charts.replaceChildren();
+        const style = getComputedStyle(document.documentElement);
+        const colour = (name) => style.getPropertyValue(name).trim();
+        const start = new Date(now.data.now).getTime() / 1000;
+        const seconds = (day) => start + 86400 * day;
+        now.charts = now.data.series.map((series, index) => {
+          const days = [...series.dots.map(([day]) => day), ...now.data.days];
+          const blanks = series.dots.map(() => null);
+          const dots = [...series.dots.map(([, value]) => value), ...now.data.days.map(() => null)];
+          const holder = document.createElement("figure");
+          holder.className = "ahead-chart";
+          holder.innerHTML = "<figcaption></figcaption>";
+          holder.firstChild.textContent = series.name + ", " + series.unit;
+          this.$refs.charts.append(holder);
+          const axis = { stroke: colour("--soft"), grid: { stroke: colour("--rule"), width: 1 }, ticks: { stroke: colour("--rule"), width: 1 }, font: "13px 'Atkinson Hyperlegible Next', sans-serif" };
+          const plot = new uPlot({
+            width: holder.clientWidth,
+            height: CHART_HEIGHT + (index === 0 ? MARKS_ABOVE : 0),
+            padding: [index === 0 ? MARKS_ABOVE : 8, 12, 0, 0],
+            cursor: { drag: { x: false, y: false } },
+            legend: { show: false },
+            scales: { y: { range: (_, low, high) => [0, Math.max(high * 1.1, series.unit === "dKH" ? 4 : 0.2)] } },
+            axes: [{ ...axis, values: (_, ticks) => ticks.map((tick) => new Date(tick * 1000).toLocaleDateString("en-GB", { day: "numeric", month: "short" })) }, { ...axis, size: 52 }],
+            series: [
+              {},
+              { stroke: "transparent" },
+              { stroke: "transparent" },
+              { stroke: colour("--reed"), width: 2 },
+              { stroke: colour("--now"), width: 0, paths: () => null, points: { show: true, size: 8, fill: colour("--now") } },
+            ],
+            bands: [{ series: [2, 1], fill: colour("--water") }],
+            hooks: {
+              draw: [(chart) => this.today(chart, seconds(0), colour("--soft"))],
+              ready: index === 0 ? [(chart) => this.mark(chart, holder, seconds)] : [],
+            },
+          }, [days.map(seconds), [...blanks, ...series.low], [...blanks, ...series.high], [...blanks, ...series.likely], dots], holder);
+          return plot;
+        });
+      },
+      today(chart, at, colour) {
+        const x = chart.valToPos(at, "x", true);
+        chart.ctx.save();
+        chart.ctx.strokeStyle = colour;
+        chart.ctx.setLineDash([4, 4]);
+        chart.ctx.beginPath();
+        chart.ctx.moveTo(x, chart.bbox.top);
+        chart.ctx.lineTo(x, chart.bbox.top + chart.bbox.height);
+        chart.ctx.stroke();
+        chart.ctx.restore();
+      },
+      // Events stand above the first chart; they are dragged to another day, or moved with the arrow keys.
+      mark(plot, holder, seconds) {
+        const over = plot.over.getBoundingClientRect();
+        const left = over.left - holder.getBoundingClientRect().left;
+        for (const event of now.data.events) {
+          const mark = document.createElement("button");
+          mark.type = "button";
+          mark.className = "event-mark" + (event.id ? "" : " by-habit");
+          const place = (day) => {
+            mark.style.left = left + plot.valToPos(seconds(day), "x") + "px";
+            const date = new Date(seconds(day) * 1000).toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short" });
+            mark.title = event.words + ", " + date + (event.id ? "" : ", by habit");
+            mark.setAttribute("aria-label", mark.title + ". Arrow keys move it.");
+          };
+          place(event.day);
+          let day = event.day;
+          mark.addEventListener("pointerdown", (down) => {
+            down.preventDefault();
+            mark.focus();
+            mark.setPointerCapture(down.pointerId);
+            const per = plot.valToPos(seconds(1), "x") - plot.valToPos(seconds(0), "x");
+            const from = { x: down.clientX, day };
+            const move = (moved) => {
+              day = Math.max(from.day + Math.round((moved.clientX - from.x) / per), 0.1);
+              place(day);
+            };
+            mark.addEventListener("pointermove", move);
+            mark.addEventListener("lostpointercapture", () => {
+              mark.removeEventListener("pointermove", move);
+              if (day !== event.day) this.move(event, day);
+            }, { once: true });
+          });
+          mark.addEventListener("keydown", (key) => {
+            const step = { ArrowLeft: -1, ArrowRight: 1 }[key.key];
+            if (!step) return;
+            key.preventDefault();
+            day = Math.max(day + step, 0.1);
+            place(day);
+            clearTimeout(now.pause);
+            now.pause = setTimeout(() => this.move(event, day), 700);
+          });
+          holder.append(mark);
+        }
+      },
+      async move(event, day) {
+        const at = (days) => {
+          const moment = new Date(new Date(now.data.now).getTime() + 86400000 * days);
+          const two = (number) => String(number).padStart(2, "0");
+          return moment.getFullYear() + "-" + two(moment.getMonth() + 1) + "-" + two(moment.getDate()) + "T" + two(moment.getHours()) + ":" + two(moment.getMinutes());
+        };
+        const [address, body] = event.id ? ["/events/" + event.id + "/move", { to: at(day) }] : ["/habit", { from: event.at, to: at(day) }];
+        try {
+          const response = await fetch(this.$root.dataset.tank + address, { method: "POST", body: new URLSearchParams(body) });
+          if (!response.ok) throw new Error(response.status);
+          const fresh = await fetch(this.$root.dataset.tank + "/ahead");
+          announce(event.words + " moved");
+          this.$root.parentElement.innerHTML = await fresh.text();
+        } catch (error) {
+          announce("Not moved: the program does not answer.", true);
+        }
+      },
+    };
+  });
+});

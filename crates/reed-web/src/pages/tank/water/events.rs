@@ -1,0 +1,163 @@
+//! What happened to the water and what is planned, entered, moved, withdrawn; and readings from this page.
+
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum_extra::extract::Form;
+use jiff::civil::DateTime;
+use jiff::{SignedDuration, ToSpan};
+use reed_core::ahead::What;
+use reed_core::units::{Refusal, plain};
+use reed_store::{EventId, TankId, events, readings};
+
+use super::sizing::SizingInput;
+use super::{WaterPage, page};
+use crate::error::PageError;
+use crate::forms::{ReadingInput, for_date_field};
+use crate::pages::number::{Number, Numbers};
+use crate::state::App;
+use crate::view::ReadingForm;
+
+/// An event as typed.
+#[derive(Clone, Default, serde::Deserialize)]
+pub(super) struct EventInput {
+    #[serde(default)]
+    pub(super) what: String,
+    #[serde(default)]
+    pub(super) amount: String,
+    #[serde(default)]
+    pub(super) at: String,
+}
+
+/// Planned no further ahead, days.
+const FURTHEST_DAYS: i64 = 366;
+
+fn moment(text: &str, now: DateTime) -> Result<DateTime, Refusal> {
+    let accepted = "Give a day and an hour, no more than a year away.";
+    let at: DateTime = text.trim().parse().map_err(|_| Refusal::new("at", "When", text, accepted))?;
+    let far = at.duration_since(now).as_hours().abs() > 24 * FURTHEST_DAYS;
+    if far { Err(Refusal::new("at", "When", text, accepted)) } else { Ok(at) }
+}
+
+impl EventInput {
+    /// A change of a fifth, now.
+    pub(super) fn blank(now: DateTime) -> Self {
+        Self { what: "change".to_owned(), amount: "20".to_owned(), at: for_date_field(now) }
+    }
+
+    fn parse(&self, now: DateTime) -> Result<(What, DateTime), Refusal> {
+        let (_, words, unit) = What::KINDS
+            .into_iter()
+            .find(|(id, ..)| *id == self.what)
+            .ok_or_else(|| Refusal::new("what", "What", &self.what, "Choose one from the list."))?;
+        let amount = match What::accepts(&self.what) {
+            None => 0.0,
+            Some((low, high)) => {
+                let value = self.amount.trim().replace(',', ".").parse::<f64>().ok().filter(|value| (low..=high).contains(value));
+                let accepted = format!("Give a number from {} to {} {unit}.", plain(low), plain(high));
+                value.ok_or_else(|| Refusal::new("amount", words, &self.amount, accepted))?
+            }
+        };
+        let what = What::by_id(&self.what, amount).expect("it is listed");
+        Ok((what, moment(&self.at, now)?))
+    }
+}
+
+fn back(id: TankId) -> Redirect {
+    Redirect::to(&format!("/tanks/{id}/water#ahead"))
+}
+
+pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input): Form<EventInput>) -> Result<Response, PageError> {
+    let id = TankId(id);
+    let now = app.clock.now();
+    match input.parse(now.wall) {
+        Ok((what, at)) => {
+            app.write(move |db| {
+                reed_store::tanks::latest(db, id)?;
+                events::add(db, id, what, at, now.utc)
+            })
+            .await?;
+            Ok(back(id).into_response())
+        }
+        Err(refusal) => {
+            let page = WaterPage { event: input, event_refused: refusal.to_string(), ..page(&app, id, SizingInput::default()).await? };
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+#[derive(serde::Deserialize)]
+pub(super) struct Moved {
+    /// To when.
+    to: String,
+}
+
+/// Moves an event to another day.
+pub(super) async fn move_to(State(app): State<App>, Numbers(id, event): Numbers, Form(moved): Form<Moved>) -> Result<Redirect, PageError> {
+    let to = moment(&moved.to, app.clock.now().wall).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+    app.write(move |db| events::move_to(db, TankId(id), EventId(event), to)).await?;
+    Ok(back(TankId(id)))
+}
+
+#[derive(serde::Deserialize)]
+pub(super) struct HabitMoved {
+    from: String,
+    to: String,
+}
+
+/// Moves one change that habit would make: it is left out there, and planned here.
+pub(super) async fn move_habit(State(app): State<App>, Number(id): Number, Form(moved): Form<HabitMoved>) -> Result<Redirect, PageError> {
+    let now = app.clock.now();
+    let read = |text: &str| moment(text, now.wall).map_err(|refusal| PageError::Refused(refusal.to_string()));
+    let (from, to) = (read(&moved.from)?, read(&moved.to)?);
+    let id = TankId(id);
+    app.write(move |db| {
+        let share = reed_store::tanks::latest(db, id)?.tank.practice.change_share.as_percent();
+        events::add(db, id, What::Skip, from, now.utc)?;
+        events::add(db, id, What::Change(share / 100.0), to, now.utc)
+    })
+    .await?;
+    Ok(back(id))
+}
+
+pub(super) async fn strike(State(app): State<App>, Numbers(id, event): Numbers) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    set_struck(&app, id, event, Some(now)).await
+}
+
+pub(super) async fn restore(State(app): State<App>, Numbers(id, event): Numbers) -> Result<Redirect, PageError> {
+    set_struck(&app, id, event, None).await
+}
+
+async fn set_struck(app: &App, id: i64, event: i64, struck: Option<jiff::Timestamp>) -> Result<Redirect, PageError> {
+    app.write(move |db| events::set_struck(db, TankId(id), EventId(event), struck)).await?;
+    Ok(back(TankId(id)))
+}
+
+/// A reading, entered here.
+pub(super) async fn add_reading(
+    State(app): State<App>,
+    Number(id): Number,
+    Form(input): Form<ReadingInput>,
+) -> Result<Response, PageError> {
+    let id = TankId(id);
+    let now = app.clock.now();
+    let units = app.units().await?;
+    match input.parse(now.wall, &units) {
+        Ok(reading) => {
+            app.write(move |db| readings::add(db, id, &reading, now.utc)).await?;
+            Ok(back(id).into_response())
+        }
+        Err(refusals) => {
+            let form = ReadingForm::typed("reading", format!("/tanks/{id}/water/readings"), input, refusals, now.wall, &units);
+            let page = WaterPage { reading_form: form, ..page(&app, id, SizingInput::default()).await? };
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+/// The wall clock so many days from a moment, for a date field.
+pub(super) fn days_from(now: DateTime, days: f64) -> String {
+    let later = now.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).unwrap_or_else(|_| now.saturating_add(0.days()));
+    for_date_field(later)
+}

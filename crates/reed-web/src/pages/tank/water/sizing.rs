@@ -1,0 +1,170 @@
+//! An emergency change, sized from readings.
+
+use std::collections::HashMap;
+
+use reed_core::ahead::emergency::{Emergency, Water, emergency};
+use reed_core::tank::{Analyte, Tank};
+use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
+use reed_core::water::mixing::{share_of_hot, total_gas_percent};
+use reed_core::water::oxygen::atmosphere;
+
+use crate::forms::Refusals;
+
+/// What is asked, as typed; empty fields are filled from the latest readings.
+#[derive(Clone, Default, serde::Deserialize)]
+#[serde(default)]
+pub(super) struct SizingInput {
+    /// Anything, when the form was sent.
+    size: String,
+    tan: String,
+    nitrite: String,
+    ph: String,
+    kh: String,
+    tap_tan: String,
+    tap_ph: String,
+    tap_kh: String,
+    hot: String,
+    cold: String,
+}
+
+/// A field with what stands in it.
+pub(super) struct Field {
+    pub(super) name: &'static str,
+    pub(super) label: String,
+    pub(super) value: String,
+}
+
+/// The form with its answer.
+pub(super) struct Sized {
+    pub(super) fields: Vec<Field>,
+    pub(super) refusals: Refusals,
+    pub(super) answer: Option<Answer>,
+}
+
+/// What to do.
+pub(super) struct Answer {
+    pub(super) headline: String,
+    pub(super) lines: Vec<String>,
+    pub(super) alarming: bool,
+}
+
+impl SizingInput {
+    /// Whose latest readings fill the form.
+    pub(super) const ANALYTES: [&'static Analyte; 6] =
+        [Analyte::AMMONIA, Analyte::NITRITE, Analyte::PH, Analyte::KH, Analyte::TAP_AMMONIA, Analyte::TAP_PH];
+
+    /// Name, label, analyte, what was typed.
+    fn waters(&self) -> [(&'static str, &'static str, &'static Analyte, &str); 7] {
+        [
+            ("tan", "Ammonia", Analyte::AMMONIA, &self.tan),
+            ("nitrite", "Nitrite", Analyte::NITRITE, &self.nitrite),
+            ("ph", "pH", Analyte::PH, &self.ph),
+            ("kh", "Carbonate hardness", Analyte::KH, &self.kh),
+            ("tap_tan", "Tap: ammonia", Analyte::TAP_AMMONIA, &self.tap_tan),
+            ("tap_ph", "Tap: pH", Analyte::TAP_PH, &self.tap_ph),
+            ("tap_kh", "Tap: carbonate hardness", Analyte::KH, &self.tap_kh),
+        ]
+    }
+}
+
+/// Usual temperatures of the taps, °C. From memory.
+const TAPS_CELSIUS: [f64; 2] = [55.0, 12.0];
+
+impl Sized {
+    /// The form, and the answer where it was asked for.
+    pub(super) fn of(input: SizingInput, tank: &Tank, latest: &HashMap<&'static str, f64>, units: &Units) -> Self {
+        let asked = !input.size.is_empty();
+        let temperature = units.of(Temperature::UNITS);
+        let mut refused: Vec<Refusal> = Vec::new();
+        let mut fields = Vec::new();
+        let mut values = Vec::new();
+        for (name, label, analyte, typed) in input.waters() {
+            let unit = units.of(analyte.units);
+            // The tap's hardness has no reading of its own; the tank's stands in until something is typed.
+            let usual = latest.get(analyte.id).filter(|_| !asked).map(|value| plain(unit.from_base(*value)));
+            let zero = (!asked && name == "tap_tan").then(|| "0".to_owned());
+            let value = if asked { typed.to_owned() } else { usual.or(zero).unwrap_or_default() };
+            let read =
+                analyte.read(&value, units).map_err(|refusal| Refusal { field: name.to_owned(), label: label.to_owned(), ..refusal });
+            values.push(read.unwrap_or_else(|refusal| {
+                refused.push(refusal);
+                f64::NAN
+            }));
+            fields.push(Field { name, label: format!("{label} {}", unit.symbol).trim().to_owned(), value });
+        }
+        for ((name, label, typed), usual) in
+            [("hot", "Hot tap", &input.hot), ("cold", "Cold tap", &input.cold)].into_iter().zip(TAPS_CELSIUS)
+        {
+            let value = if asked { typed.clone() } else { plain(temperature.from_base(usual).round()) };
+            let read = read_amount(&value, Temperature::UNITS, temperature).filter(|celsius| (0.0..=90.0).contains(celsius));
+            values.push(read.unwrap_or_else(|| {
+                refused.push(Refusal::new(name, label, &value, "Give a temperature from 0 to 90 °C."));
+                f64::NAN
+            }));
+            fields.push(Field { name, label: format!("{label} {}", temperature.symbol), value });
+        }
+        let answer = (asked && refused.is_empty()).then(|| answer(&values, tank, units));
+        Self { fields, refusals: if asked { Refusals::of(refused) } else { Refusals::default() }, answer }
+    }
+}
+
+fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
+    let [tan, nitrite, ph, kh, tap_tan, tap_ph, tap_kh, hot, cold] = values else { unreachable!("nine fields") };
+    let here = Water { tan: *tan, nitrite: *nitrite, ph: *ph, kh: *kh };
+    let tap = Water { tan: *tap_tan, nitrite: 0.0, ph: *tap_ph, kh: *tap_kh };
+    let temperature = tank.water_temperature();
+    let litres = tank.net_volume().as_litres();
+    let volume = |litres: f64| units.print(litres, reed_core::units::Volume::UNITS, 0);
+    match emergency(&here, &tap, temperature, tank.salinity) {
+        Emergency::NotNeeded { nh3 } => Answer {
+            headline: "No emergency change is needed".to_owned(),
+            lines: vec![format!(
+                "Un-ionised ammonia is {nh3:.3} mg/L N, nitrite {nitrite:.2}: both under their limits. Find out why they are there at all."
+            )],
+            alarming: false,
+        },
+        Emergency::Refused(why) => Answer { headline: "Do not change water now".to_owned(), lines: vec![why], alarming: true },
+        Emergency::Change(steps) => {
+            let mut lines: Vec<String> = steps
+                .iter()
+                .enumerate()
+                .map(|(index, step)| {
+                    format!(
+                        "Change {}: {:.0} %, {}. It leaves ammonia {:.2} mg/L N (un-ionised {:.3}), nitrite {:.2}, pH {:.1} at the most, {:.1} dKH.",
+                        index + 1,
+                        step.fraction * 100.0,
+                        volume(step.fraction * litres),
+                        step.after.tan,
+                        step.nh3,
+                        step.after.nitrite,
+                        step.after.ph,
+                        step.after.kh
+                    )
+                })
+                .collect();
+            lines.push(share_of_hot(*cold, *hot, temperature.as_celsius()).map_or_else(
+                || "The two taps cannot give the tank's temperature: let the refill stand, or warm it.".to_owned(),
+                |share| {
+                    format!(
+                        "Refill at {}: {:.0} parts of hot to {:.0} of cold. Measure before and during: stored hot water runs out.",
+                        units.print(temperature.as_celsius(), Temperature::UNITS, 1),
+                        (share * 10.0).round(),
+                        10.0 - (share * 10.0).round()
+                    )
+                },
+            ));
+            let pressure = atmosphere::pressure_at(tank.altitude);
+            let first = steps[0].fraction;
+            if let Some(gas) =
+                total_gas_percent(temperature, Temperature::celsius(*cold), first, tank.salinity, pressure).filter(|gas| *gas > 103.0)
+            {
+                lines.push(format!("Straight from the cold tap it would carry {gas:.0} % of the gas that this water can hold: bubbles on panes and in fish."));
+            }
+            lines.push(format!("Conditioner for chlorine: for {} each time, by its label.", volume(first * litres)));
+            if steps.len() > 1 {
+                lines.push("Some hours apart: pH and hardness may only move slowly.".to_owned());
+            }
+            Answer { headline: format!("Change {:.0} % now", first * 100.0), lines, alarming: false }
+        }
+    }
+}

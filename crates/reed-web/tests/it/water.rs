@@ -1,0 +1,93 @@
+//! Water: what is ahead, events, changes and their size.
+
+use axum::http::StatusCode;
+
+use crate::client::Client;
+
+#[tokio::test]
+async fn the_page_says_what_is_there_and_the_part_what_is_ahead() {
+    let client = Client::new();
+    let page = client.get("/tanks/1/water").await.text;
+    for says in ["Nitrogen, sixty days ahead", "20 % every 7 days", "Surface for bacteria", "If the power fails", "/tanks/1/water/ahead"] {
+        assert!(page.contains(says), "{says}");
+    }
+    let part = client.get("/tanks/1/water/ahead").await.text;
+    assert!(
+        part.contains("Nothing was read yet") && part.contains("In 60 days nitrate stands at") && part.contains("&#34;events&#34;"),
+        "{part}"
+    );
+    assert_eq!(client.get("/tanks/9/water").await.status, StatusCode::NOT_FOUND);
+    assert_eq!(client.get("/tanks/9/water/ahead").await.status, StatusCode::NOT_FOUND);
+}
+
+/// Readings tell: the part counts them and says how much they taught, in the keeper's units.
+#[tokio::test]
+async fn readings_are_entered_here_and_learned_from() {
+    let client = Client::new();
+    for (days, nitrate) in [(9, 6), (5, 8), (1, 9)] {
+        let body = format!("kit=nitrate-drops&value={nitrate}&spread=&taken_at=2026-03-{:02}T08:00", 10 - days);
+        let saved = client.post("/tanks/1/water/readings", &body).await;
+        assert_eq!(saved.location, "/tanks/1/water#ahead", "{}", saved.text);
+    }
+    let refused = client.post("/tanks/1/water/readings", "kit=nitrate-drops&value=much&spread=&taken_at=2026-03-09T08:00").await;
+    assert!(refused.status == StatusCode::UNPROCESSABLE_ENTITY && refused.text.contains("value=\"much\""), "{}", refused.text);
+    let part = client.get("/tanks/1/water/ahead").await.text;
+    assert!(part.contains("3 readings of the last four months count") && part.contains("of the doubt taken by your readings"), "{part}");
+    let units = "%2Fvolume=us-gallons&%2Flength=inches&%2Ftemperature=fahrenheit&%2Fnitrogen=ion&%2Fhardness=calcium-carbonate";
+    client.post("/settings", units).await;
+    assert!(client.get("/tanks/1/water/ahead").await.text.contains("Nitrate, mg/L NO₃"));
+}
+
+#[tokio::test]
+async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn() {
+    let client = Client::new();
+    for (body, says) in [
+        ("what=nonsense&amount=1&at=2026-03-12T08:00", "Choose one from the list"),
+        ("what=change&amount=500&at=2026-03-12T08:00", "Give a number from 1 to 100 %"),
+        ("what=stop&amount=long&at=2026-03-12T08:00", "“long” is not accepted"),
+        ("what=change&amount=30&at=soon", "Give a day and an hour"),
+        ("what=change&amount=30&at=2036-03-12T08:00", "no more than a year away"),
+    ] {
+        let refused = client.post("/tanks/1/water/events", body).await;
+        assert!(refused.status == StatusCode::UNPROCESSABLE_ENTITY && refused.text.contains(says), "{body}: {}", refused.text);
+    }
+    let kept = client.post("/tanks/1/water/events", "what=stop&amount=long&at=2026-03-12T08:00").await.text;
+    assert!(
+        kept.contains("value=\"long\"") && kept.contains("value=\"2026-03-12T08:00\"") && kept.contains("<option value=\"stop\" selected>")
+    );
+    client.post("/tanks/1/water/events", "what=new-media&amount=100&at=2026-03-12T08:00").await;
+    let part = async || client.get("/tanks/1/water/ahead").await.text;
+    let with = part().await;
+    assert!(with.contains("Media replaced by new, 100 % of them, planned"), "{with}");
+    assert_eq!(client.post("/tanks/1/water/events/1/move", "to=2026-03-20T08:00").await.location, "/tanks/1/water#ahead");
+    assert!(part().await.contains("20 Mar"), "{}", part().await);
+    client.post("/tanks/1/water/events/1/strike", "").await;
+    assert!(part().await.contains("Withdrawn."));
+    client.post("/tanks/1/water/events/1/restore", "").await;
+    assert!(!part().await.contains("Withdrawn."));
+    client.post("/tanks/1/water/habit", "from=2026-03-13T20:30&to=2026-03-15T20:30").await;
+    let moved = part().await;
+    assert!(moved.contains("No change after all, planned") && moved.contains("Water change, 20 %, planned"), "{moved}");
+    assert_eq!(client.post("/tanks/1/water/events/99/move", "to=2026-03-20T08:00").await.status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_typed() {
+    let client = Client::new();
+    let size = async |query: &str| client.get(&format!("/tanks/1/water?size=yes&{query}")).await.text;
+    let answer = size("tan=1.1&nitrite=0.3&ph=7.6&kh=6&tap_tan=0&tap_ph=7.4&tap_kh=7&hot=55&cold=12").await;
+    assert!(
+        answer.contains("Change 50 % now") && answer.contains("parts of hot to") && answer.contains("of the gas that this water can hold"),
+        "{answer}"
+    );
+    let harm = size("tan=4&nitrite=0.15&ph=6.2&kh=0.6&tap_tan=0&tap_ph=8&tap_kh=12&hot=55&cold=12").await;
+    assert!(harm.contains("Do not change water now"), "{harm}");
+    let fine = size("tan=0.05&nitrite=0&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=20&cold=12").await;
+    assert!(fine.contains("No emergency change is needed"), "{fine}");
+    let typed = size("tan=lots&nitrite=0.3&ph=77&kh=6&tap_tan=&tap_ph=7&tap_kh=6&hot=55&cold=120").await;
+    for says in
+        ["value=\"lots\"", "value=\"77\"", "Ammonia: “lots” is not accepted", "pH: “77” is not accepted", "Give a temperature from 0 to 90"]
+    {
+        assert!(typed.contains(says), "{says}: {typed}");
+    }
+}

@@ -1,0 +1,70 @@
+//! Water: readings tighten what is ahead, events are moved, an emergency change is sized.
+
+use serde_json::json;
+
+use crate::app::App;
+use crate::browser::{Page, Screen};
+
+const READY: &str = "document.querySelector('#outlook') && document.querySelector('#outlook').dataset.ready === 'yes'";
+
+/// Width of the band of nitrate on the twentieth day.
+async fn width(page: &Page) -> f64 {
+    let script = "const s = JSON.parse(document.querySelector('#outlook').dataset.chart).series[2]; return s.high[20] - s.low[20]";
+    page.script(script).await.as_f64().expect("a number")
+}
+
+#[tokio::test]
+async fn readings_tighten_the_band_events_move_and_a_change_is_sized() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Desk).await;
+    page.go("/tanks/1").await;
+    page.click("#oxygen a[href$=water]").await;
+    page.until("the outlook is there", READY).await;
+    page.is_sound(Screen::Desk).await;
+    let before = width(&page).await;
+    for (kit, value) in [("nitrate-drops", "5.5"), ("kh-drops", "5")] {
+        page.choose("#reading-kit", kit).await;
+        page.write("#reading-value", value).await;
+        page.click("#reading-save").await;
+        page.until("the outlook is there again", READY).await;
+    }
+    page.until_says("#outlook", "2 readings of the last four months count").await;
+    assert!(width(&page).await < 0.8 * before, "{} from {before}", width(&page).await);
+
+    page.write("#event-amount", "900").await;
+    page.click("#add-event").await;
+    page.until_says("#event-no", "Give a number from 1 to 100 %").await;
+    assert_eq!(page.script("return document.querySelector('#event-amount').value").await, json!("900"), "what was typed is still there");
+    page.until("the outlook is there again", READY).await;
+    // The next change by habit, a day later: by keys, then another by the mouse.
+    let first = "return document.querySelector('.event-mark').title";
+    let stood = page.script(first).await;
+    page.script("document.querySelector('.event-mark').focus()").await;
+    page.keys("\u{e014}").await;
+    page.until_says("#outlook .given", "No change after all, planned").await;
+    page.until("the outlook is there again", READY).await;
+    assert_ne!(page.script(first).await, stood);
+    page.carry(".event-mark:nth-of-type(3)", (60.0, 0.0)).await;
+    page.let_go().await;
+    page.until("two were moved", "document.querySelectorAll('#outlook .given li').length === 4").await;
+    page.is_sound(Screen::Desk).await;
+    page.script("document.querySelector('#ahead').scrollIntoView()").await;
+    page.picture("water").await;
+
+    for (field, value) in [("tan", "1.1"), ("nitrite", "0.3"), ("ph", "7.6"), ("kh", "6"), ("tap_ph", "7.4"), ("tap_kh", "wet")] {
+        page.write(&format!(".sizing [name={field}]"), value).await;
+    }
+    page.click("#size-it").await;
+    page.until_says("#emergency", "“wet” is not accepted").await;
+    page.write(".sizing [name=tap_kh]", "7").await;
+    page.click("#size-it").await;
+    page.until_says("#sized", "Change 50 % now").await;
+    page.is_sound(Screen::Desk).await;
+    page.close().await;
+
+    let page = Page::open(&app.address, Screen::Phone).await;
+    page.go("/tanks/2/water").await;
+    page.until("the outlook is there", READY).await;
+    page.is_sound(Screen::Phone).await;
+    page.close().await;
+}
