@@ -4,14 +4,15 @@ use std::sync::Arc;
 
 use divan::{Bencher, black_box};
 use jiff::civil::{DateTime, date};
+use reed_core::ahead::{self, Outlook, Setting};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::{advice, plans};
 use reed_core::tank::{Analyte, Reading, Tank};
-use reed_core::twin::Twin;
-use reed_core::units::Units;
+use reed_core::twin::{Stirring, Twin};
+use reed_core::units::{Concentration, Salinity, Units};
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
@@ -131,4 +132,33 @@ fn belief_over_85_faults(bencher: Bencher) {
 fn hypotheses_over_85_faults(bencher: Bencher) {
     let coupled = (0..16).fold(FaultSet::NONE, FaultSet::with);
     bencher.bench(|| Hypotheses::new(black_box(85), 3, coupled));
+}
+
+fn setting(tank: &Tank) -> Setting {
+    Setting::of(tank, Stirring::AS_IT_LOOKS, MORNING, 0.0, 2.0, Some(6.0))
+}
+
+/// Fifty days of readings of ammonia, nitrite, nitrate and hardness, one of each a day.
+fn two_hundred_readings() -> Vec<Reading> {
+    let on = |day: i64| MORNING - jiff::SignedDuration::from_hours(24 * day);
+    let of_day = |day: i64| {
+        [(Analyte::AMMONIA, 0.05), (Analyte::NITRITE, 0.05), (Analyte::NITRATE, 6.0), (Analyte::KH, 5.5)]
+            .map(|(analyte, value)| Reading::usual(analyte, value, on(day)))
+    };
+    (1..=50).rev().flat_map(of_day).collect()
+}
+
+/// Sixty days of nitrogen ahead, with bands.
+#[divan::bench]
+fn nitrogen_sixty_days_ahead(bencher: Bencher) {
+    let setting = setting(&demo_case().0);
+    let belief = ahead::Belief::learned(&setting, &[], &[], MORNING);
+    bencher.bench(|| Outlook::of(black_box(&setting), &belief, &[], 60, Concentration::mg_l(3.0), Salinity::default()));
+}
+
+/// What two hundred readings teach.
+#[divan::bench(sample_count = 10, sample_size = 1)]
+fn nitrogen_learned_from_200_readings(bencher: Bencher) {
+    let (setting, readings) = (setting(&demo_case().0), two_hundred_readings());
+    bencher.bench(|| ahead::Belief::learned(black_box(&setting), &[], black_box(&readings), MORNING));
 }

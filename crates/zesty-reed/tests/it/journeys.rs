@@ -205,7 +205,6 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
     page.click("#tank-2 .log summary").await;
     page.write("#log-2-value", "elf").await;
     page.is_sound(Screen::Phone).await;
-    page.picture("rounds-log-phone").await;
     page.click("#log-2-save").await;
     page.until_says("#tank-2", "Oxygen: “elf” is not accepted.").await;
     page.write("#log-2-value", "7.4").await;

@@ -162,7 +162,7 @@ async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, Pa
             twin: TwinView::of(&tank, Stirring::of(&tank, flow.as_ref()), &dots),
             capacity: Capacity::of(&tank),
             changes: Changes::of(&tank, tap_nitrate),
-            sizing: Sized::of(input, &tank, &values, &units),
+            sizing: Sized::of(&input, &tank, &values, &units),
             kinds: What::KINDS.to_vec(),
             reading_form: reading_form(id, now.wall, &units),
             event: EventInput::blank(now.wall),

@@ -72,7 +72,7 @@ const TAPS_CELSIUS: [f64; 2] = [55.0, 12.0];
 
 impl Sized {
     /// The form, and the answer where it was asked for.
-    pub(super) fn of(input: SizingInput, tank: &Tank, latest: &HashMap<&'static str, f64>, units: &Units) -> Self {
+    pub(super) fn of(input: &SizingInput, tank: &Tank, latest: &HashMap<&'static str, f64>, units: &Units) -> Self {
         let asked = !input.size.is_empty();
         let temperature = units.of(Temperature::UNITS);
         let mut refused: Vec<Refusal> = Vec::new();
