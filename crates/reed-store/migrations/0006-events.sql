@@ -10,3 +10,5 @@ CREATE TABLE events (
     struck_at   TEXT                            -- withdrawn
 ) STRICT;
 CREATE INDEX events_by_tank ON events (tank_id, at);
+-- The latest of one sort among a million.
+CREATE INDEX readings_by_analyte ON readings (tank_id, analyte, taken_at);

@@ -2,7 +2,7 @@
 //!
 //! Starts the release binary on demo data, fetches each page over loopback, one request after another and from four
 //! clients at once, and prints the quantiles; then the same for a tank of 200 things, which is also saved again and again,
-//! and for the rounds of a hundred tanks. Bounded: 2000 requests to a page at each setting, 300 saves.
+//! for the rounds of a hundred tanks, and with a million readings. Bounded: 2000 requests to a page at each setting, 300 saves.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
@@ -16,7 +16,7 @@ use jiff::civil::date;
 use reed_core::diagnosis::Observed;
 use reed_core::document::Document;
 use reed_core::field::{Described, texts_of};
-use reed_core::tank::{Tank, start};
+use reed_core::tank::{Analyte, Reading, Tank, start};
 use reed_core::units::Units;
 use reed_fixtures::tanks;
 use serde_json::Value;
@@ -139,6 +139,34 @@ async fn main() {
     table(&address, &["/"]).await;
     program.kill().expect("it runs");
     program.wait().expect("it ran");
+    let readings = fill_with_readings(&folder.path().join("zesty-reed.db"));
+    let (mut program, address, _) = start(folder.path());
+    println!("with {readings} readings");
+    table(&address, &["/", "/tanks/1", "/tanks/1/water"]).await;
+    program.kill().expect("it runs");
+    program.wait().expect("it ran");
+}
+
+/// Ten thousand readings to each of a hundred tanks, over ten years; says how many.
+fn fill_with_readings(file: &std::path::Path) -> usize {
+    let store = reed_store::Store::open(file).expect("the program's own file");
+    let now = jiff::Zoned::now();
+    let tanks: Vec<_> = store.read(reed_store::tanks::all).expect("tanks").into_iter().map(|revision| revision.tank_id).collect();
+    let kinds = [Analyte::AMMONIA, Analyte::NITRITE, Analyte::NITRATE, Analyte::KH, Analyte::OXYGEN];
+    let mut count = 0;
+    for tank in tanks {
+        let fill = |db: &reed_store::Transaction<'_>| -> Result<(), reed_store::StoreError> {
+            for index in 0..10_000_i64 {
+                let at = now.datetime() - jiff::SignedDuration::from_hours(9 * index);
+                let reading = Reading::usual(kinds[usize::try_from(index % 5).expect("one of five")], 5.0, at);
+                reed_store::readings::add(db, tank, &reading, now.timestamp())?;
+            }
+            Ok(())
+        };
+        store.write(fill).expect("written");
+        count += 10_000;
+    }
+    count
 }
 
 /// Measures pages with one client and with four at once, and prints a line for each.

@@ -20,6 +20,78 @@ document.addEventListener("alpine:init", () => {
       }
     },
   }));
+  // What if the event in the form happened now: the outlook is shown with it, and nothing is entered.
+  Alpine.data("whatif", () => ({
+    async ask() {
+      const { what, amount } = this.$root.elements;
+      const place = document.querySelector("[data-fetch]");
+      try {
+        const response = await fetch(this.$root.dataset.ahead + "?" + new URLSearchParams({ what: what.value, amount: amount.value }));
+        const text = await response.text();
+        if (response.ok) {
+          place.innerHTML = text;
+          document.getElementById("ahead").scrollIntoView();
+          announce(place.querySelector(".answer").textContent);
+        } else {
+          const page = new DOMParser().parseFromString(text, "text/html");
+          announce(page.querySelector("main p").textContent, true);
+        }
+      } catch (error) {
+        announce("Not reckoned: the program does not answer.", true);
+      }
+    },
+  }));
+  // The steps of the kit that is chosen in the form before it; a value between two patches goes into the form.
+  Alpine.data("guide", () => ({
+    init() {
+      const form = this.$root.parentElement.querySelector("form");
+      const show = () => {
+        for (const guide of this.$root.querySelectorAll("[data-kit]")) guide.hidden = guide.dataset.kit !== form.elements.kit.value;
+      };
+      form.elements.kit.addEventListener("change", show);
+      show();
+    },
+    between(button) {
+      const row = button.closest(".patches");
+      const read = (name) => Number(row.querySelector("[data-" + name + "]").value.replace(",", ".") || NaN);
+      const [low, high, share] = [read("low"), read("high"), Number(row.querySelector("[data-closer]").value)];
+      if (!Number.isFinite(low) || !Number.isFinite(high) || low === high) {
+        announce("Give the values of two neighbouring patches of the card.", true);
+        return;
+      }
+      const form = this.$root.parentElement.querySelector("form");
+      const round = (value) => String(Number(value.toFixed(3)));
+      form.elements.value.value = round(low + share * (high - low));
+      form.elements.spread.value = round(Math.abs(high - low) / 4);
+      form.elements.value.focus();
+    },
+  }));
+  // A clock of a step; its seconds are the keeper's to change.
+  Alpine.data("timer", () => ({
+    start() {
+      clearInterval(this.ticking);
+      const seconds = Number(this.$refs.seconds.value);
+      const { left, start } = this.$refs;
+      if (!(seconds > 0 && seconds <= 7200)) {
+        left.textContent = "Give seconds, up to two hours.";
+        return;
+      }
+      const end = Date.now() + 1000 * seconds;
+      const show = () => {
+        const remaining = Math.max(0, Math.round((end - Date.now()) / 1000));
+        left.textContent = remaining > 0 ? Math.floor(remaining / 60) + ":" + String(remaining % 60).padStart(2, "0") : "Time is up: next step.";
+        if (remaining > 0) return;
+        clearInterval(this.ticking);
+        if (navigator.vibrate) navigator.vibrate([200, 100, 200]);
+      };
+      start.textContent = "Start again";
+      show();
+      this.ticking = setInterval(show, 250);
+    },
+    destroy() {
+      clearInterval(this.ticking);
+    },
+  }));
   Alpine.data("ahead", () => {
     const now = { charts: [] };
     return {

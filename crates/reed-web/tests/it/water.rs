@@ -16,6 +16,10 @@ async fn the_page_says_what_is_there_and_the_part_what_is_ahead() {
         part.contains("Nothing was read yet") && part.contains("In 60 days nitrate stands at") && part.contains("&#34;events&#34;"),
         "{part}"
     );
+    let supposed = client.get("/tanks/1/water/ahead?what=new-media&amount=100").await.text;
+    assert!(supposed.contains("Only if this happened now: Media replaced by new, 100 % of them"), "{supposed}");
+    assert_eq!(client.get("/tanks/1/water/ahead?what=new-media&amount=900").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(!client.get("/tanks/1/water/ahead").await.text.contains("Only if"), "nothing was entered");
     assert_eq!(client.get("/tanks/9/water").await.status, StatusCode::NOT_FOUND);
     assert_eq!(client.get("/tanks/9/water/ahead").await.status, StatusCode::NOT_FOUND);
 }

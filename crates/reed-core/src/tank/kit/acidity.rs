@@ -1,6 +1,6 @@
 //! pH and hardness.
 
-use super::Kit;
+use super::{Kit, say};
 use crate::tank::Analyte;
 
 /// pH drops with a colour card.
@@ -9,7 +9,7 @@ pub(super) static PH_DROPS: Kit = Kit {
     title: "pH drop kit",
     analyte: Analyte::PH,
     spread: 0.2,
-    steps: &["Fill the vial to its line, add the drops, swirl.", "In daylight, vial against the white of the card."],
+    steps: &[say("Fill the vial to its line, add the drops, swirl."), say("In daylight, vial against the white of the card.")],
 };
 
 /// Carbonate hardness by counting drops.
@@ -18,7 +18,7 @@ pub(super) static KH_DROPS: Kit = Kit {
     title: "KH drop kit",
     analyte: Analyte::KH,
     spread: 0.5,
-    steps: &["Fill the vial to its line.", "Add drop by drop, swirl after each, count until the colour turns."],
+    steps: &[say("Fill the vial to its line."), say("Add drop by drop, swirl after each, count until the colour turns.")],
 };
 
 /// General hardness by counting drops.

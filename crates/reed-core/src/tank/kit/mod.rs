@@ -24,7 +24,26 @@ pub struct Kit {
     /// One standard deviation to assume: half a colour step for a drop kit. From memory unless the card says otherwise.
     pub spread: f64,
     /// The steps, in order.
-    pub steps: &'static [&'static str],
+    pub steps: &'static [Step],
+}
+
+/// A step of a test. Times are common practice; the leaflet of one's own kit goes before.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Step {
+    /// What to do.
+    pub text: &'static str,
+    /// How long it takes, by the clock, s; 0 where no clock is needed.
+    pub seconds: u32,
+    /// The same in salt water.
+    pub seconds_in_salt: u32,
+}
+
+const fn say(text: &'static str) -> Step {
+    wait(text, 0)
+}
+
+const fn wait(text: &'static str, seconds: u32) -> Step {
+    Step { text, seconds, seconds_in_salt: seconds }
 }
 
 /// Every kit.

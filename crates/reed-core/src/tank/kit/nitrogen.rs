@@ -1,12 +1,12 @@
 //! Ammonia, nitrite and nitrate tests. Values are stored as N; check on the leaflet which form the card shows.
 
-use super::Kit;
+use super::{Kit, Step, say, wait};
 use crate::tank::Analyte;
 
-const STEPS: &[&str] = &[
-    "Rinse the vial in tank water and fill it to its line.",
-    "Add the reagents in their order and wait as the leaflet says.",
-    "In daylight, vial against the white of the card: held away from it, it reads too high.",
+const STEPS: &[Step] = &[
+    say("Rinse the vial in tank water and fill it to its line."),
+    wait("Add the reagents in their order and wait as the leaflet says: some ask for 5, some for 20 minutes.", 300),
+    say("In daylight, vial against the white of the card: held away from it, it reads too high."),
 ];
 
 /// Ammonia drops.
@@ -24,8 +24,10 @@ pub(super) static NITRATE_DROPS: Kit = Kit {
     analyte: Analyte::NITRATE,
     spread: 1.5,
     steps: &[
-        "Rinse the vial in tank water and fill it to its line.",
-        "Shake the reagents hard, half a minute each, and the vial as long as the leaflet says: too little reads too low.",
-        "Wait, then in daylight, vial against the white of the card.",
+        say("Rinse the vial in tank water and fill it to its line."),
+        wait("Shake the reagents hard, half a minute each.", 30),
+        wait("Shake the vial as long as the leaflet says: too little reads too low.", 60),
+        wait("Let it stand.", 300),
+        say("In daylight, vial against the white of the card."),
     ],
 };

@@ -1,6 +1,6 @@
 //! The same kits with tap water: what comes in with every refill.
 
-use super::{Kit, acidity, nitrogen};
+use super::{Kit, acidity, nitrogen, say};
 use crate::tank::Analyte;
 
 /// Ammonia of the tap; chloramine shows as ammonia too.
@@ -16,6 +16,6 @@ pub(super) static PH: Kit = Kit {
     id: "tap-ph-drops",
     title: "Tap water, pH drops",
     analyte: Analyte::TAP_PH,
-    steps: &["Let a glass of tap water stand for a night.", "Then as with tank water, against the white of the card."],
+    steps: &[say("Let a glass of tap water stand for a night."), say("Then as with tank water, against the white of the card.")],
     ..acidity::PH_DROPS
 };

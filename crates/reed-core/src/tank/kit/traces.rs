@@ -1,12 +1,12 @@
 //! Phosphate and copper.
 
-use super::Kit;
+use super::{Kit, Step, say};
 use crate::tank::Analyte;
 
-const STEPS: &[&str] = &[
-    "Rinse the vial in tank water and fill it to its line.",
-    "Add the reagents in their order and wait as the leaflet says.",
-    "In daylight, look down through the vial on the white of the card; low values are pale.",
+const STEPS: &[Step] = &[
+    say("Rinse the vial in tank water and fill it to its line."),
+    say("Add the reagents in their order and wait as the leaflet says."),
+    say("In daylight, look down through the vial on the white of the card; low values are pale."),
 ];
 
 /// Phosphate drops.

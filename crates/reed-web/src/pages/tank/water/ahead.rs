@@ -2,7 +2,7 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
 use reed_core::ahead::{Bands, Belief, Event, Learned, Outlook, Setting, What};
@@ -14,7 +14,7 @@ use reed_store::events::Kept;
 use reed_store::{EventId, TankId, events, readings, settings, tanks};
 use serde_json::json;
 
-use super::events::days_from;
+use super::events::{days_from, what_of};
 use crate::error::PageError;
 use crate::flows;
 use crate::pages::number::Number;
@@ -27,6 +27,8 @@ const DAYS: usize = 60;
 const BACK_DAYS: i64 = 120;
 /// Readings that are learned from at most, the newest.
 const MOST_READINGS: usize = 400;
+/// What is supposed to happen now happens so soon, days.
+const SOON_DAYS: f64 = 0.02;
 /// A reading is fresh for so many days.
 const FRESH_DAYS: i64 = 3;
 /// Carbon dioxide where pH or hardness was not read, mg/L. From memory: a stocked tank with a moving surface.
@@ -36,6 +38,8 @@ const USUAL_CO2_MG_L: f64 = 3.0;
 #[template(path = "parts/ahead.html")]
 pub(super) struct AheadPart {
     id: TankId,
+    /// What is only supposed.
+    supposed: Option<String>,
     sentences: Vec<String>,
     /// Latest readings that this outlook does not explain.
     misfits: Vec<String>,
@@ -61,6 +65,7 @@ struct EventLine {
 
 /// Everything the part is made of.
 struct Loaded {
+    supposed: Option<What>,
     setting: Setting,
     readings: Vec<Reading>,
     kept: Vec<Kept>,
@@ -70,8 +75,18 @@ struct Loaded {
     salinity: reed_core::units::Salinity,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<AheadPart, PageError> {
+/// What if this happened now; nothing, where nothing is asked.
+#[derive(serde::Deserialize)]
+#[serde(default)]
+#[derive(Default)]
+pub(super) struct WhatIf {
+    what: String,
+    amount: String,
+}
+
+pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<WhatIf>) -> Result<AheadPart, PageError> {
     let clock = app.clock.clone();
+    let supposed = asked.parse()?;
     let id = TankId(id);
     app.read(move |db| {
         let now = clock.now().wall;
@@ -90,10 +105,20 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<A
         let (ammonia, nitrate) = (tap(Analyte::TAP_AMMONIA)?.unwrap_or(0.0), tap(Analyte::TAP_NITRATE)?.unwrap_or(0.0));
         let setting = Setting::of(&tank, Stirring::of(&tank, flow.as_ref()), now, ammonia, nitrate, None);
         let kept = events::since(db, id, since)?;
-        let loaded = Loaded { setting, readings, kept, units: settings::units(db)?, now, co2, salinity: tank.salinity };
+        let loaded = Loaded { supposed, setting, readings, kept, units: settings::units(db)?, now, co2, salinity: tank.salinity };
         Ok(loaded.part(id))
     })
     .await
+}
+
+impl WhatIf {
+    fn parse(&self) -> Result<Option<What>, PageError> {
+        if self.what.is_empty() {
+            return Ok(None);
+        }
+        let what = what_of(&self.what, &self.amount).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+        Ok(Some(what))
+    }
 }
 
 impl Loaded {
@@ -102,11 +127,14 @@ impl Loaded {
         let known: Vec<Event> =
             self.kept.iter().filter(|kept| !kept.is_struck).map(|kept| Event { day: day(kept.at), what: kept.what }).collect();
         let belief = Belief::learned(&self.setting, &known, &self.readings, self.now);
+        let supposed = self.supposed.map(|what| Event { day: SOON_DAYS, what });
+        let known: Vec<Event> = known.into_iter().chain(supposed).collect();
         let outlook = Outlook::of(&self.setting, &belief, &known, DAYS, self.co2, self.salinity);
         let unit = |analyte: &'static Analyte| self.units.of(analyte.units);
         let units = [unit(Analyte::AMMONIA), unit(Analyte::NITRITE), unit(Analyte::NITRATE), unit(Analyte::KH)];
         AheadPart {
             id,
+            supposed: self.supposed.map(What::words),
             misfits: self.misfits(&outlook),
             sentences: self.sentences(&outlook, units),
             chart: self.chart(&outlook, units),
@@ -170,6 +198,23 @@ impl Loaded {
                 }
                 _ => format!("The cycle is not through within {DAYS} days."),
             });
+            let first = |bands: &Bands| bands.likely.first().copied().unwrap_or(0.0);
+            sentences.push(
+                match (first(&outlook.tan) > 0.1, first(&outlook.nitrite) > 0.1) {
+                    (true, false) => {
+                        "Stage now: the first bacteria are growing, ammonia stands. Test ammonia every other day; no animals in."
+                    }
+                    (true, true) => "Stage now: ammonia is being taken, nitrite climbs. Test both every other day; no animals in.",
+                    (false, true) => "Stage now: ammonia goes, nitrite still stands. Test nitrite every other day; no animals in.",
+                    (false, false) => "Stage now: hardly anything stands; either it is through, or nothing feeds it yet.",
+                }
+                .to_owned(),
+            );
+            sentences.push(
+                "Done when 2 mg/L N of ammonia are gone within a day, with the nitrite, nitrate has risen, and no medium or binder hides it. \
+                 Then a water change, the filter left alone, and animals in steps."
+                    .to_owned(),
+            );
         }
         sentences
     }

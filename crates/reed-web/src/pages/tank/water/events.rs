@@ -46,21 +46,23 @@ impl EventInput {
     }
 
     fn parse(&self, now: DateTime) -> Result<(What, DateTime), Refusal> {
-        let (_, words, unit) = What::KINDS
-            .into_iter()
-            .find(|(id, ..)| *id == self.what)
-            .ok_or_else(|| Refusal::new("what", "What", &self.what, "Choose one from the list."))?;
-        let amount = match What::accepts(&self.what) {
-            None => 0.0,
-            Some((low, high)) => {
-                let value = self.amount.trim().replace(',', ".").parse::<f64>().ok().filter(|value| (low..=high).contains(value));
-                let accepted = format!("Give a number from {} to {} {unit}.", plain(low), plain(high));
-                value.ok_or_else(|| Refusal::new("amount", words, &self.amount, accepted))?
-            }
-        };
-        let what = What::by_id(&self.what, amount).expect("it is listed");
-        Ok((what, moment(&self.at, now)?))
+        Ok((what_of(&self.what, &self.amount)?, moment(&self.at, now)?))
     }
+}
+
+/// What is meant, from its id and the amount as typed.
+pub(super) fn what_of(id: &str, amount: &str) -> Result<What, Refusal> {
+    let unknown = || Refusal::new("what", "What", id, "Choose one from the list.");
+    let (_, words, unit) = What::KINDS.into_iter().find(|(known, ..)| *known == id).ok_or_else(unknown)?;
+    let value = match What::accepts(id) {
+        None => 0.0,
+        Some((low, high)) => {
+            let value = amount.trim().replace(',', ".").parse::<f64>().ok().filter(|value| (low..=high).contains(value));
+            let accepted = format!("Give a number from {} to {} {unit}.", plain(low), plain(high));
+            value.ok_or_else(|| Refusal::new("amount", words, amount, accepted))?
+        }
+    };
+    Ok(What::by_id(id, value).expect("it is listed"))
 }
 
 fn back(id: TankId) -> Redirect {

@@ -12,9 +12,10 @@ use axum::routing::{get, post};
 use jiff::SignedDuration;
 use reed_core::ahead::{What, areas};
 use reed_core::numbers::{Numbers, capacity_ratio};
-use reed_core::tank::{Analyte, Tank, kit};
+use reed_core::tank::kit::{self, Kit};
+use reed_core::tank::{Analyte, Tank};
 use reed_core::twin::Stirring;
-use reed_core::units::Units;
+use reed_core::units::{Salinity, Units};
 use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
 use reed_core::water::nitrogen::changes::{fraction_to_hold, interval_to_hold, peak_between_changes};
 use reed_store::{TankId, readings, settings, tanks};
@@ -57,10 +58,37 @@ struct WaterPage {
     sizing: Sized,
     kinds: Vec<(&'static str, &'static str, &'static str)>,
     reading_form: ReadingForm,
+    guides: Vec<Guide>,
     /// The event form as typed, and why it was refused; empty when it was not.
     event: EventInput,
     event_refused: String,
 }
+
+/// A test step by step.
+struct Guide {
+    id: &'static str,
+    title: &'static str,
+    /// Text, and seconds by the clock.
+    steps: Vec<(&'static str, u32)>,
+    /// It is read against a card of colours.
+    is_colour: bool,
+}
+
+impl Guide {
+    fn all(salinity: Salinity) -> Vec<Self> {
+        let salt = salinity.as_g_per_kg() > SALT_WATER;
+        let guide = |kit: &&'static Kit| Self {
+            id: kit.id,
+            title: kit.title,
+            steps: kit.steps.iter().map(|step| (step.text, if salt { step.seconds_in_salt } else { step.seconds })).collect(),
+            is_colour: kit.steps.iter().any(|step| step.text.contains("card")),
+        };
+        kit::ALL.iter().map(guide).collect()
+    }
+}
+
+/// From so much salt on it counts as salt water, g/kg.
+const SALT_WATER: f64 = 5.0;
 
 /// Surface there and surface needed.
 struct Capacity {
@@ -165,6 +193,7 @@ async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, Pa
             sizing: Sized::of(&input, &tank, &values, &units),
             kinds: What::KINDS.to_vec(),
             reading_form: reading_form(id, now.wall, &units),
+            guides: Guide::all(tank.salinity),
             event: EventInput::blank(now.wall),
             event_refused: String::new(),
             name: tank.name,
