@@ -345,3 +345,38 @@ fn half_the_measured_flow_is_weak_whatever_the_eye_said() {
     let measured = chance(Case::of(tank).no("flow-weak").read(Analyte::FLOW, clean * 0.4, 8));
     assert!(measured > 3.0 * seen, "{measured} {seen}");
 }
+
+/// What keepers of single large animals have learned, to be met within a factor of two: 20 % changed so often keep nitrate under
+/// 40 mg/L. A large aquatic salamander in 38 L: every two days; a crayfish in 38 L: every two weeks; in 2270 L: not weekly. Common
+/// practice; what they are fed is from memory.
+#[test]
+fn changes_come_as_often_as_keepers_of_single_large_animals_say() {
+    use reed_core::numbers::Numbers;
+    use reed_core::water::nitrogen::{NITRATE_PER_NITROGEN, changes::interval_to_hold};
+    let days = |litres: f64, feed_g: f64, protein: f64| {
+        let mut tank = Tank::plain("one animal", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
+        (tank.feed, tank.feed_protein) = (Mass::grams(feed_g), Percent::of(protein));
+        let gain = Numbers::of(&tank).nitrogen_g_per_day * 1000.0 / litres * NITRATE_PER_NITROGEN;
+        interval_to_hold(40.0, 0.0, gain, 0.2).expect("it is fed")
+    };
+    // A hundred grams of salamander eat two grams of worms a day, a crayfish of 25 g a fifth of a gram of pellets.
+    assert!((1.0..=4.0).contains(&days(38.0, 2.0, 12.0)), "{}", days(38.0, 2.0, 12.0));
+    assert!((7.0..=28.0).contains(&days(38.0, 0.2, 35.0)), "{}", days(38.0, 0.2, 35.0));
+    assert!(days(2270.0, 0.2, 35.0) > 2.0 * 7.0);
+}
+
+/// Large fish over a few litres of coarse media have too little surface; a lightly fed tank with a sponge has plenty.
+#[test]
+fn surface_is_short_under_large_fish_and_ample_under_a_sponge() {
+    use reed_core::numbers::capacity_ratio;
+    let ratio = |length: f64, medium: Medium, litres: f64, feed_g: f64| {
+        let mut tank = Tank::plain("x", Length::cm(length), Length::cm(length / 2.0), Length::cm(length / 2.0));
+        (tank.feed, tank.feed_protein) = (Mass::grams(feed_g), Percent::of(45.0));
+        tank.add_filter(Filter { name: "Filter".to_owned(), ..Filter::default() });
+        tank.filters[0].trays =
+            vec![Tray { media: vec![Portion { medium, litres: Volume::litres(litres), ..Portion::default() }], ..Tray::default() }];
+        capacity_ratio(&tank).expect("it is fed")
+    };
+    let (large, small) = (ratio(120.0, Medium::CeramicRings, 3.0, 40.0), ratio(60.0, Medium::FoamMedium, 1.0, 0.1));
+    assert!(large < 0.6 && small > 3.0, "{large} and {small}");
+}
