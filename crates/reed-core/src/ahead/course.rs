@@ -24,6 +24,8 @@ const LOST_WITHIN_DAYS: f64 = 20.0;
 /// A new tank begins with this share of a settled colony, and one standard deviation of its logarithm: four to six weeks without
 /// seeding, common practice.
 const UNSEEDED: (f64, f64) = (1e-5, 2.3);
+/// What is brought in is a share of the colony of a modest load at least, mg N/L and day: a tank without animals is seeded too.
+const MODEST_LOAD: f64 = 0.25;
 /// Days over which a settled tank is run before the first thing known of it.
 const WARM_UP_DAYS: f64 = 10.0;
 
@@ -73,6 +75,11 @@ pub(super) struct Place {
     feed: f64,
 }
 
+/// The colonies of which a seed is a share.
+fn seeded_from(kinetics: &Kinetics, conditions: &Conditions) -> [f64; 2] {
+    kinetics.settled(&Conditions { load: conditions.load.max(MODEST_LOAD), ..*conditions })
+}
+
 /// The day on which a course begins that is to be known from `first` on.
 pub(super) fn beginning(setting: &Setting, first: f64) -> f64 {
     setting.young_days.map_or(first - WARM_UP_DAYS, |age| -age)
@@ -86,7 +93,7 @@ pub(super) fn begin(setting: &Setting, guess: &Guess) -> Place {
     let state = if setting.young_days.is_some() {
         let (share, spread) = UNSEEDED;
         let share = share * (spread * guess.0[3]).exp();
-        State { colonies: settled.map(|colony| colony * share), ..setting.tap }
+        State { colonies: seeded_from(&kinetics, &conditions).map(|colony| colony * share), ..setting.tap }
     } else {
         // A colony that has less to eat than before is thinner, one that has more is larger than its food: soon told apart.
         let colonies = [0, 1].map(|step| (settled[step] * guess.factor(3)).min(conditions.most[step]));
@@ -124,7 +131,7 @@ pub(super) fn run(
         } else if let Some((_, left)) = loss.take_if(|(day, _)| *day <= today) {
             place.state.thin([left; 2]);
         } else if let Some(event) = events.next_if(|event| event.day <= today) {
-            event.what.happen(&mut place.state, setting, kinetics.settled(&conditions), (&mut place.feed, guess.factor(7)));
+            event.what.happen(&mut place.state, setting, seeded_from(&kinetics, &conditions), (&mut place.feed, guess.factor(7)));
             conditions = guess.conditions(setting, &kinetics, place.feed);
         } else {
             return;

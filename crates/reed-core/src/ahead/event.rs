@@ -104,7 +104,7 @@ impl What {
         if unit.is_empty() { words.to_owned() } else { format!("{words}, {} {unit}", crate::units::plain(amount)) }
     }
 
-    /// Makes it happen. `settled` are the colonies that the load feeds; harm hits so many times as hard as thought, as a power of what
+    /// Makes it happen. `settled` are the colonies of which a seed is a share; harm hits so many times as hard as thought, as a power of what
     /// it leaves.
     pub(super) fn happen(self, state: &mut State, setting: &Setting, settled: [f64; 2], (feed, harm): (&mut f64, f64)) {
         let hit = |left: f64| [left.max(1e-3).powf(harm); 2];

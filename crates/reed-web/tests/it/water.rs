@@ -75,6 +75,18 @@ async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn()
     assert_eq!(client.post("/tanks/1/water/events/99/move", "to=2026-03-20T08:00").await.status, StatusCode::NOT_FOUND);
 }
 
+/// A tank set up last week: the stage of its cycle, when it is through, and what would speed it up.
+#[tokio::test]
+async fn a_new_tank_is_told_when_its_cycle_is_through() {
+    let client = Client::new();
+    let mut form = crate::form::Form::of(&client.get("/tanks/1/edit").await.text);
+    assert_eq!(client.post("/tanks/1", &form.set("/set_up", "2026-03-01").set("do", "save").sent()).await.status, StatusCode::SEE_OTHER);
+    let part = client.get("/tanks/1/water/ahead").await.text;
+    for says in ["When the cycle is through", "With a piece of mature media now", "Stage now:", "Done when 2 mg/L N", "The cycle is"] {
+        assert!(part.contains(says), "{says}: {part}");
+    }
+}
+
 #[tokio::test]
 async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_typed() {
     let client = Client::new();

@@ -27,6 +27,13 @@ const DAYS: usize = 60;
 const BACK_DAYS: i64 = 120;
 /// Readings that are learned from at most, the newest.
 const MOST_READINGS: usize = 400;
+/// Ways to start a tank, with the share of a settled colony that comes with each now. Common practice has two to three weeks for the
+/// second and about one for the third; the shares are chosen to give that.
+const STARTS: [(&str, Option<f64>); 3] = [
+    ("As it is", None),
+    ("With good media and a pinch from a mature tank now", Some(0.01)),
+    ("With a piece of mature media now", Some(0.3)),
+];
 /// What is supposed to happen now happens so soon, days.
 const SOON_DAYS: f64 = 0.02;
 /// A reading is fresh for so many days.
@@ -38,6 +45,8 @@ const USUAL_CO2_MG_L: f64 = 3.0;
 #[template(path = "parts/ahead.html")]
 pub(super) struct AheadPart {
     id: TankId,
+    /// How a new tank would go, by how it is started: what, likely and latest day.
+    starts: Vec<(&'static str, String, String)>,
     /// What is only supposed.
     supposed: Option<String>,
     sentences: Vec<String>,
@@ -134,6 +143,7 @@ impl Loaded {
         let units = [unit(Analyte::AMMONIA), unit(Analyte::NITRITE), unit(Analyte::NITRATE), unit(Analyte::KH)];
         AheadPart {
             id,
+            starts: self.starts(&belief, &known),
             supposed: self.supposed.map(What::words),
             misfits: self.misfits(&outlook),
             sentences: self.sentences(&outlook, units),
@@ -217,6 +227,25 @@ impl Loaded {
             );
         }
         sentences
+    }
+
+    /// The ways to start that keepers argue over, side by side; none for a tank that is settled.
+    fn starts(&self, belief: &Belief, known: &[Event]) -> Vec<(&'static str, String, String)> {
+        if self.setting.young_days.is_none() {
+            return Vec::new();
+        }
+        let start = |(words, share): (&'static str, Option<f64>)| {
+            let seed = share.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) });
+            let events: Vec<Event> = known.iter().copied().chain(seed).collect();
+            let outlook = Outlook::of(&self.setting, belief, &events, 2 * DAYS, self.co2, self.salinity);
+            let done = |side: fn(&Bands) -> &Vec<f64>| {
+                let below = |bands: &Bands| Bands::settles_below(&outlook.days, side(bands), 0.1);
+                below(&outlook.tan).zip(below(&outlook.nitrite)).map(|(tan, nitrite)| tan.max(nitrite))
+            };
+            let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| self.date(days));
+            (words, say(done(|bands| &bands.likely)), say(done(|bands| &bands.high)))
+        };
+        STARTS.map(start).to_vec()
     }
 
     /// A fresh reading far outside of where the outlook begins is worth more than the outlook.
