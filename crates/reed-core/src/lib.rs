@@ -21,6 +21,7 @@ pub mod numbers;
 pub mod rehearsal;
 pub mod remedy;
 pub mod tank;
+pub mod trouble;
 pub mod twin;
 pub mod units;
 pub mod water;

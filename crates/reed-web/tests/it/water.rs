@@ -8,7 +8,14 @@ use crate::client::Client;
 async fn the_page_says_what_is_there_and_the_part_what_is_ahead() {
     let client = Client::new();
     let page = client.get("/tanks/1/water").await.text;
-    for says in ["Nitrogen, sixty days ahead", "20 % every 7 days", "Surface for bacteria", "If the power fails", "/tanks/1/water/ahead"] {
+    for says in [
+        "Nitrogen, sixty days ahead",
+        "20 % every 7 days",
+        "Surface for bacteria",
+        "If the power fails",
+        "The heater sticks on",
+        "/tanks/1/water/ahead",
+    ] {
         assert!(page.contains(says), "{says}");
     }
     let part = client.get("/tanks/1/water/ahead").await.text;

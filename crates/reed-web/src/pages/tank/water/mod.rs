@@ -14,6 +14,7 @@ use reed_core::ahead::{What, areas};
 use reed_core::numbers::{Numbers, capacity_ratio};
 use reed_core::tank::kit::{self, Kit};
 use reed_core::tank::{Analyte, Tank};
+use reed_core::trouble::{self, Trouble};
 use reed_core::twin::Stirring;
 use reed_core::units::{Salinity, Units};
 use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
@@ -53,6 +54,8 @@ struct WaterPage {
     id: TankId,
     name: String,
     twin: TwinView,
+    /// What fails, and the lowest oxygen then.
+    troubles: Vec<(&'static str, String)>,
     capacity: Capacity,
     changes: Changes,
     sizing: Sized,
@@ -188,6 +191,7 @@ async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, Pa
             frame: Frame::new(format!("Water, {}", tank.name)),
             id,
             twin: TwinView::of(&tank, Stirring::of(&tank, flow.as_ref()), &dots),
+            troubles: troubles(&tank, Stirring::of(&tank, flow.as_ref())),
             capacity: Capacity::of(&tank),
             changes: Changes::of(&tank, tap_nitrate),
             sizing: Sized::of(&input, &tank, &values, &units),
@@ -200,6 +204,11 @@ async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, Pa
         })
     })
     .await
+}
+
+fn troubles(tank: &Tank, stirring: Stirring) -> Vec<(&'static str, String)> {
+    let line = |trouble: &Trouble| Some((trouble.name, format!("{:.1} mg/L", trouble.lowest_mg_l(tank, stirring)?)));
+    trouble::ALL.iter().filter_map(line).collect()
 }
 
 fn reading_form(id: TankId, now: jiff::civil::DateTime, units: &Units) -> ReadingForm {
