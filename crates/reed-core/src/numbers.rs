@@ -1,10 +1,14 @@
 //! The arithmetic that is otherwise skipped: turnover, stock, load, media.
 
 use crate::ahead::areas;
+use crate::figure::Figure;
 use crate::tank::Tank;
 use crate::twin::Twin;
 use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes};
 use crate::water::oxygen::demand::NITROGEN_PER_PROTEIN;
+
+/// What a litre of sintered media weighs as it lies, kg.
+pub const SINTERED_KG_PER_L: Figure = Figure::from_memory(0.74);
 
 /// A tank in numbers.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -57,6 +61,11 @@ pub fn capacity_ratio(tank: &Tank) -> Option<f64> {
     let numbers = Numbers::of(tank);
     let rate = areal_rate_g_m2_day(KIT_ZERO_MG_L, Twin::of(tank).day.lowest().1, tank.water_temperature());
     (numbers.nitrogen_g_per_day > 0.0).then(|| numbers.surface_m2 * rate / numbers.nitrogen_g_per_day)
+}
+
+/// Surface that would carry just what the feed needs, m²; zero without feed.
+pub fn surface_needed_m2(tank: &Tank) -> f64 {
+    capacity_ratio(tank).map_or(0.0, |ratio| Numbers::of(tank).surface_m2 / ratio)
 }
 
 /// Nitrate just before each water change once it has settled, mg/L of the ion, over tap water with so much of it.

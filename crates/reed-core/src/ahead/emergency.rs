@@ -46,10 +46,11 @@ pub enum Emergency {
 /// Nitrite to act on, mg N/L, in soft fresh water. From memory.
 pub const NITRITE_LIMIT_MG_L: f64 = 0.1;
 /// No more of the water goes in one change. A judgement.
-const LARGEST: f64 = 0.5;
-/// One change moves pH and carbonate hardness by no more. Judgements.
-const PH_STEP: f64 = 0.4;
-const KH_STEP: f64 = 2.0;
+pub const LARGEST: f64 = 0.5;
+/// One change moves pH by no more. A judgement.
+pub const PH_STEP: f64 = 0.4;
+/// One change moves carbonate hardness by no more, dKH. A judgement.
+pub const KH_STEP: f64 = 2.0;
 /// More changes than this are no plan for a day.
 const MOST_STEPS: usize = 6;
 /// Water at rest with room air holds about so much carbon dioxide, mg/L. From memory.

@@ -4,9 +4,12 @@ use super::belief::Belief;
 use super::course::{dkh, run};
 use super::event::{Event, with_habit};
 use super::setting::Setting;
+use crate::tank::{Analyte, Reading};
 use crate::units::Concentration;
 use crate::units::Salinity;
 use crate::water::chemistry::{ph_from, un_ionised_share_in};
+use crate::water::nitrogen::KIT_ZERO_MG_L;
+use jiff::civil::DateTime;
 
 /// Of the crowd one in so many is followed ahead.
 const EVERY: usize = 2;
@@ -86,7 +89,33 @@ impl Bands {
     }
 }
 
+/// A reading is fresh for so many days.
+const FRESH_DAYS: i64 = 3;
+
 impl Outlook {
+    /// The day from which on ammonia and nitrite both stay below a kit's zero: likely, and at the latest. `None` where they do not
+    /// within the days looked at.
+    pub fn cycled(&self) -> [Option<f64>; 2] {
+        let below = |side: fn(&Bands) -> &Vec<f64>| {
+            let day = |bands: &Bands| Bands::settles_below(&self.days, side(bands), KIT_ZERO_MG_L);
+            day(&self.tan).zip(day(&self.nitrite)).map(|(tan, nitrite)| tan.max(nitrite))
+        };
+        [below(|bands| &bands.likely), below(|bands| &bands.high)]
+    }
+
+    /// The latest readings of ammonia and nitrite, as far as they are fresh and lie above all that this outlook begins with: they are
+    /// worth more than it.
+    pub fn unexplained<'a>(&self, readings: &'a [Reading], now: DateTime) -> Vec<&'a Reading> {
+        let latest = |analyte: &Analyte| readings.iter().rev().find(|reading| reading.analyte == analyte);
+        [(Analyte::AMMONIA, &self.tan), (Analyte::NITRITE, &self.nitrite)]
+            .into_iter()
+            .filter_map(|(analyte, bands)| {
+                let fresh = |reading: &&Reading| now.duration_since(reading.taken_at).as_hours() < 24 * FRESH_DAYS;
+                latest(analyte).filter(fresh).filter(|reading| reading.value > bands.high[0] + 2.0 * reading.spread)
+            })
+            .collect()
+    }
+
     /// So many days ahead, a value to each, with what is planned. `co2` is what the water holds and goes on holding.
     pub fn of(setting: &Setting, belief: &Belief, known: &[Event], days: usize, co2: Concentration, salinity: Salinity) -> Self {
         let asked: Vec<f64> = (0..=days).map(|day| day as f64).collect();

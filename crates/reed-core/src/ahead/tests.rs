@@ -117,16 +117,23 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
     assert_eq!(outlook(&setting, &read, &[], 14), outlook(&setting, &Belief::learned(&setting, &[], &truth.readings, NOW), &[], 14));
 }
 
+/// Ammonia read today, where the outlook has none, is told; an old reading, or one within its spread, is not.
+#[test]
+fn a_fresh_reading_that_nothing_explains_is_told() {
+    let setting = setting();
+    let outlook = outlook(&setting, &Belief::learned(&setting, &[], &[], NOW), &[], 10);
+    let read = |value: f64, hours: i64| Reading::usual(Analyte::AMMONIA, value, NOW - SignedDuration::from_hours(hours));
+    assert_eq!(outlook.unexplained(&[read(2.0, 5)], NOW), [&read(2.0, 5)]);
+    assert!(outlook.unexplained(&[read(0.1, 5)], NOW).is_empty() && outlook.unexplained(&[read(2.0, 24 * 9)], NOW).is_empty());
+}
+
 /// How long a new tank takes: common practice has four weeks at least without seeding, two to three with a good start, about one with
 /// mature media.
 #[test]
 fn a_new_tank_takes_as_long_as_keepers_say() {
     let new = Setting { young_days: Some(0.0), load: 0.25, uptake: 0.02, ..setting() };
-    let done = |events: &[Event]| {
-        let outlook = outlook(&new, &Belief::learned(&new, events, &[], NOW), events, 90);
-        let below = |bands: &Bands| Bands::settles_below(&outlook.days, &bands.likely, 0.1).expect("within three months");
-        below(&outlook.tan).max(below(&outlook.nitrite))
-    };
+    let done =
+        |events: &[Event]| outlook(&new, &Belief::learned(&new, events, &[], NOW), events, 90).cycled()[0].expect("within three months");
     let seeded = |share: f64| done(&[Event { day: 0.5, what: What::Seed(share) }]);
     let (plain, good, mature) = (done(&[]), seeded(0.01), seeded(0.3));
     assert!((26.0..60.0).contains(&plain), "unseeded: {plain} days");

@@ -219,7 +219,7 @@ document.addEventListener("alpine:init", () => {
           announce(event.words + " moved");
           this.$root.parentElement.innerHTML = await fresh.text();
         } catch (error) {
-          announce("Not moved: the program does not answer.", true);
+          announce("Not moved: the program refused it or does not answer. Up to a year away can be planned.", true);
         }
       },
     };

@@ -93,7 +93,7 @@ const tryThings = (now) => ({
     for (const view of this.$refs.picture.querySelectorAll("[data-view]")) {
       const group = document.createElementNS("http://www.w3.org/2000/svg", "g");
       group.setAttribute("class", "turn");
-      for (const [name, kind] of [["line", "turn-line"], ["circle", "turn-handle"]]) {
+      for (const [name, kind] of [["line", "turn-line"], ["circle", "turn-reach"], ["circle", "turn-handle"]]) {
         const part = document.createElementNS("http://www.w3.org/2000/svg", name);
         part.setAttribute("class", kind);
         group.append(part);
@@ -112,9 +112,12 @@ const tryThings = (now) => ({
       const front = view.dataset.view === "front";
       const [fromX, fromY] = front ? [x, now.tank.height - z] : [x, now.tank.width - y];
       const [dx, dy] = front ? [Math.cos(a) * Math.cos(b), -Math.sin(b)] : [Math.cos(a) * Math.cos(b), -Math.sin(a) * Math.cos(b)];
-      const [line, circle] = view.querySelector(".turn").children;
+      const [line, touch, handle] = view.querySelector(".turn").children;
       for (const [name, value] of [["x1", fromX], ["y1", fromY], ["x2", fromX + reach * dx], ["y2", fromY + reach * dy]]) line.setAttribute(name, value);
-      for (const [name, value] of [["cx", fromX + reach * dx], ["cy", fromY + reach * dy], ["r", 1.6]]) circle.setAttribute(name, value);
+      // Fingers are wider than the handle.
+      for (const [circle, radius] of [[touch, 5], [handle, 1.6]]) {
+        for (const [name, value] of [["cx", fromX + reach * dx], ["cy", fromY + reach * dy], ["r", radius]]) circle.setAttribute(name, value);
+      }
     }
   },
   // Dragging the handle turns the stream from above, and tilts it from the front.

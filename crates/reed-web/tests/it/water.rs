@@ -8,6 +8,7 @@ use crate::client::Client;
 async fn the_page_says_what_is_there_and_the_part_what_is_ahead() {
     let client = Client::new();
     let page = client.get("/tanks/1/water").await.text;
+    assert!(page.contains("name=\"tap_kh\" value=\"\""), "nobody read the tap's hardness");
     for says in [
         "Nitrogen, sixty days ahead",
         "20 % every 7 days",

@@ -22,6 +22,8 @@ pub(super) fn cut(pen: &mut Pen, view: &View) {
         r#"<g class="cut" data-cut="{axis}" tabindex="0" role="slider" aria-orientation="vertical" aria-label="{label}" aria-valuemin="0" aria-valuemax="{most:.0}" aria-valuenow="0">"#
     ));
     pen.path("cut-line", format_args!("M0 0H{length:.2}"));
+    // Fingers are wider than the grip.
+    pen.rect("hand", (length, -5.0), (8.0, 10.0), 0.8);
     pen.path("cut-grip", format_args!("M{length:.2} 0l2.4 -2.2h4.4v4.4h-4.4z"));
     pen.raw("</g>");
 }

@@ -5,6 +5,7 @@ use askama_web::WebTemplate;
 use axum::extract::{Query, State};
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
+use reed_core::ahead::emergency::NITRITE_LIMIT_MG_L;
 use reed_core::ahead::{Bands, Belief, Event, Learned, Outlook, Setting, What};
 use reed_core::tank::{Analyte, Reading};
 use reed_core::twin::Stirring;
@@ -36,8 +37,6 @@ const STARTS: [(&str, Option<f64>); 3] = [
 ];
 /// What is supposed to happen now happens so soon, days.
 const SOON_DAYS: f64 = 0.02;
-/// A reading is fresh for so many days.
-const FRESH_DAYS: i64 = 3;
 /// Carbon dioxide where pH or hardness was not read, mg/L. From memory: a stocked tank with a moving surface.
 const USUAL_CO2_MG_L: f64 = 3.0;
 
@@ -177,13 +176,22 @@ impl Loaded {
         if worst > EIFAC_NH3_N_MG_L {
             let first = outlook.nh3.high.iter().position(|value| *value > EIFAC_NH3_N_MG_L).unwrap_or(0);
             sentences.push(format!(
-                "Poisonous ammonia may pass its limit from {} on: up to {worst:.3} mg/L of NH₃ as N, limit {EIFAC_NH3_N_MG_L} (EIFAC).",
+                "Poisonous ammonia may pass its limit from {} on: up to {worst:.3} mg/L of NH₃ as N, limit {EIFAC_NH3_N_MG_L} (EIFAC). Read ammonia, and size a change below.",
                 self.date(outlook.days[first])
             ));
         } else {
             sentences.push(format!("Ammonia stays harmless: at most {:.2} {}.", ammonia.from_base(peak(&outlook.tan)), ammonia.symbol));
         }
-        sentences.push(format!("Nitrite reaches at most {:.2} {}.", nitrite.from_base(peak(&outlook.nitrite)), nitrite.symbol));
+        let most = format!("{:.2} {}", nitrite.from_base(peak(&outlook.nitrite)), nitrite.symbol);
+        sentences.push(match outlook.nitrite.high.iter().position(|value| *value > NITRITE_LIMIT_MG_L) {
+            None => format!("Nitrite stays harmless: at most {most}."),
+            Some(first) => format!(
+                "Nitrite may pass the level to act on, {:.2} {}, from {} on: up to {most}. Read it, and size a change below.",
+                nitrite.from_base(NITRITE_LIMIT_MG_L),
+                nitrite.symbol,
+                self.date(outlook.days[first])
+            ),
+        });
         let last = outlook.days.len() - 1;
         let say = |bands: &Bands, unit: &Unit, decimals: usize| {
             let [low, likely, high] = [&bands.low, &bands.likely, &bands.high].map(|side| unit.from_base(side[last]));
@@ -195,15 +203,11 @@ impl Loaded {
             say(&outlook.kh, hardness, 1)
         ));
         if self.setting.young_days.is_some() {
-            let done = |side: fn(&Bands) -> &Vec<f64>| {
-                let below = |bands: &Bands| Bands::settles_below(&outlook.days, side(bands), 0.1);
-                below(&outlook.tan).zip(below(&outlook.nitrite)).map(|(tan, nitrite)| tan.max(nitrite))
-            };
-            sentences.push(match (done(|bands| &bands.likely), done(|bands| &bands.high)) {
-                (Some(likely), Some(latest)) => {
+            sentences.push(match outlook.cycled() {
+                [Some(likely), Some(latest)] => {
                     format!("The cycle is likely through by {}, at the latest by {}.", self.date(likely), self.date(latest))
                 }
-                (Some(likely), None) => {
+                [Some(likely), None] => {
                     format!("The cycle is likely through by {}; it may take longer than this chart.", self.date(likely))
                 }
                 _ => format!("The cycle is not through within {DAYS} days."),
@@ -238,33 +242,24 @@ impl Loaded {
             let seed = share.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) });
             let events: Vec<Event> = known.iter().copied().chain(seed).collect();
             let outlook = Outlook::of(&self.setting, belief, &events, 2 * DAYS, self.co2, self.salinity);
-            let done = |side: fn(&Bands) -> &Vec<f64>| {
-                let below = |bands: &Bands| Bands::settles_below(&outlook.days, side(bands), 0.1);
-                below(&outlook.tan).zip(below(&outlook.nitrite)).map(|(tan, nitrite)| tan.max(nitrite))
-            };
             let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| self.date(days));
-            (words, say(done(|bands| &bands.likely)), say(done(|bands| &bands.high)))
+            let [likely, latest] = outlook.cycled().map(say);
+            (words, likely, latest)
         };
         STARTS.map(start).to_vec()
     }
 
     /// A fresh reading far outside of where the outlook begins is worth more than the outlook.
     fn misfits(&self, outlook: &Outlook) -> Vec<String> {
-        [(Analyte::AMMONIA, &outlook.tan), (Analyte::NITRITE, &outlook.nitrite)]
-            .into_iter()
-            .filter_map(|(analyte, bands)| {
-                let reading = self.readings.iter().rev().find(|reading| reading.analyte == analyte)?;
-                let fresh = self.now.duration_since(reading.taken_at).as_hours() < 24 * FRESH_DAYS;
-                (fresh && reading.value > bands.high[0] + 2.0 * reading.spread).then(|| {
-                    format!(
-                        "{} was read at {}, more than anything assumed here explains. Trust the reading and act on it; read again tomorrow, \
-                         and enter what happened.",
-                        analyte.label,
-                        reading.print(&self.units)
-                    )
-                })
-            })
-            .collect()
+        let words = |reading: &Reading| {
+            format!(
+                "{} was read at {}, more than anything assumed here explains. Trust the reading and act on it; read again tomorrow, and \
+                 enter what happened.",
+                reading.analyte.label,
+                reading.print(&self.units)
+            )
+        };
+        outlook.unexplained(&self.readings, self.now).into_iter().map(words).collect()
     }
 
     fn date(&self, days: f64) -> String {

@@ -11,14 +11,14 @@ use axum::extract::{Query, State};
 use axum::routing::{get, post};
 use jiff::SignedDuration;
 use reed_core::ahead::{What, areas};
-use reed_core::numbers::{Numbers, capacity_ratio};
+use reed_core::numbers::{Numbers, SINTERED_KG_PER_L, capacity_ratio, surface_needed_m2};
 use reed_core::tank::kit::{self, Kit};
 use reed_core::tank::{Analyte, Tank};
 use reed_core::trouble::{self, Trouble};
 use reed_core::twin::Stirring;
 use reed_core::units::{Salinity, Units};
-use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
 use reed_core::water::nitrogen::changes::{fraction_to_hold, interval_to_hold, peak_between_changes};
+use reed_core::water::nitrogen::{HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY, NITRATE_PER_NITROGEN};
 use reed_store::{TankId, readings, settings, tanks};
 
 use self::events::EventInput;
@@ -108,7 +108,7 @@ impl Capacity {
         let have: f64 = areas.iter().map(|area| area.m2).sum();
         let largest = areas.iter().map(|area| area.m2).fold(1e-9, f64::max);
         let ratio = capacity_ratio(tank);
-        let need = ratio.map_or(0.0, |ratio| have / ratio);
+        let need = surface_needed_m2(tank);
         let litres = |m2: f64| m2 / reed_core::tank::Medium::Sintered.surface_m2_per_l().value;
         let words = match ratio {
             None => "Nothing is fed: bacteria need nothing.".to_owned(),
@@ -116,7 +116,7 @@ impl Capacity {
                 "{:.1} m² are missing: {:.1} L of sintered media more, about {:.1} kg, or less feed. Ammonia then shows again and again.",
                 need - have,
                 litres(need - have),
-                litres(need - have) * SINTERED_KG_PER_L
+                litres(need - have) * SINTERED_KG_PER_L.value
             ),
             Some(ratio) => format!(
                 "{:.1} m² to spare: the surfaces carry {ratio:.1} times what is fed now. That is no leave to stock: oxygen, nitrate and room have limits of their own.",
@@ -133,9 +133,6 @@ impl Capacity {
     }
 }
 
-/// Bulk density of sintered media, from memory.
-const SINTERED_KG_PER_L: f64 = 0.74;
-
 /// What changing water does to nitrate, in closed forms.
 struct Changes {
     habit: String,
@@ -143,6 +140,7 @@ struct Changes {
     gain: String,
     hold: String,
     interval: String,
+    limit: String,
 }
 
 impl Changes {
@@ -155,6 +153,7 @@ impl Changes {
         Self {
             habit: format!("{:.0} % every {days:.0} days", share * 100.0),
             peak: format!("{:.0} mg/L", peak_between_changes(tap, gain, share)),
+            limit: format!("{NITRATE_LIMIT_MG_L:.0} mg/L"),
             gain: format!("{daily:.2} mg/L a day"),
             hold: fraction_to_hold(NITRATE_LIMIT_MG_L, tap, gain)
                 .map_or_else(never, |fraction| format!("{:.0} % every {days:.0} days", (fraction * 100.0).ceil().max(1.0))),

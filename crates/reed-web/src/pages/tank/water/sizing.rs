@@ -2,9 +2,10 @@
 
 use std::collections::HashMap;
 
-use reed_core::ahead::emergency::{Emergency, Water, emergency};
+use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, NITRITE_LIMIT_MG_L, PH_STEP, Water, emergency};
 use reed_core::tank::{Analyte, Tank};
 use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
+use reed_core::water::chemistry::EIFAC_NH3_N_MG_L;
 use reed_core::water::mixing::{share_of_hot, total_gas_percent};
 use reed_core::water::oxygen::atmosphere;
 
@@ -39,6 +40,8 @@ pub(super) struct Sized {
     pub(super) fields: Vec<Field>,
     pub(super) refusals: Refusals,
     pub(super) answer: Option<Answer>,
+    /// What it keeps to.
+    pub(super) limits: String,
 }
 
 /// What to do.
@@ -80,8 +83,8 @@ impl Sized {
         let mut values = Vec::new();
         for (name, label, analyte, typed) in input.waters() {
             let unit = units.of(analyte.units);
-            // The tap's hardness has no reading of its own; the tank's stands in until something is typed.
-            let usual = latest.get(analyte.id).filter(|_| !asked).map(|value| plain(unit.from_base(*value)));
+            // The tap's hardness has no reading of its own, and the tank's is not it.
+            let usual = latest.get(analyte.id).filter(|_| !asked && name != "tap_kh").map(|value| plain(unit.from_base(*value)));
             let zero = (!asked && name == "tap_tan").then(|| "0".to_owned());
             let value = if asked { typed.to_owned() } else { usual.or(zero).unwrap_or_default() };
             let read =
@@ -104,7 +107,12 @@ impl Sized {
             fields.push(Field { name, label: format!("{label} {}", temperature.symbol), value });
         }
         let answer = (asked && refused.is_empty()).then(|| answer(&values, tank, units));
-        Self { fields, refusals: if asked { Refusals::of(refused) } else { Refusals::default() }, answer }
+        let limits = format!(
+            "Limits: un-ionised ammonia {EIFAC_NH3_N_MG_L} mg/L N (EIFAC), nitrite {NITRITE_LIMIT_MG_L} mg/L N (soft water, from memory). No change \
+             moves pH by more than {PH_STEP} or hardness by more than {KH_STEP} dKH, nor takes more than {:.0} %. The tap is taken as free of nitrite.",
+            LARGEST * 100.0
+        );
+        Self { fields, refusals: if asked { Refusals::of(refused) } else { Refusals::default() }, answer, limits }
     }
 }
 
