@@ -4,7 +4,8 @@ use std::sync::Arc;
 
 use divan::{Bencher, black_box};
 use jiff::civil::{DateTime, date};
-use reed_core::ahead::{self, Outlook, Setting};
+use reed_core::acidity::Acidity;
+use reed_core::ahead::{self, Outlook, Setting, Tap};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
@@ -12,7 +13,7 @@ use reed_core::forecast::Ensemble;
 use reed_core::remedy::{advice, plans};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::{Stirring, Twin};
-use reed_core::units::{Concentration, Salinity, Units};
+use reed_core::units::{Salinity, Units};
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
@@ -135,7 +136,7 @@ fn hypotheses_over_85_faults(bencher: Bencher) {
 }
 
 fn setting(tank: &Tank) -> Setting {
-    Setting::of(tank, Stirring::AS_IT_LOOKS, MORNING, 0.0, 2.0, Some(6.0))
+    Setting::of(tank, Stirring::AS_IT_LOOKS, MORNING, &Tap { nitrate: Some(2.0), dkh: Some(6.0), ..Tap::default() })
 }
 
 /// Fifty days of readings of ammonia, nitrite, nitrate and hardness, one of each a day.
@@ -153,7 +154,8 @@ fn two_hundred_readings() -> Vec<Reading> {
 fn nitrogen_sixty_days_ahead(bencher: Bencher) {
     let setting = setting(&demo_case().0);
     let belief = ahead::Belief::learned(&setting, &[], &[], MORNING);
-    bencher.bench(|| Outlook::of(black_box(&setting), &belief, &[], 60, Concentration::mg_l(3.0), Salinity::default()));
+    let acidity = Acidity::of(&demo_case().0, Stirring::AS_IT_LOOKS, &[], MORNING);
+    bencher.bench(|| Outlook::of(black_box(&setting), &belief, &[], 60, &acidity, Salinity::default()));
 }
 
 /// What two hundred readings teach.

@@ -2,7 +2,7 @@
 //!
 //! Read in this order: [`tank`] (what stands there) → [`twin`] (what it does) → [`diagnosis`] (which faults, how
 //! sure, why) → [`remedy`] (what a change would do: the same twin again). [`water`] holds the relations the twin
-//! is made of, [`flow`] what the solver of `reed_flow` says of the drawing, [`ahead`] where the nitrogen goes, corrected by readings,
+//! is made of, [`flow`] what the solver of `reed_flow` says of the drawing, [`ahead`] where the nitrogen goes and [`acidity`] how pH stands, corrected by readings,
 //! [`document`] the open file format, [`units`] and [`figure`] the numbers everything is written in.
 //!
 //! There is no clock, file, database or markup in this crate: the hour and the date are arguments.
@@ -10,7 +10,9 @@
 #[macro_use]
 mod macros;
 
+pub mod acidity;
 pub mod ahead;
+pub mod chemical;
 pub mod diagnosis;
 pub mod document;
 pub mod field;

@@ -1,11 +1,11 @@
 //! The arithmetic that is otherwise skipped: turnover, stock, load, media.
 
-use crate::ahead::areas;
+use crate::ahead::{Area, areas};
 use crate::figure::Figure;
-use crate::tank::Tank;
+use crate::tank::{Medium, Portion, Stage, Tank};
 use crate::twin::Twin;
 use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes};
-use crate::water::oxygen::demand::NITROGEN_PER_PROTEIN;
+use crate::water::oxygen::demand::nitrogen_mg_day;
 
 /// What a litre of sintered media weighs as it lies, kg.
 pub const SINTERED_KG_PER_L: Figure = Figure::from_memory(0.74);
@@ -47,7 +47,7 @@ impl Numbers {
             turnover_per_h: flow / litres,
             stock_g: stock,
             stock_g_per_l: stock / litres,
-            nitrogen_g_per_day: tank.feed.as_grams() * tank.feed_protein.as_percent() / 100.0 * NITROGEN_PER_PROTEIN.value,
+            nitrogen_g_per_day: nitrogen_mg_day(tank.feed, tank.feed_protein) / 1000.0,
             media_l: media().map(|portion| portion.litres.as_litres()).sum(),
             media_m2: areas.iter().filter(|area| area.in_filter).map(|area| area.m2).sum(),
             surface_m2: areas.iter().map(|area| area.m2).sum(),
@@ -55,17 +55,53 @@ impl Numbers {
     }
 }
 
-/// How many times the surfaces carry the bacteria that the feed needs, with ammonia at a kit's zero and the lowest oxygen of
-/// the day; `None` without feed.
-pub fn capacity_ratio(tank: &Tank) -> Option<f64> {
-    let numbers = Numbers::of(tank);
-    let rate = areal_rate_g_m2_day(KIT_ZERO_MG_L, Twin::of(tank).day.lowest().1, tank.water_temperature());
-    (numbers.nitrogen_g_per_day > 0.0).then(|| numbers.surface_m2 * rate / numbers.nitrogen_g_per_day)
+/// Surface that bacteria have and need.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Capacity {
+    /// Every surface.
+    pub areas: Vec<Area>,
+    /// What a square metre turns over with ammonia at a kit's zero, at the lowest oxygen of the day, g N/d.
+    pub rate_g_m2_day: f64,
+    /// What the feed sets free, g N/d.
+    pub load_g_day: f64,
 }
 
-/// Surface that would carry just what the feed needs, m²; zero without feed.
-pub fn surface_needed_m2(tank: &Tank) -> f64 {
-    capacity_ratio(tank).map_or(0.0, |ratio| Numbers::of(tank).surface_m2 / ratio)
+impl Capacity {
+    /// Of a tank.
+    pub fn of(tank: &Tank) -> Self {
+        Self {
+            areas: areas(tank),
+            rate_g_m2_day: areal_rate_g_m2_day(KIT_ZERO_MG_L, Twin::of(tank).day.lowest().1, tank.water_temperature()),
+            load_g_day: Numbers::of(tank).nitrogen_g_per_day,
+        }
+    }
+
+    /// Surface there, m².
+    pub fn have_m2(&self) -> f64 {
+        self.areas.iter().map(|area| area.m2).sum()
+    }
+
+    /// Surface that would carry just what is fed, m²; zero without feed.
+    pub fn need_m2(&self) -> f64 {
+        self.load_g_day / self.rate_g_m2_day
+    }
+
+    /// How many times the surfaces carry what is fed; `None` without feed.
+    pub fn ratio(&self) -> Option<f64> {
+        (self.load_g_day > 0.0).then(|| self.have_m2() / self.need_m2())
+    }
+}
+
+/// How many times the surfaces of a tank carry the bacteria that its feed needs; `None` without feed.
+pub fn capacity_ratio(tank: &Tank) -> Option<f64> {
+    Capacity::of(tank).ratio()
+}
+
+/// The medium to reckon missing surface in: the keeper's own biological medium that has most of it, else sintered glass or clay.
+pub fn medium_to_add(tank: &Tank) -> Medium {
+    let media = tank.filters.iter().flat_map(|filter| filter.media()).filter(|portion| portion.medium.stage() == Stage::Biological);
+    let m2 = |portion: &&Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
+    media.max_by(|one, other| m2(one).total_cmp(&m2(other))).map_or(Medium::Sintered, |portion| portion.medium)
 }
 
 /// Nitrate just before each water change once it has settled, mg/L of the ion, over tap water with so much of it.

@@ -3,9 +3,11 @@
 //! A pure function of the tank. A fault or a change is tried by altering the tank and asking again, never by writing
 //! an effect down.
 
+use crate::figure::Figure;
 use crate::flow::Facts;
 use crate::tank::{Surface, Tank};
 use crate::units::{Concentration, Pressure, Temperature};
+use crate::water::carbon;
 use crate::water::oxygen::{Course, Outage, Settled, atmosphere, demand, exchange, saturation};
 
 /// How far the figures behind exchange and demand may be off, as factors. `Doubt::NONE` takes them at their word.
@@ -99,6 +101,11 @@ impl Twin {
         course(tank, stirring, held_oxygen(tank, atmosphere::pressure_at(tank.altitude)))
     }
 
+    /// The carbon dioxide of a settled day: what breathes oxygen in breathes it out, what brings oxygen in lets it off.
+    pub fn carbon_dioxide(&self, tank: &Tank) -> carbon::Day {
+        carbon_course(tank, self.stirring, &self.day.course).settled()
+    }
+
     /// Where oxygen comes from and goes to by night, at the lowest point of the day, largest first.
     pub fn budget(&self, tank: &Tank) -> Vec<Term> {
         let deficit_mg_l = self.saturation.as_mg_l() - self.day.lowest().1;
@@ -136,6 +143,29 @@ fn course(tank: &Tank, stirring: Stirring, saturation_mg_l: f64) -> Course {
         (tank.plants.lights_on.as_hours(), tank.plants.light.as_hours()),
         (exchange_per_h(true), exchange_per_h(false)),
     )
+}
+
+/// Dosed carbon dioxide is taken to bring the water to this in the light, mg/L, before plants take theirs.
+const DOSED_TO_MG_L: Figure = Figure::from_memory(20.0);
+
+/// What acts on the carbon dioxide of a tank whose oxygen has this course.
+fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::Course {
+    let litres = tank.net_volume().as_litres();
+    let exchange_per_h = [true, false].map(|lit| {
+        ways_in(tank, stirring, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres * carbon::SLOWER_THAN_OXYGEN.value
+    });
+    // Bacteria that make nitrate breathe none out, they drive it out of carbonates; a peroxide catalyst does neither.
+    let nitrification = demand::nitrification_mg_h(tank.feed, tank.feed_protein);
+    let breathed_mg_h = oxygen.demand_mg_l_h * litres - nitrification + demand::catalyst_mg_h(tank.peroxide_catalysts);
+    let nitrogen_mg_h = demand::nitrogen_mg_day(tank.feed, tank.feed_protein) / 24.0;
+    let given_mg_h = breathed_mg_h * carbon::PER_OXYGEN_BREATHED.value + nitrogen_mg_h * carbon::PER_NITROGEN.value;
+    carbon::Course {
+        exchange_per_h,
+        given_mg_l_h: given_mg_h / litres,
+        taken_peak_mg_l_h: oxygen.production_peak_mg_l_h * carbon::PER_OXYGEN_MADE.value,
+        dosed_mg_l_h: if tank.co2_dosed { exchange_per_h[0] * DOSED_TO_MG_L.value } else { 0.0 },
+        lights: (oxygen.lights_on_hour, oxygen.light_hours),
+    }
 }
 
 /// A way by which oxygen comes in.

@@ -12,8 +12,10 @@ const SINCE: &str = "SELECT id, what, amount, at, struck_at FROM events WHERE ta
 const MOVE: &str = "UPDATE events SET at = :at WHERE tank_id = :tank AND id = :event AND struck_at IS NULL";
 const SET_STRUCK: &str = "UPDATE events SET struck_at = :struck WHERE tank_id = :tank AND id = :event";
 
+const STRIKE_AFTER: &str = "UPDATE events SET struck_at = :struck WHERE tank_id = :tank AND at > :after AND struck_at IS NULL";
+
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, MOVE, SET_STRUCK];
+pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, MOVE, SET_STRUCK, STRIKE_AFTER];
 
 /// An event as kept.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -68,6 +70,15 @@ pub fn move_to(db: &Connection, tank: TankId, id: EventId, at: DateTime) -> Resu
 /// When the tank has no such event or the database fails.
 pub fn set_struck(db: &Connection, tank: TankId, id: EventId, struck: Option<Timestamp>) -> Result<(), StoreError> {
     changed_one(db.prepare_cached(SET_STRUCK)?.execute(named_params! { ":tank": tank, ":event": id, ":struck": struck })?, id)
+}
+
+/// Withdraws every event after a moment: all that is planned.
+///
+/// # Errors
+/// When the database fails.
+pub fn strike_after(db: &Connection, tank: TankId, after: DateTime, struck: Timestamp) -> Result<(), StoreError> {
+    db.prepare_cached(STRIKE_AFTER)?.execute(named_params! { ":tank": tank, ":after": after, ":struck": struck })?;
+    Ok(())
 }
 
 fn changed_one(rows: usize, id: EventId) -> Result<(), StoreError> {

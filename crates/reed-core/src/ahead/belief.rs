@@ -8,7 +8,7 @@
 use jiff::civil::DateTime;
 
 use super::course::{Guess, Place, UNKNOWN, begin, beginning, dkh, run};
-use super::event::{Event, with_habit};
+use super::event::{Event, is_masked, with_habit};
 use super::setting::Setting;
 use crate::tank::{Analyte, Reading};
 use crate::water::nitrogen::cycle::State;
@@ -71,18 +71,18 @@ impl Seen {
     }
 }
 
-fn seen(setting: &Setting, readings: &[Reading], now: DateTime) -> Vec<Seen> {
+fn seen(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime) -> Vec<Seen> {
     let mut all: Vec<Seen> = readings
         .iter()
         .filter_map(|reading| {
+            let day = -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
             let of: fn(&State) -> f64 = match reading.analyte {
-                analyte if analyte == Analyte::AMMONIA && !setting.masked[0] => |state| state.tan,
+                analyte if analyte == Analyte::AMMONIA && !is_masked(setting, known, 0, day) => |state| state.tan,
                 analyte if analyte == Analyte::NITRITE => |state| state.nitrite,
-                analyte if analyte == Analyte::NITRATE && !setting.masked[1] => |state| state.nitrate,
+                analyte if analyte == Analyte::NITRATE && !is_masked(setting, known, 1, day) => |state| state.nitrate,
                 analyte if analyte == Analyte::KH => dkh,
                 _ => return None,
             };
-            let day = -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
             Some(Seen { day, value: reading.value, spread: reading.spread.max(1e-3), of })
         })
         .filter(|seen| seen.day <= 0.0 && seen.day > -LONGEST_MEMORY_DAYS)
@@ -97,13 +97,13 @@ const LONGEST_MEMORY_DAYS: f64 = 120.0;
 impl Belief {
     /// What the readings leave of what was assumed. The same readings give the same belief.
     pub fn learned(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime) -> Self {
-        let seen = seen(setting, readings, now);
+        let seen = seen(setting, known, readings, now);
         let first = seen.first().map_or(0.0, |seen| seen.day);
         let from = beginning(setting, first);
         let events = with_habit(known, setting, from, 0.0);
         let days: Vec<f64> = seen.iter().map(|seen| seen.day).collect();
         let follow = |guess: &Guess| {
-            let mut place = begin(setting, guess);
+            let mut place = begin(setting, guess, from);
             let mut log = 0.0;
             run(setting, guess, &mut place, (from, 0.0), &events, &days, |index, state| log += seen[index].log_likelihood(state));
             (place, log)

@@ -1,9 +1,11 @@
 //! One possible course: a guess of what is not known, and where it leads.
 
 use super::event::Event;
-use super::setting::Setting;
+use super::setting::{Setting, grains};
 use crate::forecast::normal_below;
+use crate::tank::Medium;
 use crate::water::nitrogen::DKH_PER_MEQ;
+use crate::water::nitrogen::capture::Grains;
 use crate::water::nitrogen::cycle::{ALKALINITY_OF_WASTE, Conditions, Kinetics, State};
 
 /// How many things are not known.
@@ -54,7 +56,7 @@ impl Guess {
         Kinetics { growth: usual.growth.map(|growth| growth * self.factor(1)), ..usual }
     }
 
-    fn conditions(&self, setting: &Setting, kinetics: &Kinetics, feed: f64) -> Conditions {
+    fn conditions(&self, setting: &Setting, kinetics: &Kinetics, feed: f64, media: [Option<Grains>; 2]) -> Conditions {
         let uptake = (setting.uptake * self.factor(6)).min(0.9);
         Conditions {
             temperature: setting.temperature,
@@ -63,6 +65,8 @@ impl Guess {
             alkalinity_of_load: ALKALINITY_OF_WASTE,
             // A film turns over what it does however fast its cells grow.
             most: kinetics.most_on(setting.surface_m2 * self.factor(2), setting.litres),
+            media,
+            in_filters: setting.in_filters,
         }
     }
 }
@@ -72,7 +76,17 @@ impl Guess {
 pub(super) struct Place {
     pub(super) state: State,
     /// Times as much as usual is fed.
-    feed: f64,
+    pub(super) feed: f64,
+    /// Media that take ammonia, and nitrate.
+    pub(super) media: [Option<Grains>; 2],
+}
+
+impl Place {
+    /// A fresh medium that takes ammonia (0) or nitrate (1) goes in, last in the path of all the flow.
+    pub(super) fn put_in(&mut self, form: usize, medium: Medium, litres: f64, setting: &Setting) {
+        self.media[form] = grains(medium, litres, setting.flow_l_per_h, setting.litres, false);
+        self.state.taken[form] = 0.0;
+    }
 }
 
 /// The colonies of which a seed is a share.
@@ -86,9 +100,9 @@ pub(super) fn beginning(setting: &Setting, first: f64) -> f64 {
 }
 
 /// Where a guess begins.
-pub(super) fn begin(setting: &Setting, guess: &Guess) -> Place {
+pub(super) fn begin(setting: &Setting, guess: &Guess, from: f64) -> Place {
     let kinetics = guess.kinetics();
-    let conditions = guess.conditions(setting, &kinetics, 1.0);
+    let conditions = guess.conditions(setting, &kinetics, 1.0, [None; 2]);
     let settled = kinetics.settled(&conditions);
     let state = if setting.young_days.is_some() {
         let (share, spread) = UNSEEDED;
@@ -99,7 +113,15 @@ pub(super) fn begin(setting: &Setting, guess: &Guess) -> Place {
         let colonies = [0, 1].map(|step| (settled[step] * guess.factor(3)).min(conditions.most[step]));
         State { colonies, nitrate: setting.usual_nitrate() * guess.factor(4), tan: 0.04, nitrite: 0.04, ..setting.tap }
     };
-    Place { state: State { alkalinity: setting.tap.alkalinity * guess.factor(5), ..state }, feed: 1.0 }
+    let mut place = Place { state: State { alkalinity: setting.tap.alkalinity * guess.factor(5), ..state }, feed: 1.0, media: [None; 2] };
+    for (form, medium) in setting.media.iter().enumerate() {
+        // One that went in later comes with its day, see `run`.
+        let Some((grains, since)) = medium.filter(|(_, since)| since.is_none_or(|since| since <= from)) else { continue };
+        place.media[form] = Some(grains);
+        // Of one of unknown age half is used up; of one of known age, what it would be if it had got the whole load.
+        place.state.taken[form] = since.map_or(grains.holds / 2.0, |since| (setting.load * (from - since)).min(grains.holds));
+    }
+    place
 }
 
 /// Moves a guess from one day to another through what happens in between; `seen` is told the state at each of the days asked for, which
@@ -114,13 +136,16 @@ pub(super) fn run(
     mut seen: impl FnMut(usize, &State),
 ) {
     let kinetics = guess.kinetics();
-    let mut conditions = guess.conditions(setting, &kinetics, place.feed);
+    let mut conditions = guess.conditions(setting, &kinetics, place.feed, place.media);
     let (mut today, mut next) = (from, 0);
     let mut events = events.iter().filter(|event| event.day > from && event.day <= to).peekable();
     let mut loss = guess.hidden_loss().filter(|(day, _)| *day > from && *day <= to);
+    let mut media =
+        setting.media.map(|medium| medium.and_then(|(grains, since)| Some((since.filter(|day| *day > from && *day <= to)?, grains))));
     loop {
         let asked_day = asked.get(next).copied().filter(|day| *day <= to);
-        let event_day = events.peek().map(|event| event.day).into_iter().chain(loss.map(|(day, _)| day)).reduce(f64::min);
+        let arriving = media.iter().flatten().map(|(day, _)| *day);
+        let event_day = events.peek().map(|event| event.day).into_iter().chain(loss.map(|(day, _)| day)).chain(arriving).reduce(f64::min);
         // What is seen on the day of an event was there before it.
         let day = asked_day.unwrap_or(to).min(event_day.unwrap_or(to)).max(today);
         place.state.advance(&kinetics, &conditions, day - today);
@@ -130,9 +155,14 @@ pub(super) fn run(
             next += 1;
         } else if let Some((_, left)) = loss.take_if(|(day, _)| *day <= today) {
             place.state.thin([left; 2]);
+        } else if let Some((form, grains)) =
+            (0..2).find_map(|form| Some((form, media[form].take_if(|(day, _)| *day <= today).map(|(_, grains)| grains)?)))
+        {
+            place.media[form] = Some(grains);
+            conditions.media = place.media;
         } else if let Some(event) = events.next_if(|event| event.day <= today) {
-            event.what.happen(&mut place.state, setting, seeded_from(&kinetics, &conditions), (&mut place.feed, guess.factor(7)));
-            conditions = guess.conditions(setting, &kinetics, place.feed);
+            event.what.happen(place, setting, seeded_from(&kinetics, &conditions), guess.factor(7));
+            conditions = guess.conditions(setting, &kinetics, place.feed, place.media);
         } else {
             return;
         }

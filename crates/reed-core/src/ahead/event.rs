@@ -1,8 +1,9 @@
 //! What happens to the nitrogen of a tank, and when.
 
+use super::course::Place;
 use super::setting::Setting;
 use crate::figure::Figure;
-use crate::water::nitrogen::cycle::State;
+use crate::tank::Medium;
 
 /// What happens.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -27,6 +28,18 @@ pub enum What {
     Dose(f64),
     /// From now on so many times as much is fed.
     Feed(f64),
+    /// So many animals like those here are added, and fed like them.
+    Animals(f64),
+    /// So many litres of a medium that takes ammonia go in, last in the path.
+    AmmoniaMedium(f64),
+    /// So many litres of a medium that takes nitrate.
+    NitrateMedium(f64),
+    /// Media that take something come out.
+    MediaOut,
+    /// A conditioner that binds ammonia goes in: a kit may or may not read what is bound.
+    Binder,
+    /// Bacteria from a bottle or a sludge product: a claim, without effect here.
+    Bottle,
 }
 
 /// Share of its bacteria that a medium loses under the tap.
@@ -40,7 +53,7 @@ const STANDING_H: [Figure; 2] = [Figure::from_memory(4.0), Figure::from_memory(3
 
 impl What {
     /// Stable ids, with what a keeper calls it and the unit of its amount; empty where it has none.
-    pub const KINDS: [(&'static str, &'static str, &'static str); 10] = [
+    pub const KINDS: [(&'static str, &'static str, &'static str); 16] = [
         ("change", "Water change", "%"),
         ("skip", "No change after all", ""),
         ("tap-rinse", "Media rinsed under the tap", "% of them"),
@@ -51,6 +64,12 @@ impl What {
         ("seed", "Mature media added", "% of what the tank needs"),
         ("dose", "Ammonia dosed", "mg/L N"),
         ("feed", "Fed from then on", "times as much"),
+        ("animals", "Animals added like those here", "of them"),
+        ("ammonia-medium", "Medium against ammonia put in, last", "L"),
+        ("nitrate-medium", "Medium against nitrate put in, last", "L"),
+        ("media-out", "Media against ammonia and nitrate taken out", ""),
+        ("binder", "Conditioner that binds ammonia", ""),
+        ("bottle", "Bacteria or sludge product: a claim, no effect here", ""),
     ];
 
     /// By its id and amount, in the unit that [`What::KINDS`] gives.
@@ -66,6 +85,12 @@ impl What {
             "seed" => Self::Seed(amount / 100.0),
             "dose" => Self::Dose(amount),
             "feed" => Self::Feed(amount),
+            "animals" => Self::Animals(amount),
+            "ammonia-medium" => Self::AmmoniaMedium(amount),
+            "nitrate-medium" => Self::NitrateMedium(amount),
+            "media-out" => Self::MediaOut,
+            "binder" => Self::Binder,
+            "bottle" => Self::Bottle,
             _ => return None,
         })
     }
@@ -83,6 +108,12 @@ impl What {
             Self::Seed(share) => ("seed", share * 100.0),
             Self::Dose(mg_l) => ("dose", mg_l),
             Self::Feed(factor) => ("feed", factor),
+            Self::Animals(count) => ("animals", count),
+            Self::AmmoniaMedium(litres) => ("ammonia-medium", litres),
+            Self::NitrateMedium(litres) => ("nitrate-medium", litres),
+            Self::MediaOut => ("media-out", 0.0),
+            Self::Binder => ("binder", 0.0),
+            Self::Bottle => ("bottle", 0.0),
         }
     }
 
@@ -93,6 +124,8 @@ impl What {
             "stop" => Some((0.5, 240.0)),
             "dose" => Some((0.1, 10.0)),
             "feed" => Some((0.0, 20.0)),
+            "animals" => Some((1.0, 10_000.0)),
+            "ammonia-medium" | "nitrate-medium" => Some((0.01, 100.0)),
             _ => None,
         }
     }
@@ -106,12 +139,13 @@ impl What {
 
     /// Makes it happen. `settled` are the colonies of which a seed is a share; harm hits so many times as hard as thought, as a power of what
     /// it leaves.
-    pub(super) fn happen(self, state: &mut State, setting: &Setting, settled: [f64; 2], (feed, harm): (&mut f64, f64)) {
+    pub(super) fn happen(self, place: &mut Place, setting: &Setting, settled: [f64; 2], harm: f64) {
         let hit = |left: f64| [left.max(1e-3).powf(harm); 2];
         let of_media = |lost: f64| hit(1.0 - setting.in_filters * lost.clamp(0.0, 1.0));
+        let state = &mut place.state;
         match self {
             Self::Change(share) => state.change_water(share, &setting.tap),
-            Self::Skip => {}
+            Self::Skip | Self::Binder | Self::Bottle => {}
             Self::TapRinse(share) => state.thin(of_media(share * LOST_UNDER_TAP.value)),
             Self::NewMedia(share) => state.thin(of_media(share)),
             Self::Medicine => state.thin(hit(1.0 - LOST_TO_MEDICINE.value)),
@@ -119,7 +153,12 @@ impl What {
             Self::Chlorine => state.thin(hit(1.0 - LOST_TO_CHLORINE.value)),
             Self::Seed(share) => state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step]),
             Self::Dose(mg_l) => state.tan += mg_l,
-            Self::Feed(factor) => *feed = factor,
+            Self::Feed(factor) => place.feed = factor,
+            Self::Animals(count) if setting.animals > 0.0 => place.feed += count / setting.animals,
+            Self::Animals(_) => {}
+            Self::AmmoniaMedium(litres) => place.put_in(0, Medium::AmmoniaResin, litres, setting),
+            Self::NitrateMedium(litres) => place.put_in(1, Medium::NitrateResin, litres, setting),
+            Self::MediaOut => (place.media, state.taken) = ([None; 2], [0.0; 2]),
         }
     }
 }
@@ -133,8 +172,31 @@ pub struct Event {
     pub what: What,
 }
 
+/// How long a binder holds what it bound, days. From memory: a day or two by their makers.
+const BOUND_DAYS: f64 = 2.0;
+
+/// On a day, readings of ammonia (0) or nitrate (1) say nothing: a medium takes it, or a binder holds it.
+pub fn is_masked(setting: &Setting, known: &[Event], form: usize, day: f64) -> bool {
+    let own = setting.masked[form].is_some_and(|since| day >= since);
+    let last = |is: &dyn Fn(What) -> bool| {
+        known.iter().filter(|event| event.day <= day && is(event.what)).map(|event| event.day).fold(f64::NEG_INFINITY, f64::max)
+    };
+    let out = last(&|what| what == What::MediaOut);
+    let medium = last(&|what| match what {
+        What::AmmoniaMedium(_) => form == 0,
+        What::NitrateMedium(_) => form == 1,
+        _ => false,
+    });
+    let bound = form == 0 && day - last(&|what| what == What::Binder) < BOUND_DAYS;
+    let own_is_out = out.is_finite() && setting.masked[form].is_some_and(f64::is_finite);
+    (own && !own_is_out) || medium > out || bound
+}
+
 /// A change that was left out is one within so many days of it.
 const SAME_DAYS: f64 = 0.6;
+
+/// A planned change takes the place of one by habit within this share of the days between them.
+const MEANT_SHARE: f64 = 0.35;
 
 /// What is known with what habit adds, in order: changes every so many days from the last known one, into the future and, where none
 /// is known, into the past.
@@ -145,8 +207,10 @@ pub fn with_habit(known: &[Event], setting: &Setting, from: f64, to: f64) -> Vec
     let last = known.iter().filter(is_change).map(|event| event.day).filter(|day| *day <= 0.0).fold(f64::NEG_INFINITY, f64::max);
     let mut all = known.to_vec();
     let skipped = |day: f64| known.iter().any(|event| event.what == What::Skip && (event.day - day).abs() < SAME_DAYS);
+    // Who plans a change near the day of the habit's means that one.
+    let meant = |day: f64| known.iter().filter(is_change).any(|event| event.day > 0.0 && (event.day - day).abs() < every * MEANT_SHARE);
     let mut add = |day: f64| {
-        if !skipped(day) {
+        if !skipped(day) && !meant(day) {
             all.push(Event { day, what: What::Change(share) });
         }
     };

@@ -8,6 +8,7 @@
 
 mod belief;
 mod course;
+pub mod cycling;
 pub mod emergency;
 mod event;
 mod outlook;
@@ -18,6 +19,6 @@ mod tests;
 
 pub use belief::{Belief, Learned};
 pub use course::Guess;
-pub use event::{Event, What, with_habit};
+pub use event::{Event, What, is_masked, with_habit};
 pub use outlook::{Bands, Outlook};
-pub use setting::{Area, Setting, areas};
+pub use setting::{Area, Setting, Tap, areas, parts};

@@ -1,14 +1,15 @@
 //! Where a tank's nitrogen goes from here, as bands.
 
-use super::belief::Belief;
+use super::belief::{Belief, normal};
 use super::course::{dkh, run};
-use super::event::{Event, with_habit};
+use super::event::{Event, What, with_habit};
 use super::setting::Setting;
+use crate::acidity::Acidity;
 use crate::tank::{Analyte, Reading};
-use crate::units::Concentration;
 use crate::units::Salinity;
 use crate::water::chemistry::{ph_from, un_ionised_share_in};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
+use crate::water::nitrogen::changes::after_change;
 use jiff::civil::DateTime;
 
 /// Of the crowd one in so many is followed ahead.
@@ -42,7 +43,7 @@ pub struct Outlook {
     pub nitrate: Bands,
     /// Carbonate hardness, dKH.
     pub kh: Bands,
-    /// pH, while carbon dioxide stays as it is.
+    /// pH, the mean of a day, while carbon dioxide stays as it is.
     pub ph: Bands,
     /// What happens, by plan and by habit.
     pub events: Vec<Event>,
@@ -93,14 +94,22 @@ impl Bands {
 const FRESH_DAYS: i64 = 3;
 
 impl Outlook {
-    /// The day from which on ammonia and nitrite both stay below a kit's zero: likely, and at the latest. `None` where they do not
-    /// within the days looked at.
-    pub fn cycled(&self) -> [Option<f64>; 2] {
+    /// The day from which on ammonia and nitrite both stay below a kit's zero: at the earliest, likely, and at the latest. `None` where
+    /// they do not within the days looked at.
+    pub fn cycled(&self) -> [Option<f64>; 3] {
         let below = |side: fn(&Bands) -> &Vec<f64>| {
             let day = |bands: &Bands| Bands::settles_below(&self.days, side(bands), KIT_ZERO_MG_L);
             day(&self.tan).zip(day(&self.nitrite)).map(|(tan, nitrite)| tan.max(nitrite))
         };
-        [below(|bands| &bands.likely), below(|bands| &bands.high)]
+        [below(|bands| &bands.low), below(|bands| &bands.likely), below(|bands| &bands.high)]
+    }
+
+    /// General hardness on each of the days, from what it is now and what the tap has: here nothing but changes of water moves it.
+    pub fn general_hardness(&self, now: f64, tap: f64) -> Vec<f64> {
+        let changes =
+            || self.events.iter().filter_map(|event| if let What::Change(share) = event.what { Some((event.day, share)) } else { None });
+        let on = |day: &f64| changes().filter(|(at, _)| at <= day).fold(now, |level, (_, share)| after_change(level, tap, share));
+        self.days.iter().map(on).collect()
     }
 
     /// The latest readings of ammonia and nitrite, as far as they are fresh and lie above all that this outlook begins with: they are
@@ -116,14 +125,17 @@ impl Outlook {
             .collect()
     }
 
-    /// So many days ahead, a value to each, with what is planned. `co2` is what the water holds and goes on holding.
-    pub fn of(setting: &Setting, belief: &Belief, known: &[Event], days: usize, co2: Concentration, salinity: Salinity) -> Self {
+    /// So many days ahead, a value to each, with what is planned. pH is the mean of a day, `acidity` as doubtful as it is.
+    pub fn of(setting: &Setting, belief: &Belief, known: &[Event], days: usize, acidity: &Acidity, salinity: Salinity) -> Self {
         let asked: Vec<f64> = (0..=days).map(|day| day as f64).collect();
         let to = days as f64;
         let events = with_habit(known, setting, 0.0, to);
         let ahead: Vec<Event> = events.iter().copied().filter(|event| event.day > 0.0 && event.day <= to).collect();
         let mut rows: [Vec<Vec<f64>>; 6] = Default::default();
+        // Each guess has a carbon dioxide of its own; the same ones whenever it is asked.
+        let mut rng = fastrand::Rng::with_seed(0);
         for member in belief.members.iter().step_by(EVERY) {
+            let co2 = acidity.mean(normal(&mut rng));
             let mut place = member.now;
             let mut seen: [Vec<f64>; 6] = std::array::from_fn(|_| Vec::with_capacity(days + 1));
             run(setting, &member.guess, &mut place, (0.0, to), &ahead, &asked, |_, state| {

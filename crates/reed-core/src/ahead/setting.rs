@@ -1,13 +1,15 @@
 //! What of a tank sets the course of its nitrogen.
 
-use jiff::civil::DateTime;
+use jiff::civil::{Date, DateTime};
 
+use crate::acidity::USUAL_DKH;
 use crate::figure::Figure;
 use crate::numbers::Numbers;
 use crate::tank::thing::ThingKind;
-use crate::tank::{Conditioner, Medium, Planting, Tank};
+use crate::tank::{Conditioner, Form, Medium, Planting, Portion, Tank};
 use crate::twin::{Stirring, Twin};
 use crate::units::Temperature;
+use crate::water::nitrogen::capture::{Grains, captured_by_grains};
 use crate::water::nitrogen::cycle::State;
 use crate::water::nitrogen::{DKH_PER_MEQ, peak_between_changes};
 
@@ -55,6 +57,25 @@ pub fn areas(tank: &Tank) -> Vec<Area> {
     media.chain([panes, rocks, bed]).filter(|area| area.m2 > 0.0).collect()
 }
 
+/// What can be rinsed or replaced at once, with its share of all surface in media: all of it, each filter, each tray.
+pub fn parts(tank: &Tank) -> Vec<(String, f64)> {
+    let m2 = |portion: &Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
+    let all: f64 = tank.filters.iter().flat_map(|filter| filter.media()).map(m2).sum();
+    let mut parts = vec![("All media".to_owned(), all)];
+    for filter in &tank.filters {
+        if tank.filters.len() > 1 {
+            parts.push((filter.name.clone(), filter.media().map(m2).sum()));
+        }
+        if filter.trays.len() > 1 {
+            for (index, tray) in filter.trays.iter().enumerate() {
+                let name = if tray.name.is_empty() { format!("tray {}", index + 1) } else { tray.name.clone() };
+                parts.push((format!("{}, {name}", filter.name), tray.media.iter().map(m2).sum()));
+            }
+        }
+    }
+    parts.into_iter().filter(|(_, m2)| *m2 > 0.0).map(|(name, m2)| (name, m2 / all)).collect()
+}
+
 /// What sets the course.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Setting {
@@ -78,14 +99,29 @@ pub struct Setting {
     pub habit: (f64, f64),
     /// Days since it was set up, while its colony may still be growing; `None` for a settled tank.
     pub young_days: Option<f64>,
-    /// Readings of ammonia, and of nitrate, say nothing: a binder or a medium masks them.
-    pub masked: [bool; 2],
+    /// Since which day from now readings of ammonia, and of nitrate, say nothing: a binder or a medium masks them. Minus infinity for ever.
+    pub masked: [Option<f64>; 2],
+    /// Media that take ammonia, and nitrate, with the day from now on which they went in, if that is known.
+    pub media: [Option<(Grains, Option<f64>)>; 2],
+    /// Water through all filters, L/h.
+    pub flow_l_per_h: f64,
+    /// How many animals there are.
+    pub animals: f64,
+}
+
+/// What comes out of the tap, as far as it was read.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Tap {
+    /// Total ammonia, mg N/L.
+    pub ammonia: Option<f64>,
+    /// Nitrate, mg N/L.
+    pub nitrate: Option<f64>,
+    /// Carbonate hardness, dKH.
+    pub dkh: Option<f64>,
 }
 
 /// After so many days a colony has settled, unless something happened to it.
 const SETTLED_DAYS: f64 = 75.0;
-/// Carbonate hardness of tap water that nobody measured, dKH. From memory: a middling one.
-const USUAL_TAP_DKH: f64 = 6.0;
 
 /// Share of the nitrogen that plants take, by how densely they grow. From memory; what grows fast takes more.
 const fn taken_by(planting: Planting) -> Figure {
@@ -98,38 +134,76 @@ const fn taken_by(planting: Planting) -> Figure {
     })
 }
 
+/// A medium of so many litres in so much flow of a tank.
+pub(super) fn grains(medium: Medium, litres: f64, flow_l_per_h: f64, tank_litres: f64, is_first: bool) -> Option<Grains> {
+    let takes = medium.takes()?;
+    Some(Grains {
+        passes_per_day: flow_l_per_h * 24.0 / tank_litres,
+        per_pass: captured_by_grains(litres, flow_l_per_h, takes.contact_s.value),
+        holds: litres * takes.holds_g_per_l.value * 1000.0 / tank_litres,
+        is_first,
+    })
+}
+
+/// The medium in a tank's filters that takes a form of nitrogen, with the day it went in: where there are several, the one that holds most,
+/// for all that they hold together.
+fn installed(tank: &Tank, form: Form, days_ago: &dyn Fn(Date) -> f64) -> Option<(Grains, Option<f64>)> {
+    let litres = tank.net_volume().as_litres();
+    let each: Vec<(Grains, Option<f64>)> = tank
+        .filters
+        .iter()
+        .flat_map(|filter| {
+            let (flow, is_first) = (filter.flow().as_litres_per_hour(), filter.has_first(form));
+            filter.media().filter(move |portion| portion.medium.takes_form(form)).filter_map(move |portion: &Portion| {
+                let grains = grains(portion.medium, portion.litres.as_litres(), flow, litres, is_first)?;
+                Some((grains, portion.put_in.map(|day| -days_ago(day))))
+            })
+        })
+        .collect();
+    let holds = each.iter().map(|(grains, _)| grains.holds).sum();
+    let most = each.into_iter().max_by(|one, other| one.0.holds.total_cmp(&other.0.holds));
+    most.map(|(grains, since)| (Grains { holds, ..grains }, since))
+}
+
 impl Setting {
-    /// Of a tank at a moment, its surface stirred as its flow has it; the tap's nitrogen, mg N/L, and hardness, dKH, where they were
-    /// read.
-    pub fn of(tank: &Tank, stirring: Stirring, now: DateTime, tap_ammonia: f64, tap_nitrate: f64, tap_dkh: Option<f64>) -> Self {
+    /// Of a tank at a moment, its surface stirred as its flow has it. A tap that nobody read holds no nitrogen and has a middling hardness.
+    pub fn of(tank: &Tank, stirring: Stirring, now: DateTime, tap: &Tap) -> Self {
         let litres = tank.net_volume().as_litres();
         let areas = areas(tank);
         let surface_m2 = areas.iter().map(|area| area.m2).sum::<f64>();
         let in_filters = areas.iter().filter(|area| area.in_filter).map(|area| area.m2).sum::<f64>();
         let day = Twin::stirred(tank, stirring).day;
-        let age = tank.set_up.map(|set_up| f64::from(now.date().since(set_up).map_or(0, |span| span.get_days())));
-        let has = |medium: Medium| tank.filters.iter().flat_map(|filter| filter.media()).any(|portion| portion.medium == medium);
+        let days_ago = |day: Date| f64::from(now.date().since(day).map_or(0, |span| span.get_days()));
+        let age = tank.set_up.map(days_ago);
+        let numbers = Numbers::of(tank);
+        let since = |masks: &dyn Fn(Medium) -> bool| {
+            let portions = tank.filters.iter().flat_map(|filter| filter.media()).filter(|portion| masks(portion.medium));
+            portions.map(|portion| portion.put_in.map_or(f64::NEG_INFINITY, |day| -days_ago(day))).reduce(f64::min)
+        };
         let binds = tank.practice.conditioner == Conditioner::BindsAmmonia;
         Self {
             litres,
-            load: Numbers::of(tank).nitrogen_g_per_day * 1000.0 / litres,
+            load: numbers.nitrogen_g_per_day * 1000.0 / litres,
             uptake: taken_by(tank.plants.planting).value,
             surface_m2,
             in_filters: if surface_m2 > 0.0 { in_filters / surface_m2 } else { 0.0 },
             temperature: tank.water_temperature(),
             oxygen: f64::midpoint(day.lowest().1, day.highest().1),
             tap: State {
-                tan: tap_ammonia,
-                nitrate: tap_nitrate,
-                alkalinity: tap_dkh.unwrap_or(USUAL_TAP_DKH) / DKH_PER_MEQ,
+                tan: tap.ammonia.unwrap_or(0.0),
+                nitrate: tap.nitrate.unwrap_or(0.0),
+                alkalinity: tap.dkh.unwrap_or(USUAL_DKH) / DKH_PER_MEQ,
                 ..State::default()
             },
             habit: (tank.practice.change_share.as_percent() / 100.0, f64::from(tank.practice.change_every_days)),
             young_days: age.filter(|days| *days < SETTLED_DAYS).map(|days| days.max(0.0)),
             masked: [
-                binds || has(Medium::AmmoniaResin) || has(Medium::AdsorbentPad),
-                has(Medium::NitrateResin) || has(Medium::AdsorbentPad),
+                if binds { Some(f64::NEG_INFINITY) } else { since(&|medium| medium.takes_form(Form::Ammonia)) },
+                since(&|medium| medium.takes_form(Form::Nitrate) || medium == Medium::AdsorbentPad),
             ],
+            media: [Form::Ammonia, Form::Nitrate].map(|form| installed(tank, form, &days_ago)),
+            flow_l_per_h: numbers.flow_l_per_h,
+            animals: tank.stock.iter().map(|group| f64::from(group.count)).sum(),
         }
     }
 

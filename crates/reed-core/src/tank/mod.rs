@@ -26,7 +26,9 @@ mod volume;
 
 pub use air::{AirSource, Bubbles, FallingWater, Running};
 pub use bed::{Bed, Substrate};
-pub use filter::{Filter, FilterKind, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber, SumpRole, Tray, TrayPlace};
+pub use filter::{
+    Filter, FilterKind, Form, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber, SumpRole, Takes, Tray, TrayPlace,
+};
 pub use glass::{Glass, Rim};
 pub use moves::{Immovable, Move, Moves, pointing};
 pub use plants::{Planting, Plants};
@@ -127,6 +129,12 @@ described! {
         /// Devices that set oxygen free from peroxide.
         #[serde(default)]
         peroxide_catalysts: u32 = "peroxide_catalysts", "Peroxide catalysts", 0..=20;
+        /// In each of them, as pure peroxide: 100 mL of a 3 % solution hold 3 g.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        peroxide_each: Option<Mass> = "peroxide_each_g", "Peroxide filled in each", 0.1..=200.0;
+        /// The day they were last filled.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        peroxide_filled: Option<jiff::civil::Date> = "peroxide_filled", "Filled on";
         /// Dry mass besides the daily feed: a dead animal, a heap of leftovers.
         #[serde(default)]
         rotting: Mass = "rotting_g_per_day", "Rotting each day", 0.0..=1000.0;
@@ -167,6 +175,8 @@ impl Default for Tank {
             plants: Plants::default(),
             co2_dosed: false,
             peroxide_catalysts: 0,
+            peroxide_each: None,
+            peroxide_filled: None,
             rotting: Mass::default(),
             practice: Practice::default(),
             unknown: Unknown::default(),

@@ -81,6 +81,10 @@ analytes! {
     TAP_NITRATE = ("tap-nitrate", "Nitrate of the tap water", NITRATE, 0.0, 150.0, 1);
     /// pH of the tap.
     TAP_PH = ("tap-ph", "pH of the tap water", &[unit("", 1.0)], 4.0, 10.0, 1);
+    /// Carbonate hardness of the tap.
+    TAP_KH = ("tap-kh", "Carbonate hardness of the tap water", HARDNESS, 0.0, 40.0, 1);
+    /// General hardness of the tap.
+    TAP_GH = ("tap-gh", "General hardness of the tap water", GENERAL_HARDNESS, 0.0, 60.0, 1);
 }
 
 impl Analyte {

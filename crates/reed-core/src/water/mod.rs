@@ -3,6 +3,7 @@
 //! Nothing here knows a tank or a fault. To add a relation, add a file to its topic and, where a reference table
 //! exists, its check.
 
+pub mod carbon;
 pub mod chemistry;
 pub mod mixing;
 pub mod nitrogen;

@@ -22,6 +22,10 @@ document.addEventListener("alpine:init", () => {
   }));
   // What if the event in the form happened now: the outlook is shown with it, and nothing is entered.
   Alpine.data("whatif", () => ({
+    // The share of the media that are meant becomes the amount.
+    share(select) {
+      if (select.value) this.$root.elements.amount.value = select.value;
+    },
     async ask() {
       const { what, amount } = this.$root.elements;
       const place = document.querySelector("[data-fetch]");

@@ -43,23 +43,92 @@ pub(crate) struct Chart<'a> {
 }
 
 /// Where things lie, in the drawing's own units.
-struct Scale {
-    width: f64,
-    height: f64,
-    left: f64,
-    right: f64,
-    top: f64,
-    bottom: f64,
-    most_mg_l: f64,
+pub(super) struct Scale {
+    pub(super) width: f64,
+    pub(super) height: f64,
+    pub(super) left: f64,
+    pub(super) right: f64,
+    pub(super) top: f64,
+    pub(super) bottom: f64,
+    /// Values at the foot and at the top.
+    pub(super) values: (f64, f64),
 }
 
 impl Scale {
-    fn x(&self, hour: f64) -> f64 {
+    pub(super) fn x(&self, hour: f64) -> f64 {
         self.left + (self.width - self.left - self.right) * hour / 24.0
     }
 
-    fn y(&self, mg_l: f64) -> f64 {
-        self.height - self.bottom - (self.height - self.top - self.bottom) * (mg_l / self.most_mg_l).clamp(0.0, 1.0)
+    pub(super) fn y(&self, value: f64) -> f64 {
+        let (least, most) = self.values;
+        self.height - self.bottom - (self.height - self.top - self.bottom) * ((value - least) / (most - least)).clamp(0.0, 1.0)
+    }
+
+    /// Lines at these values, hours at the foot, what is drawn at the top.
+    pub(super) fn axes(&self, svg: &mut String, values: impl Iterator<Item = f64>, what: &str) {
+        for value in values {
+            let y = self.y(value);
+            let _ = write!(
+                svg,
+                r#"<line class="grid" x1="{:.1}" x2="{:.1}" y1="{y:.1}" y2="{y:.1}"/><text class="tick" x="{:.1}" y="{:.1}" text-anchor="end">{value}</text>"#,
+                self.x(0.0),
+                self.x(24.0),
+                self.left - 8.0,
+                y + 4.0,
+            );
+        }
+        for hour in [0.0, 6.0, 12.0, 18.0, 24.0] {
+            let _ = write!(
+                svg,
+                r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="middle">{hour:02}:00</text>"#,
+                self.x(hour),
+                self.height - 12.0
+            );
+        }
+        let _ = write!(svg, r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">{what}</text>"#, self.left, 18.0);
+    }
+
+    /// Shades the hours without light.
+    pub(super) fn night(&self, svg: &mut String, plants: &Plants) {
+        let on = plants.lights_on.as_hours();
+        let off = on + plants.light.as_hours();
+        let dark = if off <= 24.0 { [(0.0, on), (off, 24.0)] } else { [(off - 24.0, on), (24.0, 24.0)] };
+        for (from, to) in dark {
+            let (x, width) = (self.x(from), self.x(to) - self.x(from));
+            let _ = write!(
+                svg,
+                r#"<rect class="night" x="{x:.1}" y="{:.1}" width="{width:.1}" height="{:.1}"/>"#,
+                self.top,
+                self.height - self.top - self.bottom
+            );
+        }
+    }
+
+    /// A curve with its band: low, likely and high at each half hour from midnight to midnight.
+    pub(super) fn curve(&self, svg: &mut String, points: &[[f64; 3]], class: &str) {
+        let hours = || (0..).map(|index| f64::from(index) / 2.0);
+        let _ = write!(svg, r#"<polygon class="band band-{class}" points=""#);
+        for (hour, [.., high]) in hours().zip(points) {
+            point(svg, self.x(hour), self.y(*high));
+        }
+        let back: Vec<_> = hours().zip(points).collect();
+        for (hour, [low, ..]) in back.into_iter().rev() {
+            point(svg, self.x(hour), self.y(*low));
+        }
+        let _ = write!(svg, r#""/><polyline class="curve curve-{class}" points=""#);
+        for (hour, [_, likely, _]) in hours().zip(points) {
+            point(svg, self.x(hour), self.y(*likely));
+        }
+        svg.push_str("\"/>");
+    }
+
+    pub(super) fn dot(&self, svg: &mut String, (hour, value, spread): (f64, f64, f64), class: &str) {
+        let (x, y) = (self.x(hour), self.y(value));
+        let (top, bottom) = (self.y(value + spread), self.y(value - spread));
+        let _ = write!(
+            svg,
+            r#"<g class="dot dot-{class}"><line x1="{x:.1}" x2="{x:.1}" y1="{top:.1}" y2="{bottom:.1}"/><circle cx="{x:.1}" cy="{y:.1}" r="5"/></g>"#
+        );
     }
 }
 
@@ -71,8 +140,12 @@ impl Chart<'_> {
         let curves = highest(self.now).max(self.after.map_or(0.0, highest)).max(self.now.saturation);
         let most_mg_l = self.dots.iter().map(|dot| dot.mg_l + dot.spread).fold(curves, f64::max).ceil();
         let scale = match self.size {
-            ChartSize::Full => Scale { width: 860.0, height: 330.0, left: 46.0, right: 104.0, top: 30.0, bottom: 34.0, most_mg_l },
-            ChartSize::Small => Scale { width: 240.0, height: 72.0, left: 0.0, right: 0.0, top: 2.0, bottom: 2.0, most_mg_l },
+            ChartSize::Full => {
+                Scale { width: 860.0, height: 330.0, left: 46.0, right: 104.0, top: 30.0, bottom: 34.0, values: (0.0, most_mg_l) }
+            }
+            ChartSize::Small => {
+                Scale { width: 240.0, height: 72.0, left: 0.0, right: 0.0, top: 2.0, bottom: 2.0, values: (0.0, most_mg_l) }
+            }
         };
         let mut svg = String::with_capacity(8192);
         let _ = write!(
@@ -84,19 +157,20 @@ impl Chart<'_> {
             self.words(),
             id = self.id,
         );
-        self.night(&mut svg, &scale);
+        scale.night(&mut svg, &self.plants);
         if self.size == ChartSize::Full {
-            axes(&mut svg, &scale);
+            let step = if most_mg_l > 10.0 { 4 } else { 2 };
+            scale.axes(&mut svg, (0..).map(|index| f64::from(index * step)).take_while(|mg_l| *mg_l <= most_mg_l), "mg/L");
         }
         self.limits(&mut svg, &scale);
-        curve(&mut svg, &scale, self.now, "now");
+        scale.curve(&mut svg, &banded(self.now), "now");
         if let Some(after) = self.after {
-            curve(&mut svg, &scale, after, "after");
+            scale.curve(&mut svg, &banded(after), "after");
         }
         if self.size == ChartSize::Full {
             self.labels(&mut svg, &scale);
             for dot in self.dots {
-                draw_dot(&mut svg, &scale, dot);
+                scale.dot(&mut svg, (dot.hour, dot.mg_l, dot.spread), if dot.after { "after" } else { "now" });
             }
         }
         svg.push_str("</svg>");
@@ -111,22 +185,6 @@ impl Chart<'_> {
             lowest(self.now),
             GOOD_SHARE.value * self.now.saturation
         )
-    }
-
-    /// Shades the hours without light.
-    fn night(&self, svg: &mut String, scale: &Scale) {
-        let on = self.plants.lights_on.as_hours();
-        let off = on + self.plants.light.as_hours();
-        let dark = if off <= 24.0 { [(0.0, on), (off, 24.0)] } else { [(off - 24.0, on), (24.0, 24.0)] };
-        for (from, to) in dark {
-            let (x, width) = (scale.x(from), scale.x(to) - scale.x(from));
-            let _ = write!(
-                svg,
-                r#"<rect class="night" x="{x:.1}" y="{:.1}" width="{width:.1}" height="{:.1}"/>"#,
-                scale.top,
-                scale.height - scale.top - scale.bottom
-            );
-        }
     }
 
     fn limits(&self, svg: &mut String, scale: &Scale) {
@@ -157,46 +215,9 @@ impl Chart<'_> {
     }
 }
 
-fn axes(svg: &mut String, scale: &Scale) {
-    let step = if scale.most_mg_l > 10.0 { 4 } else { 2 };
-    for mg_l in (0..).map(|index| f64::from(index * step)).take_while(|mg_l| *mg_l <= scale.most_mg_l) {
-        let y = scale.y(mg_l);
-        let _ = write!(
-            svg,
-            r#"<line class="grid" x1="{:.1}" x2="{:.1}" y1="{y:.1}" y2="{y:.1}"/><text class="tick" x="{:.1}" y="{:.1}" text-anchor="end">{mg_l}</text>"#,
-            scale.x(0.0),
-            scale.x(24.0),
-            scale.left - 8.0,
-            y + 4.0,
-        );
-    }
-    for hour in [0.0, 6.0, 12.0, 18.0, 24.0] {
-        let _ = write!(
-            svg,
-            r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="middle">{hour:02}:00</text>"#,
-            scale.x(hour),
-            scale.height - 12.0
-        );
-    }
-    let _ = write!(svg, r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">mg/L</text>"#, scale.left, 18.0);
-}
-
-fn curve(svg: &mut String, scale: &Scale, forecast: &Forecast, class: &str) {
-    let points = || (0..).map(|index| f64::from(index) / 2.0).zip(forecast.mean.iter().zip(&forecast.spread));
-    let _ = write!(svg, r#"<polygon class="band band-{class}" points=""#);
-    for (hour, (mean, sd)) in points() {
-        point(svg, scale.x(hour), scale.y(mean + BAND * sd));
-    }
-    let mut back: Vec<_> = points().collect();
-    back.reverse();
-    for (hour, (mean, sd)) in back {
-        point(svg, scale.x(hour), scale.y(mean - BAND * sd));
-    }
-    let _ = write!(svg, r#""/><polyline class="curve curve-{class}" points=""#);
-    for (hour, (mean, _)) in points() {
-        point(svg, scale.x(hour), scale.y(*mean));
-    }
-    svg.push_str("\"/>");
+/// Low, likely and high of a forecast at each half hour.
+fn banded(forecast: &Forecast) -> Vec<[f64; 3]> {
+    forecast.mean.iter().zip(&forecast.spread).map(|(mean, sd)| [mean - BAND * sd, *mean, mean + BAND * sd]).collect()
 }
 
 /// Writes a point of a curve, to a tenth. A page has a thousand of them, and exact decimal formatting of floats took a
@@ -205,16 +226,6 @@ fn point(svg: &mut String, x: f64, y: f64) {
     #[expect(clippy::cast_possible_truncation, reason = "coordinates of a drawing, below a thousand")]
     let [x, y] = [x, y].map(|value| (value * 10.0).round() as i32);
     let _ = write!(svg, "{}.{},{}.{} ", x / 10, x % 10, y / 10, y % 10);
-}
-
-fn draw_dot(svg: &mut String, scale: &Scale, dot: &Dot) {
-    let (x, y) = (scale.x(dot.hour), scale.y(dot.mg_l));
-    let (top, bottom) = (scale.y(dot.mg_l + dot.spread), scale.y(dot.mg_l - dot.spread));
-    let class = if dot.after { "after" } else { "now" };
-    let _ = write!(
-        svg,
-        r#"<g class="dot dot-{class}"><line x1="{x:.1}" x2="{x:.1}" y1="{top:.1}" y2="{bottom:.1}"/><circle cx="{x:.1}" cy="{y:.1}" r="5"/></g>"#
-    );
 }
 
 /// The same as figures, for those who read rather than look: hour, now, after.

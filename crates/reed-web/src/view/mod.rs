@@ -3,12 +3,16 @@
 mod chart;
 mod drawing;
 mod number;
+mod opened;
+mod ph_chart;
 mod reading_form;
 mod tank_numbers;
 
 pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
 pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet};
 pub(crate) use number::{hours, percent, since, when};
+pub(crate) use opened::Opened;
+pub(crate) use ph_chart::ph_chart;
 pub(crate) use reading_form::ReadingForm;
 pub(crate) use tank_numbers::{NumberLine, number_lines};
 

@@ -13,7 +13,10 @@ async fn the_page_says_what_is_there_and_the_part_what_is_ahead() {
         "Nitrogen, sixty days ahead",
         "20 % every 7 days",
         "Surface for bacteria",
-        "If the power fails",
+        "The power fails: nothing moves",
+        "Carbon dioxide and pH through a day",
+        "Is a chemical medium due?",
+        "All media: 100 %",
         "The heater sticks on",
         "/tanks/1/water/ahead",
     ] {
@@ -90,9 +93,78 @@ async fn a_new_tank_is_told_when_its_cycle_is_through() {
     let mut form = crate::form::Form::of(&client.get("/tanks/1/edit").await.text);
     assert_eq!(client.post("/tanks/1", &form.set("/set_up", "2026-03-01").set("do", "save").sent()).await.status, StatusCode::SEE_OTHER);
     let part = client.get("/tanks/1/water/ahead").await.text;
-    for says in ["When the cycle is through", "With a piece of mature media now", "Stage now:", "Done when 2 mg/L N", "The cycle is"] {
+    for says in [
+        "When it is through",
+        "With a piece of mature media now",
+        "Stage now: the first bacteria are growing",
+        "Ammonia: due now",
+        "2 mg/L N of ammonia gone within a day: not shown yet",
+        "no medium or binder that hides it: shown",
+    ] {
         assert!(part.contains(says), "{says}: {part}");
     }
+    // Planned: doses, the last change and feeding in steps stand as events; a second plan takes the place of the first; all is withdrawn at once.
+    let planned = async || client.get("/tanks/1/water/ahead").await.text.matches(", planned</span>").count();
+    let plan = async |start: &str| client.post("/tanks/1/water/cycle", &format!("start={start}&source=doses")).await;
+    assert_eq!(plan("pinch").await.location, "/tanks/1/water#ahead");
+    let part = client.get("/tanks/1/water/ahead").await.text;
+    for says in
+        ["Mature media added, 1 % of what the tank needs", "Ammonia dosed, 2 mg/L N, planned", "Fed from then on, 1 times as much, planned"]
+    {
+        assert!(part.contains(says), "{says}: {part}");
+    }
+    let first = planned().await;
+    plan("piece").await;
+    assert!(first > 6 && planned().await < first, "{first}");
+    client.post("/tanks/1/water/planned/strike", "").await;
+    assert_eq!(planned().await, 0);
+    assert_eq!(plan("nonsense").await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(client.post("/tanks/99/water/cycle", "start=piece&source=doses").await.status, StatusCode::NOT_FOUND);
+}
+
+/// One problem, one medium, with what it wins here; what is in its way is said.
+#[tokio::test]
+async fn a_medium_is_picked_by_its_problem() {
+    let client = Client::new();
+    let pick = async |problem: &str| client.get(&format!("/tanks/1/water?problem={problem}")).await.text;
+    let ammonia = pick("ammonia").await;
+    for says in [
+        "zeolite or ammonia resin",
+        "if it gets all of it",
+        "Last in the path",
+        "says nothing about the bacteria",
+        "Feed less and change water",
+    ] {
+        assert!(ammonia.contains(says), "{says}: {ammonia}");
+    }
+    assert!(pick("tint").await.contains("out after two months at the latest") && pick("nonsense").await.contains("What would it do here?"));
+    // While it is in, a zero says nothing.
+    client.post("/tanks/1/water/events", "what=ammonia-medium&amount=0.4&at=2026-03-01T08:00").await;
+    client.post("/tanks/1/water/readings", "kit=ammonia-drops&value=0&spread=&taken_at=2026-03-09T08:00").await;
+    let part = client.get("/tanks/1/water/ahead").await.text;
+    assert!(part.contains("Readings of ammonia say nothing here") && part.contains("Nothing was read yet"), "{part}");
+}
+
+/// pH and hardness, read, set the carbon dioxide of the day; general hardness is told with the tap's.
+#[tokio::test]
+async fn ph_and_hardness_are_followed() {
+    let client = Client::new();
+    let read = async |kit: &str, value: &str| {
+        let saved = client.post("/tanks/1/water/readings", &format!("kit={kit}&value={value}&spread=&taken_at=2026-03-09T08:00")).await;
+        assert_eq!(saved.status, StatusCode::SEE_OTHER, "{}", saved.text);
+    };
+    assert!(client.get("/tanks/1/water").await.text.contains("all of it is assumed"));
+    for (kit, value) in [("kh-drops", "12"), ("ph-drops", "6.4"), ("ph-drops", "6.4"), ("ph-drops", "6.4"), ("gh-drops", "9")] {
+        read(kit, value).await;
+    }
+    let page = client.get("/tanks/1/water").await.text;
+    assert!(page.contains("3 readings of pH count") && page.contains("12.0 dKH, read"), "{page}");
+    assert!(page.contains("fish gasp whatever the oxygen"), "130 mg/L by pH and hardness");
+    assert!(client.get("/tanks/1/water/ahead").await.text.contains("read the tap’s too"));
+    read("tap-gh-drops", "4").await;
+    assert!(client.get("/tanks/1/water/ahead").await.text.contains("with the tap’s 4.0 dGH it comes to"));
+    read("tap-kh-drops", "5").await;
+    assert!(client.get("/tanks/1/water").await.text.contains("name=\"tap_kh\" value=\"5\""));
 }
 
 #[tokio::test]
@@ -108,6 +180,9 @@ async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_
     assert!(harm.contains("Do not change water now"), "{harm}");
     let fine = size("tan=0.05&nitrite=0&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=20&cold=12").await;
     assert!(fine.contains("No emergency change is needed"), "{fine}");
+    let dosed = size("tan=1.1&nitrite=0.3&ph=7.6&kh=6&tap_tan=0&tap_ph=7.4&tap_kh=7&hot=55&cold=12&chloramine=2&conditioner=5").await;
+    assert!(dosed.contains("One that says chloramine on it: it leaves 0.40 mg/L N") && dosed.contains(" mL for "), "{dosed}");
+    assert!(size("tan=1&nitrite=0&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12&chloramine=much").await.contains("or nothing."));
     let typed = size("tan=lots&nitrite=0.3&ph=77&kh=6&tap_tan=&tap_ph=7&tap_kh=6&hot=55&cold=120").await;
     for says in
         ["value=\"lots\"", "value=\"77\"", "Ammonia: “lots” is not accepted", "pH: “77” is not accepted", "Give a temperature from 0 to 90"]

@@ -1,10 +1,12 @@
 //! Filters: how they are built, what is in them in the order the water meets it, how they are plumbed.
 
+mod chemical;
 mod medium;
 mod order;
 mod sump;
 mod tray;
 
+pub use chemical::{Form, Takes};
 pub use medium::{Medium, Stage};
 pub use sump::{Sump, SumpChamber, SumpRole};
 pub use tray::{Portion, Tray, TrayPlace};

@@ -63,6 +63,8 @@ pub const ALL: &[&Kit] = &[
     &tap::AMMONIA,
     &tap::NITRATE,
     &tap::PH,
+    &tap::KH,
+    &tap::GH,
 ];
 
 /// The kit with this id.

@@ -19,3 +19,9 @@ pub(super) static PH: Kit = Kit {
     steps: &[say("Let a glass of tap water stand for a night."), say("Then as with tank water, against the white of the card.")],
     ..acidity::PH_DROPS
 };
+
+/// Carbonate hardness of the tap.
+pub(super) static KH: Kit = Kit { id: "tap-kh-drops", title: "Tap water, KH drops", analyte: Analyte::TAP_KH, ..acidity::KH_DROPS };
+
+/// General hardness of the tap.
+pub(super) static GH: Kit = Kit { id: "tap-gh-drops", title: "Tap water, GH drops", analyte: Analyte::TAP_GH, ..acidity::GH_DROPS };

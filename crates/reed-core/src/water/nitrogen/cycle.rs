@@ -8,6 +8,7 @@
 //! What the box alone leaves out is that a film can only cover so much: each colony is capped by the surface it has
 //! ([`Conditions::most`]), at what [`areal_rate_g_m2_day`](super::areal_rate_g_m2_day) lets it turn over.
 
+use super::capture::Grains;
 use super::surface::MOST_G_M2_DAY;
 use crate::units::Temperature;
 
@@ -66,6 +67,8 @@ pub struct State {
     pub colonies: [f64; 2],
     /// Alkalinity, meq/L.
     pub alkalinity: f64,
+    /// What media hold: of ammonia, and of nitrate, mg N/L.
+    pub taken: [f64; 2],
 }
 
 /// What stays the same for a while.
@@ -81,6 +84,10 @@ pub struct Conditions {
     pub alkalinity_of_load: f64,
     /// Most of each colony that its surfaces hold, mg COD/L; infinite for the box alone.
     pub most: [f64; 2],
+    /// Media that take ammonia, and nitrate.
+    pub media: [Option<Grains>; 2],
+    /// Share of the colonies that lives in filters, where it meets the media.
+    pub in_filters: f64,
 }
 
 impl Kinetics {
@@ -109,6 +116,8 @@ struct Rates {
     decay: [f64; 2],
     load: f64,
     alkalinity: f64,
+    media: [Option<Grains>; 2],
+    in_filters: f64,
 }
 
 impl Rates {
@@ -125,45 +134,68 @@ impl Rates {
             decay: kinetics.decay.map(|decay| decay * kinetics.decay_per_degree.powf(warmer)),
             load: conditions.load,
             alkalinity: conditions.load * conditions.alkalinity_of_load,
+            media: conditions.media,
+            in_filters: conditions.in_filters,
         }
     }
 
     /// Change per day. What a step took below zero counts as zero.
-    fn slope(&self, [tan, nitrite, _, first, second, alkalinity]: [f64; 6]) -> [f64; 6] {
+    fn slope(&self, [tan, nitrite, nitrate, first, second, alkalinity, held, held_nitrate]: [f64; PARTS]) -> [f64; PARTS] {
         let monod = |value: f64, half: f64| value.max(0.0) / (value.max(0.0) + half);
+        let fed = monod(tan, self.half_nitrogen[0]);
+        let fed = match self.media[0] {
+            Some(medium) if medium.is_first => {
+                let left = tan * (1.0 - medium.per_pass_after(held));
+                self.in_filters * monod(left, self.half_nitrogen[0]) + (1.0 - self.in_filters) * fed
+            }
+            _ => fed,
+        };
         let grown = [
-            self.growth[0] * monod(tan, self.half_nitrogen[0]) * monod(alkalinity, self.half_alkalinity) * first.max(0.0),
+            self.growth[0] * fed * monod(alkalinity, self.half_alkalinity) * first.max(0.0),
             self.growth[1] * monod(nitrite, self.half_nitrogen[1]) * second.max(0.0),
         ];
         let turned = [grown[0] * self.per_yield[0], grown[1] * self.per_yield[1]];
+        let taken = self.media[0].map_or(0.0, |medium| {
+            let passing = medium.passes_per_day * tan.max(0.0);
+            // What comes last sees what the bacteria of the filter left of a pass.
+            let seen = if medium.is_first { passing } else { (passing - self.in_filters * turned[0]).max(0.0) };
+            seen * medium.per_pass_after(held)
+        });
+        let taken_nitrate =
+            self.media[1].map_or(0.0, |medium| medium.passes_per_day * nitrate.max(0.0) * medium.per_pass_after(held_nitrate));
         [
-            self.load - turned[0],
+            self.load - turned[0] - taken,
             turned[0] - turned[1],
-            turned[1],
+            turned[1] - taken_nitrate,
             grown[0] - self.decay[0] * first,
             grown[1] - self.decay[1] * second,
             self.alkalinity - turned[0] * ALKALINITY_PER_N,
+            taken,
+            taken_nitrate,
         ]
     }
 
     /// Longest step that follows the fastest change, days.
     fn longest(&self, state: &State) -> f64 {
         let fastest = [0, 1].map(|step| self.growth[step] * state.colonies[step] * self.per_yield[step] / self.half_nitrogen[step]);
-        (STEADY / fastest[0].max(fastest[1]).max(f64::MIN_POSITIVE)).min(LONGEST_DAYS)
+        let media = self.media.iter().flatten().map(|medium| medium.passes_per_day * medium.per_pass).fold(0.0, f64::max);
+        (STEADY / fastest[0].max(fastest[1]).max(media).max(f64::MIN_POSITIVE)).min(LONGEST_DAYS)
     }
 }
 
 /// Longest step, days, and how much of the fastest decay a step may cover: the classical scheme of fourth order is stable to 2.78.
 const LONGEST_DAYS: f64 = 0.1;
 const STEADY: f64 = 1.0;
+/// Numbers in a [`State`].
+const PARTS: usize = 8;
 
 impl State {
-    const fn packed(&self) -> [f64; 6] {
-        [self.tan, self.nitrite, self.nitrate, self.colonies[0], self.colonies[1], self.alkalinity]
+    const fn packed(&self) -> [f64; PARTS] {
+        [self.tan, self.nitrite, self.nitrate, self.colonies[0], self.colonies[1], self.alkalinity, self.taken[0], self.taken[1]]
     }
 
-    const fn unpacked([tan, nitrite, nitrate, first, second, alkalinity]: [f64; 6]) -> Self {
-        Self { tan, nitrite, nitrate, colonies: [first, second], alkalinity }
+    const fn unpacked([tan, nitrite, nitrate, first, second, alkalinity, held, held_nitrate]: [f64; PARTS]) -> Self {
+        Self { tan, nitrite, nitrate, colonies: [first, second], alkalinity, taken: [held, held_nitrate] }
     }
 
     /// Moves it on by so many days under these conditions: classical Runge–Kutta.
@@ -173,7 +205,7 @@ impl State {
         while left > 1e-9 {
             let dt = rates.longest(self).min(left);
             let here = self.packed();
-            let ahead = |slope: &[f64; 6], by: f64| -> [f64; 6] { std::array::from_fn(|part| here[part] + by * slope[part]) };
+            let ahead = |slope: &[f64; PARTS], by: f64| -> [f64; PARTS] { std::array::from_fn(|part| here[part] + by * slope[part]) };
             let one = rates.slope(here);
             let two = rates.slope(ahead(&one, dt / 2.0));
             let three = rates.slope(ahead(&two, dt / 2.0));
@@ -201,19 +233,21 @@ impl State {
         self.colonies = [0, 1].map(|step| self.colonies[step] * left[step].clamp(0.0, 1.0));
     }
 
-    /// Nitrogen in the water, mg N/L.
+    /// Nitrogen in the water and in media, mg N/L.
     pub fn nitrogen(&self) -> f64 {
-        self.tan + self.nitrite + self.nitrate
+        self.tan + self.nitrite + self.nitrate + self.taken[0] + self.taken[1]
     }
 }
 
 #[cfg(test)]
 mod tests {
+    use super::super::capture::{Grains, share_of_bacteria};
     use super::{ALKALINITY_OF_WASTE, Conditions, Kinetics, State};
     use crate::units::Temperature;
 
     fn conditions(load: f64, most: [f64; 2]) -> Conditions {
-        Conditions { temperature: Temperature::celsius(25.0), oxygen: 8.0, load, alkalinity_of_load: ALKALINITY_OF_WASTE, most }
+        let temperature = Temperature::celsius(25.0);
+        Conditions { temperature, oxygen: 8.0, load, alkalinity_of_load: ALKALINITY_OF_WASTE, most, media: [None; 2], in_filters: 0.8 }
     }
 
     #[test]
@@ -223,6 +257,53 @@ mod tests {
         assert!((state.nitrogen() - 0.3 - 0.4 * 40.0).abs() < 1e-9, "{state:?}");
         state.change_water(0.5, &State::default());
         assert!((state.nitrogen() - 8.15).abs() < 1e-9);
+    }
+
+    const GRAINS: Grains = Grains { passes_per_day: 60.0, per_pass: 0.4, holds: 20.0, is_first: false };
+
+    /// A medium keeps a new colony hungry; when it is full the ammonia comes all the same, and later.
+    #[test]
+    fn a_medium_puts_a_new_cycle_off_and_loses_nothing() {
+        let after = |medium: Option<Grains>, days: f64| {
+            let mut state = State { colonies: [0.002, 0.0006], alkalinity: 20.0, ..State::default() };
+            state.advance(&Kinetics::default(), &Conditions { media: [medium, None], ..conditions(0.5, [f64::INFINITY; 2]) }, days);
+            assert!((state.nitrogen() - 0.5 * days).abs() < 1e-6, "{state:?}");
+            state
+        };
+        let (none, with) = (after(None, 8.0), after(Some(GRAINS), 8.0));
+        assert!(with.tan < 0.1 * none.tan && with.taken[0] > 3.9 && none.colonies[0] > 3.0 * with.colonies[0], "{with:?} for {none:?}");
+        let spent = after(Some(Grains { holds: 5.0, ..GRAINS }), 20.0);
+        assert!(spent.taken[0] <= 5.0 && spent.tan + spent.nitrite > 4.0, "{spent:?}");
+        let nitrate = Conditions { media: [None, Some(GRAINS)], ..conditions(0.5, [f64::INFINITY; 2]) };
+        let mut state = State { nitrate: 10.0, ..State::default() };
+        state.advance(&Kinetics::default(), &nitrate, 2.0);
+        assert!(state.nitrate < 0.1 && (state.taken[1] - 10.0).abs() < 0.1, "{state:?}");
+    }
+
+    /// What a settled colony in a filter gets beside a fresh medium is what the formula of capture says.
+    #[test]
+    fn a_settled_colony_gets_its_share_by_the_order() {
+        let kinetics = Kinetics::default();
+        let settled = kinetics.settled(&conditions(0.5, [f64::INFINITY; 2]));
+        let bacteria_get = |is_first| {
+            let media = [Some(Grains { holds: 1e6, is_first, ..GRAINS }), None];
+            let conditions = Conditions { media, in_filters: 1.0, ..conditions(0.5, [f64::INFINITY; 2]) };
+            let mut state = State { colonies: settled, alkalinity: 1e6, ..State::default() };
+            state.advance(&kinetics, &conditions, 0.3);
+            let [tan, before] = [state.tan, state.taken[0]];
+            state.advance(&kinetics, &conditions, 0.1);
+            let taken = state.taken[0] - before;
+            // Of a pass: what the film takes where there is little ammonia.
+            let passing = 60.0 * tan * 0.1;
+            let turned = 0.5 * 0.1 - taken;
+            let captured = if is_first { turned / (passing * 0.6) } else { turned / passing };
+            (turned / (0.5 * 0.1), share_of_bacteria(captured, 0.4, is_first))
+        };
+        for is_first in [false, true] {
+            let (got, formula) = bacteria_get(is_first);
+            assert!((got / formula - 1.0).abs() < 0.03, "{got} by the course, {formula} by the formula");
+        }
+        assert!(bacteria_get(false).0 > 1.2 * bacteria_get(true).0);
     }
 
     /// A colony that its surface does not hold cannot carry the load: ammonia rises by what is too much.

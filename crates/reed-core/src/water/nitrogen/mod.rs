@@ -1,5 +1,6 @@
 //! Nitrogen: from food to ammonia, nitrite and nitrate, on surfaces, and out with the water that is changed.
 
+pub mod capture;
 pub mod changes;
 pub mod cycle;
 mod surface;

@@ -25,7 +25,7 @@ const BED_MG_PER_M2_H: Figure = Figure::from_memory(20.0);
 const fn plant_respiration_share(planting: Planting) -> Figure {
     Figure::from_memory(if matches!(planting, Planting::Overgrown) { 0.75 } else { 0.5 })
 }
-/// Oxygen one peroxide catalyst sets free, mg per day: 0.470 g per g of peroxide (stoichiometry), dose from memory.
+/// Oxygen one peroxide catalyst sets free, mg per day, as long as it has any to set free.
 const CATALYST_MG_PER_DAY: Figure = Figure::from_memory(150.0);
 
 /// Respiration of a group of animals.
@@ -43,10 +43,14 @@ pub fn respiration_mg_h(group: &StockGroup, temperature: Temperature) -> f64 {
     f64::from(group.count) * each * warmth * activity * group.build.from_water().value
 }
 
+/// Ammonia nitrogen that the feed sets free, mg per day: feed · protein · 0.092.
+pub fn nitrogen_mg_day(feed_per_day: Mass, protein: Percent) -> f64 {
+    feed_per_day.as_grams() * 1000.0 * protein.as_percent() / 100.0 * NITROGEN_PER_PROTEIN.value
+}
+
 /// Nitrifying bacteria that keep up with the feed.
 pub fn nitrification_mg_h(feed_per_day: Mass, protein: Percent) -> f64 {
-    let nitrogen_g = feed_per_day.as_grams() * protein.as_percent() / 100.0 * NITROGEN_PER_PROTEIN.value;
-    nitrogen_g * OXYGEN_PER_NITROGEN.value * 1000.0 / 24.0
+    nitrogen_mg_day(feed_per_day, protein) * OXYGEN_PER_NITROGEN.value / 24.0
 }
 
 /// The dry feed that so much feed is worth, g.
@@ -106,9 +110,17 @@ pub fn catalyst_mg_h(catalysts: u32) -> f64 {
     f64::from(catalysts) * CATALYST_MG_PER_DAY.value / 24.0
 }
 
+/// Grams of oxygen from a gram of peroxide: 2 H₂O₂ → 2 H₂O + O₂, 32/68.
+const OXYGEN_PER_PEROXIDE: Figure = Figure::published(0.470, "stoichiometry of peroxide");
+
+/// Days that a catalyst lasts on so much peroxide.
+pub fn catalyst_days(peroxide: Mass) -> f64 {
+    peroxide.as_grams() * OXYGEN_PER_PEROXIDE.value * 1000.0 / CATALYST_MG_PER_DAY.value
+}
+
 #[cfg(test)]
 mod tests {
-    use super::{nitrification_mg_h, production_mg_l_day, production_peak_mg_l_h, respiration_mg_h};
+    use super::{catalyst_days, nitrification_mg_h, production_mg_l_day, production_peak_mg_l_h, respiration_mg_h};
     use crate::tank::{Activity, Planting, StockGroup};
     use crate::units::{Mass, Percent, Temperature};
 
@@ -129,6 +141,12 @@ mod tests {
     fn a_kilogram_of_feed_gives_the_published_ammonia() {
         let per_hour = nitrification_mg_h(Mass::grams(1000.0), Percent::of(35.0));
         assert!((per_hour * 24.0 / 1000.0 / 4.57 - 32.2).abs() < 1e-9);
+    }
+
+    /// By hand: 3 g of peroxide hold 1.41 g of oxygen.
+    #[test]
+    fn a_catalyst_lasts_until_its_peroxide_is_gone() {
+        assert!((catalyst_days(Mass::grams(3.0)) - 9.4).abs() < 1e-9);
     }
 
     #[test]

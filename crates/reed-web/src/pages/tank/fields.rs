@@ -16,7 +16,7 @@ const SECTIONS: &[(&str, &str, &[&str])] = &[
     ("Filters", "filters", &["filters"]),
     ("Water and place", "water", &["temperature_c", "temperature_now_c", "room_c", "altitude_m", "salinity_g_per_kg", "surface"]),
     ("Animals and feed", "stock", &["stock", "feed_g_per_day", "feed_protein_percent", "rotting_g_per_day"]),
-    ("Plants and light", "plants", &["plants", "co2_dosed", "peroxide_catalysts"]),
+    ("Plants and light", "plants", &["plants", "co2_dosed", "peroxide_catalysts", "peroxide_each_g", "peroxide_filled"]),
     ("How it is kept", "practice", &["practice"]),
 ];
 

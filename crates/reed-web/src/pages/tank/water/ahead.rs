@@ -3,49 +3,34 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
-use jiff::SignedDuration;
-use jiff::civil::DateTime;
+use reed_core::ahead::cycling::{SOON_DAYS, STARTS, Source};
 use reed_core::ahead::emergency::NITRITE_LIMIT_MG_L;
-use reed_core::ahead::{Bands, Belief, Event, Learned, Outlook, Setting, What};
+use reed_core::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
 use reed_core::tank::{Analyte, Reading};
-use reed_core::twin::Stirring;
-use reed_core::units::{Concentration, Unit, Units};
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, from_ph_and_kh};
-use reed_store::events::Kept;
-use reed_store::{EventId, TankId, events, readings, settings, tanks};
+use reed_core::units::Unit;
+use reed_core::water::chemistry::EIFAC_NH3_N_MG_L;
+use reed_store::{EventId, TankId};
 use serde_json::json;
 
+use super::cycle::CycleView;
 use super::events::{days_from, what_of};
+use super::loaded::Loaded;
 use crate::error::PageError;
-use crate::flows;
 use crate::pages::number::Number;
 use crate::state::App;
 use crate::view::when;
 
 /// Days shown.
-const DAYS: usize = 60;
-/// How far back readings and events are looked at, days.
-const BACK_DAYS: i64 = 120;
-/// Readings that are learned from at most, the newest.
-const MOST_READINGS: usize = 400;
-/// Ways to start a tank, with the share of a settled colony that comes with each now. Common practice has two to three weeks for the
-/// second and about one for the third; the shares are chosen to give that.
-const STARTS: [(&str, Option<f64>); 3] = [
-    ("As it is", None),
-    ("With good media and a pinch from a mature tank now", Some(0.01)),
-    ("With a piece of mature media now", Some(0.3)),
-];
-/// What is supposed to happen now happens so soon, days.
-const SOON_DAYS: f64 = 0.02;
-/// Carbon dioxide where pH or hardness was not read, mg/L. From memory: a stocked tank with a moving surface.
-const USUAL_CO2_MG_L: f64 = 3.0;
+pub(super) const DAYS: usize = 60;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "parts/ahead.html")]
 pub(super) struct AheadPart {
     id: TankId,
-    /// How a new tank would go, by how it is started: what, likely and latest day.
-    starts: Vec<(&'static str, String, String)>,
+    /// Of a new tank.
+    cycle: Option<CycleView>,
+    /// Ways to start and to feed a cycle: ids and words.
+    choices: [Vec<(&'static str, &'static str)>; 2],
     /// What is only supposed.
     supposed: Option<String>,
     sentences: Vec<String>,
@@ -60,6 +45,8 @@ pub(super) struct AheadPart {
     readings: usize,
     masked: Vec<&'static str>,
     events: Vec<EventLine>,
+    /// Something is planned that can be withdrawn.
+    is_planned: bool,
 }
 
 /// An event that was entered.
@@ -69,18 +56,6 @@ struct EventLine {
     words: String,
     is_struck: bool,
     planned: bool,
-}
-
-/// Everything the part is made of.
-struct Loaded {
-    supposed: Option<What>,
-    setting: Setting,
-    readings: Vec<Reading>,
-    kept: Vec<Kept>,
-    units: Units,
-    now: DateTime,
-    co2: Concentration,
-    salinity: reed_core::units::Salinity,
 }
 
 /// What if this happened now; nothing, where nothing is asked.
@@ -96,27 +71,7 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked
     let clock = app.clock.clone();
     let supposed = asked.parse()?;
     let id = TankId(id);
-    app.read(move |db| {
-        let now = clock.now().wall;
-        let since = now - SignedDuration::from_hours(24 * BACK_DAYS);
-        let tank = tanks::latest(db, id)?.tank;
-        let flow = flows::kept(db, id, &tank)?;
-        let stored = readings::since(db, id, since)?;
-        let mut readings: Vec<Reading> = stored.into_iter().filter(|stored| !stored.is_struck()).map(|stored| stored.reading).collect();
-        readings.drain(..readings.len().saturating_sub(MOST_READINGS));
-        let latest =
-            |analyte: &'static Analyte| readings.iter().rev().find(|reading| reading.analyte == analyte).map(|reading| reading.value);
-        let tap =
-            |analyte: &Analyte| Ok::<_, reed_store::StoreError>(readings::latest(db, id, analyte.id)?.map(|stored| stored.reading.value));
-        let co2 =
-            latest(Analyte::PH).zip(latest(Analyte::KH)).map_or(Concentration::mg_l(USUAL_CO2_MG_L), |(ph, kh)| from_ph_and_kh(ph, kh));
-        let (ammonia, nitrate) = (tap(Analyte::TAP_AMMONIA)?.unwrap_or(0.0), tap(Analyte::TAP_NITRATE)?.unwrap_or(0.0));
-        let setting = Setting::of(&tank, Stirring::of(&tank, flow.as_ref()), now, ammonia, nitrate, None);
-        let kept = events::since(db, id, since)?;
-        let loaded = Loaded { supposed, setting, readings, kept, units: settings::units(db)?, now, co2, salinity: tank.salinity };
-        Ok(loaded.part(id))
-    })
-    .await
+    app.read(move |db| Ok(part(&Loaded::read(db, id, clock.now().wall)?, id, supposed))).await
 }
 
 impl WhatIf {
@@ -129,46 +84,46 @@ impl WhatIf {
     }
 }
 
-impl Loaded {
-    fn part(&self, id: TankId) -> AheadPart {
-        let day = |at: DateTime| at.duration_since(self.now).as_secs_f64() / 86_400.0;
-        let known: Vec<Event> =
-            self.kept.iter().filter(|kept| !kept.is_struck).map(|kept| Event { day: day(kept.at), what: kept.what }).collect();
-        let belief = Belief::learned(&self.setting, &known, &self.readings, self.now);
-        let supposed = self.supposed.map(|what| Event { day: SOON_DAYS, what });
-        let known: Vec<Event> = known.into_iter().chain(supposed).collect();
-        let outlook = Outlook::of(&self.setting, &belief, &known, DAYS, self.co2, self.salinity);
-        let unit = |analyte: &'static Analyte| self.units.of(analyte.units);
-        let units = [unit(Analyte::AMMONIA), unit(Analyte::NITRITE), unit(Analyte::NITRATE), unit(Analyte::KH)];
-        AheadPart {
-            id,
-            starts: self.starts(&belief, &known),
-            supposed: self.supposed.map(What::words),
-            misfits: self.misfits(&outlook),
-            sentences: self.sentences(&outlook, units),
-            chart: self.chart(&outlook, units),
-            table: (0..=DAYS).step_by(10).map(|at| self.row(&outlook, units, at)).collect(),
-            units: units.map(|unit| unit.symbol),
-            learned: belief.learned_of(&self.setting),
-            readings: belief.readings,
-            masked: [(self.setting.masked[0], "ammonia"), (self.setting.masked[1], "nitrate")]
-                .into_iter()
-                .filter_map(|(masked, what)| masked.then_some(what))
-                .collect(),
-            events: self
-                .kept
-                .iter()
-                .map(|kept| EventLine {
-                    id: kept.id,
-                    at: when(kept.at, self.now),
-                    words: kept.what.words(),
-                    is_struck: kept.is_struck,
-                    planned: kept.at > self.now,
-                })
-                .collect(),
-        }
+fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
+    let entered = loaded.known();
+    let belief = loaded.belief(&entered);
+    let known: Vec<Event> = entered.iter().copied().chain(supposed.map(|what| Event { day: SOON_DAYS, what })).collect();
+    let outlook = loaded.outlook(&belief, &known, DAYS);
+    let unit = |analyte: &'static Analyte| loaded.units.of(analyte.units);
+    let units = [unit(Analyte::AMMONIA), unit(Analyte::NITRITE), unit(Analyte::NITRATE), unit(Analyte::KH)];
+    let masked = |form: usize| is_masked(&loaded.setting, &entered, form, 0.0);
+    AheadPart {
+        id,
+        cycle: CycleView::of(loaded, &belief, &known, &outlook),
+        choices: [
+            STARTS.map(|start| (start.id, start.words)).to_vec(),
+            Source::ALL.iter().map(|source| (source.id(), source.words())).collect(),
+        ],
+        supposed: supposed.map(What::words),
+        misfits: loaded.misfits(&outlook),
+        sentences: loaded.sentences(&outlook, units),
+        chart: loaded.chart(&outlook, units),
+        table: (0..=DAYS).step_by(10).map(|at| loaded.row(&outlook, units, at)).collect(),
+        units: units.map(|unit| unit.symbol),
+        learned: belief.learned_of(&loaded.setting),
+        readings: belief.readings,
+        masked: [(0, "ammonia"), (1, "nitrate")].into_iter().filter_map(|(form, what)| masked(form).then_some(what)).collect(),
+        is_planned: loaded.kept.iter().any(|kept| kept.at > loaded.now && !kept.is_struck),
+        events: loaded
+            .kept
+            .iter()
+            .map(|kept| EventLine {
+                id: kept.id,
+                at: when(kept.at, loaded.now),
+                words: kept.what.words(),
+                is_struck: kept.is_struck,
+                planned: kept.at > loaded.now,
+            })
+            .collect(),
     }
+}
 
+impl Loaded {
     fn sentences(&self, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4]) -> Vec<String> {
         let mut sentences = Vec::new();
         let peak = |bands: &Bands| bands.high.iter().copied().fold(0.0, f64::max);
@@ -202,51 +157,26 @@ impl Loaded {
             say(&outlook.nitrate, nitrate, 0),
             say(&outlook.kh, hardness, 1)
         ));
-        if self.setting.young_days.is_some() {
-            sentences.push(match outlook.cycled() {
-                [Some(likely), Some(latest)] => {
-                    format!("The cycle is likely through by {}, at the latest by {}.", self.date(likely), self.date(latest))
-                }
-                [Some(likely), None] => {
-                    format!("The cycle is likely through by {}; it may take longer than this chart.", self.date(likely))
-                }
-                _ => format!("The cycle is not through within {DAYS} days."),
-            });
-            let first = |bands: &Bands| bands.likely.first().copied().unwrap_or(0.0);
-            sentences.push(
-                match (first(&outlook.tan) > 0.1, first(&outlook.nitrite) > 0.1) {
-                    (true, false) => {
-                        "Stage now: the first bacteria are growing, ammonia stands. Test ammonia every other day; no animals in."
-                    }
-                    (true, true) => "Stage now: ammonia is being taken, nitrite climbs. Test both every other day; no animals in.",
-                    (false, true) => "Stage now: ammonia goes, nitrite still stands. Test nitrite every other day; no animals in.",
-                    (false, false) => "Stage now: hardly anything stands; either it is through, or nothing feeds it yet.",
-                }
-                .to_owned(),
-            );
-            sentences.push(
-                "Done when 2 mg/L N of ammonia are gone within a day, with the nitrite, nitrate has risen, and no medium or binder hides it. \
-                 Then a water change, the filter left alone, and animals in steps."
-                    .to_owned(),
-            );
-        }
+        sentences.extend(self.general_hardness(outlook));
         sentences
     }
 
-    /// The ways to start that keepers argue over, side by side; none for a tank that is settled.
-    fn starts(&self, belief: &Belief, known: &[Event]) -> Vec<(&'static str, String, String)> {
-        if self.setting.young_days.is_none() {
-            return Vec::new();
-        }
-        let start = |(words, share): (&'static str, Option<f64>)| {
-            let seed = share.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) });
-            let events: Vec<Event> = known.iter().copied().chain(seed).collect();
-            let outlook = Outlook::of(&self.setting, belief, &events, 2 * DAYS, self.co2, self.salinity);
-            let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| self.date(days));
-            let [likely, latest] = outlook.cycled().map(say);
-            (words, likely, latest)
-        };
-        STARTS.map(start).to_vec()
+    /// Where general hardness goes, as far as it and the tap's were read.
+    fn general_hardness(&self, outlook: &Outlook) -> Option<String> {
+        let read = self.latest(Analyte::GH)?;
+        let print = |value: f64| Analyte::GH.print(value, &self.units);
+        Some(match self.tap_dgh {
+            None => format!("General hardness was read at {}; read the tap’s too, and it is told where it goes.", print(read.value)),
+            Some(tap) => {
+                let then = outlook.general_hardness(read.value, tap).last().copied().unwrap_or(tap);
+                format!(
+                    "General hardness was read at {}; with the tap’s {} it comes to {} in {DAYS} days. Only changes move it here; move it by no more than 1 to 2 degrees a day.",
+                    print(read.value),
+                    print(tap),
+                    print(then)
+                )
+            }
+        })
     }
 
     /// A fresh reading far outside of where the outlook begins is worth more than the outlook.
@@ -260,11 +190,6 @@ impl Loaded {
             )
         };
         outlook.unexplained(&self.readings, self.now).into_iter().map(words).collect()
-    }
-
-    fn date(&self, days: f64) -> String {
-        let at = self.now.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).unwrap_or(self.now);
-        at.strftime("%-d %B").to_string()
     }
 
     fn row(&self, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4], at: usize) -> [String; 6] {

@@ -10,8 +10,7 @@ use reed_core::ahead::What;
 use reed_core::units::{Refusal, plain};
 use reed_store::{EventId, TankId, events, readings};
 
-use super::sizing::SizingInput;
-use super::{WaterPage, page};
+use super::{Asked, WaterPage, page};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, for_date_field};
 use crate::pages::number::{Number, Numbers};
@@ -65,7 +64,7 @@ pub(super) fn what_of(id: &str, amount: &str) -> Result<What, Refusal> {
     Ok(What::by_id(id, value).expect("it is listed"))
 }
 
-fn back(id: TankId) -> Redirect {
+pub(super) fn back(id: TankId) -> Redirect {
     Redirect::to(&format!("/tanks/{id}/water#ahead"))
 }
 
@@ -82,7 +81,7 @@ pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input):
             Ok(back(id).into_response())
         }
         Err(refusal) => {
-            let page = WaterPage { event: input, event_refused: refusal.to_string(), ..page(&app, id, SizingInput::default()).await? };
+            let page = WaterPage { event: input, event_refused: refusal.to_string(), ..page(&app, id, Asked::default()).await? };
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }
@@ -152,7 +151,7 @@ pub(super) async fn add_reading(
         }
         Err(refusals) => {
             let form = ReadingForm::typed("reading", format!("/tanks/{id}/water/readings"), input, refusals, now.wall, &units);
-            let page = WaterPage { reading_form: form, ..page(&app, id, SizingInput::default()).await? };
+            let page = WaterPage { reading_form: form, ..page(&app, id, Asked::default()).await? };
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }

@@ -1,34 +1,41 @@
 //! Water: oxygen through the day, nitrogen ahead, surfaces for bacteria, changes and their size.
 
+mod acid_day;
 mod ahead;
+mod cycle;
 mod events;
+mod loaded;
+mod media;
 mod sizing;
+mod sums;
 
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::{get, post};
-use jiff::SignedDuration;
-use reed_core::ahead::{What, areas};
-use reed_core::numbers::{Numbers, SINTERED_KG_PER_L, capacity_ratio, surface_needed_m2};
+use jiff::{SignedDuration, ToSpan};
+use reed_core::acidity::Acidity;
+use reed_core::ahead::{Setting, Tap, What, parts};
 use reed_core::tank::kit::{self, Kit};
-use reed_core::tank::{Analyte, Tank};
+use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::trouble::{self, Trouble};
 use reed_core::twin::Stirring;
-use reed_core::units::{Salinity, Units};
-use reed_core::water::nitrogen::changes::{fraction_to_hold, interval_to_hold, peak_between_changes};
-use reed_core::water::nitrogen::{HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY, NITRATE_PER_NITROGEN};
+use reed_core::units::{Salinity, Temperature, Units};
+use reed_core::water::oxygen::demand::catalyst_days;
 use reed_store::{TankId, readings, settings, tanks};
 
+use self::acid_day::AcidDay;
 use self::events::EventInput;
+use self::media::MediaView;
 use self::sizing::{Sized, SizingInput};
+use self::sums::CapacityView;
 use super::twin::TwinView;
 use crate::error::PageError;
 use crate::flows;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Dot, Frame, ReadingForm};
+use crate::view::{Dot, Frame, Opened, ReadingForm};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -39,13 +46,14 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/water/events/{event}/strike", post(events::strike))
         .route("/tanks/{tank}/water/events/{event}/restore", post(events::restore))
         .route("/tanks/{tank}/water/habit", post(events::move_habit))
+        .route("/tanks/{tank}/water/cycle", post(cycle::plan))
+        .route("/tanks/{tank}/water/planned/strike", post(cycle::withdraw))
         .route("/tanks/{tank}/water/readings", post(events::add_reading))
 }
 
-/// Readings of oxygen that stand on the day's curve are no older, days.
+/// Readings that stand on the day's curves are no older, days; hardness is looked for as far back as it counts.
 const DOTS_DAYS: i64 = 14;
-/// Nitrate that keepers mean to stay under, mg/L of the ion. Common practice.
-const NITRATE_LIMIT_MG_L: f64 = 40.0;
+const RECENT_DAYS: i64 = 30;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/water.html")]
@@ -54,10 +62,15 @@ struct WaterPage {
     id: TankId,
     name: String,
     twin: TwinView,
-    /// What fails, and the lowest oxygen then.
-    troubles: Vec<(&'static str, String)>,
-    capacity: Capacity,
-    changes: Changes,
+    /// What fails, and what becomes of the oxygen.
+    troubles: Vec<[String; 5]>,
+    peroxide: Option<String>,
+    acid: AcidDay,
+    media: MediaView,
+    capacity: CapacityView,
+    changes: Vec<Opened>,
+    /// Media that can be rinsed or replaced one by one: what, and its share of all media in percent.
+    parts: Vec<(String, String)>,
     sizing: Sized,
     kinds: Vec<(&'static str, &'static str, &'static str)>,
     reading_form: ReadingForm,
@@ -93,92 +106,39 @@ impl Guide {
 /// From so much salt on it counts as salt water, g/kg.
 const SALT_WATER: f64 = 5.0;
 
-/// Surface there and surface needed.
-struct Capacity {
-    areas: Vec<(String, String, f64)>,
-    have: String,
-    need: String,
-    words: String,
-    short: bool,
-}
-
-impl Capacity {
-    fn of(tank: &Tank) -> Self {
-        let areas = areas(tank);
-        let have: f64 = areas.iter().map(|area| area.m2).sum();
-        let largest = areas.iter().map(|area| area.m2).fold(1e-9, f64::max);
-        let ratio = capacity_ratio(tank);
-        let need = surface_needed_m2(tank);
-        let litres = |m2: f64| m2 / reed_core::tank::Medium::Sintered.surface_m2_per_l().value;
-        let words = match ratio {
-            None => "Nothing is fed: bacteria need nothing.".to_owned(),
-            Some(ratio) if ratio < 1.0 => format!(
-                "{:.1} m² are missing: {:.1} L of sintered media more, about {:.1} kg, or less feed. Ammonia then shows again and again.",
-                need - have,
-                litres(need - have),
-                litres(need - have) * SINTERED_KG_PER_L.value
-            ),
-            Some(ratio) => format!(
-                "{:.1} m² to spare: the surfaces carry {ratio:.1} times what is fed now. That is no leave to stock: oxygen, nitrate and room have limits of their own.",
-                have - need
-            ),
-        };
-        Self {
-            areas: areas.into_iter().map(|area| (area.name, format!("{:.2} m²", area.m2), (100.0 * area.m2 / largest).round())).collect(),
-            have: format!("{have:.1} m²"),
-            need: format!("{need:.1} m²"),
-            words,
-            short: ratio.is_some_and(|ratio| ratio < 1.0),
-        }
-    }
-}
-
-/// What changing water does to nitrate, in closed forms.
-struct Changes {
-    habit: String,
-    peak: String,
-    gain: String,
-    hold: String,
-    interval: String,
-    limit: String,
-}
-
-impl Changes {
-    fn of(tank: &Tank, tap_nitrate: f64) -> Self {
-        let (share, days) = (tank.practice.change_share.as_percent() / 100.0, f64::from(tank.practice.change_every_days));
-        let tap = tap_nitrate * NITRATE_PER_NITROGEN;
-        let daily = Numbers::of(tank).nitrogen_g_per_day * 1000.0 / tank.net_volume().as_litres() * NITRATE_PER_NITROGEN;
-        let gain = daily * days;
-        let never = || "no change of this tap water does".to_owned();
-        Self {
-            habit: format!("{:.0} % every {days:.0} days", share * 100.0),
-            peak: format!("{:.0} mg/L", peak_between_changes(tap, gain, share)),
-            limit: format!("{NITRATE_LIMIT_MG_L:.0} mg/L"),
-            gain: format!("{daily:.2} mg/L a day"),
-            hold: fraction_to_hold(NITRATE_LIMIT_MG_L, tap, gain)
-                .map_or_else(never, |fraction| format!("{:.0} % every {days:.0} days", (fraction * 100.0).ceil().max(1.0))),
-            interval: interval_to_hold(NITRATE_LIMIT_MG_L, tap, daily, share)
-                .map_or_else(never, |interval| format!("{:.0} % every {:.0} days", share * 100.0, interval.floor().clamp(1.0, 365.0))),
-        }
-    }
-}
-
-async fn show(State(app): State<App>, Number(id): Number, Query(input): Query<SizingInput>) -> Result<WaterPage, PageError> {
+async fn show(State(app): State<App>, Number(id): Number, Query(input): Query<Asked>) -> Result<WaterPage, PageError> {
     page(&app, TankId(id), input).await
 }
 
-async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, PageError> {
+/// What the page was asked for besides itself.
+#[derive(Default, serde::Deserialize)]
+#[serde(default)]
+struct Asked {
+    /// A problem that a chemical medium is used against.
+    problem: String,
+    #[serde(flatten)]
+    sizing: SizingInput,
+}
+
+async fn page(app: &App, id: TankId, asked: Asked) -> Result<WaterPage, PageError> {
     let clock = app.clock.clone();
     app.read(move |db| {
         let now = clock.now();
         let (tank, units) = (tanks::latest(db, id)?.tank, settings::units(db)?);
         let flow = flows::kept(db, id, &tank)?;
+        let stirring = Stirring::of(&tank, flow.as_ref());
         let latest = |analyte: &Analyte| readings::latest(db, id, analyte.id);
-        let dots: Vec<Dot> = readings::since(db, id, now.wall - SignedDuration::from_hours(24 * DOTS_DAYS))?
-            .iter()
-            .filter(|stored| stored.reading.analyte == Analyte::OXYGEN && !stored.is_struck())
-            .map(|stored| Dot::of(&stored.reading, false))
+        let recent: Vec<Reading> = readings::since(db, id, now.wall - SignedDuration::from_hours(24 * RECENT_DAYS))?
+            .into_iter()
+            .filter(|stored| !stored.is_struck())
+            .map(|stored| stored.reading)
             .collect();
+        let dots_of = |analyte: &'static Analyte| {
+            let since = now.wall - SignedDuration::from_hours(24 * DOTS_DAYS);
+            recent.iter().filter(move |reading| reading.analyte == analyte && reading.taken_at >= since)
+        };
+        let dots: Vec<Dot> = dots_of(Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
+        let acidity = Acidity::of(&tank, stirring, &recent, now.wall);
         let mut values = std::collections::HashMap::new();
         for analyte in SizingInput::ANALYTES {
             if let Some(stored) = latest(analyte)? {
@@ -189,11 +149,15 @@ async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, Pa
         Ok(WaterPage {
             frame: Frame::new(format!("Water, {}", tank.name)),
             id,
-            twin: TwinView::of(&tank, Stirring::of(&tank, flow.as_ref()), &dots),
-            troubles: troubles(&tank, Stirring::of(&tank, flow.as_ref())),
-            capacity: Capacity::of(&tank),
-            changes: Changes::of(&tank, tap_nitrate),
-            sizing: Sized::of(&input, &tank, &values, &units),
+            twin: TwinView::of(&tank, stirring, &dots),
+            troubles: trouble::ALL.iter().filter_map(|trouble| told(trouble, &tank, stirring, &units)).collect(),
+            peroxide: peroxide(&tank),
+            acid: AcidDay::of(&tank, &acidity, &dots_of(Analyte::PH).collect::<Vec<_>>(), &units),
+            media: MediaView::of(&asked.problem, &tank, &Setting::of(&tank, stirring, now.wall, &Tap::default()), now.wall.date(), &units),
+            capacity: CapacityView::of(&tank),
+            changes: sums::changes(&tank, tap_nitrate, &units),
+            parts: parts(&tank).into_iter().map(|(name, share)| (name, format!("{:.0}", (100.0 * share).max(1.0)))).collect(),
+            sizing: Sized::of(&asked.sizing, &tank, &values, &units),
             kinds: What::KINDS.to_vec(),
             reading_form: reading_form(id, now.wall, &units),
             guides: Guide::all(tank.salinity),
@@ -205,9 +169,30 @@ async fn page(app: &App, id: TankId, input: SizingInput) -> Result<WaterPage, Pa
     .await
 }
 
-fn troubles(tank: &Tank, stirring: Stirring) -> Vec<(&'static str, String)> {
-    let line = |trouble: &Trouble| Some((trouble.name, format!("{:.1} mg/L", trouble.lowest_mg_l(tank, stirring)?)));
-    trouble::ALL.iter().filter_map(line).collect()
+/// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where it rises.
+fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
+    let fall = trouble.fall(tank, stirring)?;
+    let (lowest, after) = fall.lowest;
+    let hours = |hours: Option<f64>| hours.map_or_else(|| "not within three days".to_owned(), |hours| format!("{hours:.0} h"));
+    let warmer = fall.celsius > tank.water_temperature().as_celsius() + 0.5;
+    let print = |celsius: f64| units.print(celsius, <Temperature as reed_core::units::Quantity>::UNITS, 0);
+    Some([
+        trouble.name.to_owned(),
+        format!("{lowest:.1} mg/L after {after:.0} h"),
+        hours(fall.hours_to[0]),
+        hours(fall.hours_to[1]),
+        if warmer { format!("{} in three days", print(fall.celsius)) } else { "–".to_owned() },
+    ])
+}
+
+/// When the catalysts run out, as far as it was written down.
+fn peroxide(tank: &Tank) -> Option<String> {
+    let (each, filled) = (tank.peroxide_each?, tank.peroxide_filled?);
+    let days = catalyst_days(each);
+    #[expect(clippy::cast_possible_truncation, reason = "some weeks")]
+    let out = filled.saturating_add((days as i64).days());
+    (tank.peroxide_catalysts > 0)
+        .then(|| format!("Filled on {}, the peroxide lasts {days:.0} days: until {}.", filled.strftime("%-d %B"), out.strftime("%-d %B")))
 }
 
 fn reading_form(id: TankId, now: jiff::civil::DateTime, units: &Units) -> ReadingForm {

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, NITRITE_LIMIT_MG_L, PH_STEP, Water, emergency};
 use reed_core::tank::{Analyte, Tank};
 use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
-use reed_core::water::chemistry::EIFAC_NH3_N_MG_L;
+use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml};
 use reed_core::water::mixing::{share_of_hot, total_gas_percent};
 use reed_core::water::oxygen::atmosphere;
 
@@ -26,6 +26,10 @@ pub(super) struct SizingInput {
     tap_kh: String,
     hot: String,
     cold: String,
+    /// May stay empty: the tap holds none, or nobody knows.
+    chloramine: String,
+    /// May stay empty: by its label.
+    conditioner: String,
 }
 
 /// A field with what stands in it.
@@ -53,8 +57,8 @@ pub(super) struct Answer {
 
 impl SizingInput {
     /// Whose latest readings fill the form.
-    pub(super) const ANALYTES: [&'static Analyte; 6] =
-        [Analyte::AMMONIA, Analyte::NITRITE, Analyte::PH, Analyte::KH, Analyte::TAP_AMMONIA, Analyte::TAP_PH];
+    pub(super) const ANALYTES: [&'static Analyte; 7] =
+        [Analyte::AMMONIA, Analyte::NITRITE, Analyte::PH, Analyte::KH, Analyte::TAP_AMMONIA, Analyte::TAP_PH, Analyte::TAP_KH];
 
     /// Name, label, analyte, what was typed.
     fn waters(&self) -> [(&'static str, &'static str, &'static Analyte, &str); 7] {
@@ -65,7 +69,7 @@ impl SizingInput {
             ("kh", "Carbonate hardness", Analyte::KH, &self.kh),
             ("tap_tan", "Tap: ammonia", Analyte::TAP_AMMONIA, &self.tap_tan),
             ("tap_ph", "Tap: pH", Analyte::TAP_PH, &self.tap_ph),
-            ("tap_kh", "Tap: carbonate hardness", Analyte::KH, &self.tap_kh),
+            ("tap_kh", "Tap: carbonate hardness", Analyte::TAP_KH, &self.tap_kh),
         ]
     }
 }
@@ -83,8 +87,7 @@ impl Sized {
         let mut values = Vec::new();
         for (name, label, analyte, typed) in input.waters() {
             let unit = units.of(analyte.units);
-            // The tap's hardness has no reading of its own, and the tank's is not it.
-            let usual = latest.get(analyte.id).filter(|_| !asked && name != "tap_kh").map(|value| plain(unit.from_base(*value)));
+            let usual = latest.get(analyte.id).filter(|_| !asked).map(|value| plain(unit.from_base(*value)));
             let zero = (!asked && name == "tap_tan").then(|| "0".to_owned());
             let value = if asked { typed.to_owned() } else { usual.or(zero).unwrap_or_default() };
             let read =
@@ -106,6 +109,18 @@ impl Sized {
             }));
             fields.push(Field { name, label: format!("{label} {}", temperature.symbol), value });
         }
+        for (name, label, typed, most) in [
+            ("chloramine", "Tap: chloramine mg/L Cl₂, if any", &input.chloramine, 10.0),
+            ("conditioner", "Conditioner mL for 100 L, by its label", &input.conditioner, 500.0),
+        ] {
+            let value = typed.trim().replace(',', ".");
+            let read = if value.is_empty() { Some(f64::NAN) } else { value.parse().ok().filter(|amount| (0.0..=most).contains(amount)) };
+            values.push(read.unwrap_or_else(|| {
+                refused.push(Refusal::new(name, label, typed, format!("Give a number from 0 to {}, or nothing.", plain(most))));
+                f64::NAN
+            }));
+            fields.push(Field { name, label: label.to_owned(), value: typed.clone() });
+        }
         let answer = (asked && refused.is_empty()).then(|| answer(&values, tank, units));
         let limits = format!(
             "Limits: un-ionised ammonia {EIFAC_NH3_N_MG_L} mg/L N (EIFAC), nitrite {NITRITE_LIMIT_MG_L} mg/L N (soft water, from memory). No change \
@@ -117,9 +132,11 @@ impl Sized {
 }
 
 fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
-    let [tan, nitrite, ph, kh, tap_tan, tap_ph, tap_kh, hot, cold] = values else { unreachable!("nine fields") };
+    let [tan, nitrite, ph, kh, tap_tan, tap_ph, tap_kh, hot, cold, chloramine, conditioner] = values else { unreachable!("eleven fields") };
     let here = Water { tan: *tan, nitrite: *nitrite, ph: *ph, kh: *kh };
-    let tap = Water { tan: *tap_tan, nitrite: 0.0, ph: *tap_ph, kh: *tap_kh };
+    // What was not given is not a number, which `max` passes over.
+    let left = chloramine.max(0.0) * NITROGEN_PER_CHLORAMINE;
+    let tap = Water { tan: tap_tan + left, nitrite: 0.0, ph: *tap_ph, kh: *tap_kh };
     let temperature = tank.water_temperature();
     let litres = tank.net_volume().as_litres();
     let volume = |litres: f64| units.print(litres, reed_core::units::Volume::UNITS, 0);
@@ -168,7 +185,23 @@ fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
             {
                 lines.push(format!("Straight from the cold tap it would carry {gas:.0} % of the gas that this water can hold: bubbles on panes and in fish."));
             }
-            lines.push(format!("Conditioner for chlorine: for {} each time, by its label.", volume(first * litres)));
+            let dose = |litres: f64| {
+                if conditioner.is_nan() {
+                    format!("for {}, by its label", volume(litres))
+                } else {
+                    format!("{:.1} mL for {}", conditioner_ml(litres, *conditioner), volume(litres))
+                }
+            };
+            lines.push(format!(
+                "Conditioner: {} into the refill before it goes in; filled straight from the hose, {}.",
+                dose(first * litres),
+                dose(litres)
+            ));
+            if left > 0.0 {
+                lines.push(format!(
+                    "One that says chloramine on it: it leaves {left:.2} mg/L N of ammonia in the refill, which is reckoned with here. A kit reads it, bound or not."
+                ));
+            }
             if steps.len() > 1 {
                 lines.push("Some hours apart: pH and hardness may only move slowly.".to_owned());
             }

@@ -1,0 +1,239 @@
+//! Cycling a new tank: ways to start it, the stage it is in, what to test when, what proves that it is through, and a plan.
+
+use jiff::civil::DateTime;
+
+use super::belief::Belief;
+use super::event::{Event, What, is_masked};
+use super::outlook::Outlook;
+use super::setting::Setting;
+use crate::acidity::Acidity;
+use crate::figure::Figure;
+use crate::tank::{Analyte, Conditioner, Reading, Tank};
+use crate::units::Salinity;
+use crate::water::nitrogen::KIT_ZERO_MG_L;
+
+/// What is supposed to happen now happens so soon, days.
+pub const SOON_DAYS: f64 = 0.02;
+
+/// A way to start, with the share of a settled colony that comes with it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Start {
+    /// Id in forms.
+    pub id: &'static str,
+    /// As a keeper would say it.
+    pub words: &'static str,
+    /// Brought in now.
+    pub seed: Option<f64>,
+}
+
+/// Ways to start. Common practice has four to six weeks for the first, two to three for the second and about one for the third; the shares
+/// are chosen to give that.
+pub const STARTS: [Start; 3] = [
+    Start { id: "as-it-is", words: "As it is", seed: None },
+    Start { id: "pinch", words: "With good media and a pinch from a mature tank now", seed: Some(0.01) },
+    Start { id: "piece", words: "With a piece of mature media now", seed: Some(0.3) },
+];
+
+choice_set! {
+    /// What feeds the bacteria while no animal is in.
+    Source:
+    #[default]
+    Doses = "doses", "ammonia, dosed";
+    Feed = "feed", "food, as if the animals were in";
+}
+
+/// Where a new tank stands.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Stage {
+    /// Ammonia stands, nothing takes it yet.
+    Ammonia,
+    /// Ammonia is being taken, nitrite climbs.
+    Both,
+    /// Ammonia goes, nitrite stands.
+    Nitrite,
+    /// Hardly anything stands: through, or not fed.
+    Quiet,
+}
+
+/// From so much on it stands, mg N/L.
+const STANDS_MG_L: f64 = 0.1;
+
+impl Stage {
+    /// By where an outlook begins.
+    pub fn of(outlook: &Outlook) -> Self {
+        let stands = |side: &[f64]| side.first().is_some_and(|value| *value > STANDS_MG_L);
+        match (stands(&outlook.tan.likely), stands(&outlook.nitrite.likely)) {
+            (true, false) => Self::Ammonia,
+            (true, true) => Self::Both,
+            (false, true) => Self::Nitrite,
+            (false, false) => Self::Quiet,
+        }
+    }
+
+    /// What it means.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Ammonia => "the first bacteria are growing, ammonia stands. No animals in",
+            Self::Both => "ammonia is being taken, nitrite climbs. No animals in",
+            Self::Nitrite => "ammonia goes, nitrite still stands. No animals in",
+            Self::Quiet => "hardly anything stands; either it is through, or nothing feeds it yet",
+        }
+    }
+
+    /// What to test, every how many days.
+    pub const fn tests(self) -> &'static [(&'static Analyte, f64)] {
+        match self {
+            Self::Ammonia => &[(Analyte::AMMONIA, 2.0), (Analyte::NITRITE, 4.0), (Analyte::KH, 7.0)],
+            Self::Both => &[(Analyte::AMMONIA, 2.0), (Analyte::NITRITE, 2.0), (Analyte::KH, 7.0)],
+            Self::Nitrite => &[(Analyte::NITRITE, 2.0), (Analyte::NITRATE, 7.0), (Analyte::KH, 7.0)],
+            Self::Quiet => &[(Analyte::AMMONIA, 3.0), (Analyte::NITRITE, 3.0), (Analyte::NITRATE, 7.0)],
+        }
+    }
+}
+
+/// Tests of a stage with the days until each is due; negative when it is overdue, zero when it was never made.
+pub fn due(stage: Stage, readings: &[Reading], now: DateTime) -> Vec<(&'static Analyte, f64)> {
+    let since = |analyte: &Analyte| {
+        let made = readings.iter().filter(|reading| reading.analyte == analyte).map(|reading| reading.taken_at).max()?;
+        Some(now.duration_since(made).as_secs_f64() / 86_400.0)
+    };
+    let mut due: Vec<_> =
+        stage.tests().iter().map(|(analyte, every)| (*analyte, since(analyte).map_or(0.0, |days| every - days))).collect();
+    due.sort_by(|one, other| one.1.total_cmp(&other.1));
+    due
+}
+
+/// The dose that proves it, mg N/L.
+pub const PROOF_DOSE_MG_L: Figure = Figure::from_memory(2.0);
+/// A dose counts as that from so much of it on.
+const NEARLY: f64 = 0.75;
+/// It is to be gone within a day: readings so many days after the dose tell.
+const GONE_WITHIN: [f64; 2] = [0.7, 1.4];
+/// Nitrate has risen when it stands this much above the tap's, mg N/L.
+const RISEN_MG_L: f64 = 1.0;
+
+/// A condition of being through, and whether readings and events show that it is met.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Condition {
+    /// What must be.
+    pub words: &'static str,
+    /// It is shown.
+    pub met: bool,
+}
+
+/// What proves that a cycle is through, as far as it is shown.
+pub fn proof(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime) -> [Condition; 4] {
+    let day = |reading: &Reading| -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
+    let doses = || {
+        let is_proof = |what: What| matches!(what, What::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
+        known.iter().filter(move |event| event.day <= 0.0 && is_proof(event.what)).map(|event| event.day)
+    };
+    let gone_after = |dose: f64, analyte: &Analyte| {
+        let [early, late] = GONE_WITHIN;
+        let in_time = |reading: &&Reading| reading.analyte == analyte && (early..=late).contains(&(day(reading) - dose));
+        readings.iter().filter(in_time).any(|reading| reading.value <= KIT_ZERO_MG_L.max(reading.spread))
+    };
+    let last_nitrate = readings.iter().rev().find(|reading| reading.analyte == Analyte::NITRATE);
+    [
+        Condition { words: "2 mg/L N of ammonia gone within a day", met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA)) },
+        Condition {
+            words: "its nitrite gone with it",
+            met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA) && gone_after(dose, Analyte::NITRITE)),
+        },
+        Condition {
+            words: "nitrate has risen",
+            met: last_nitrate.is_some_and(|reading| reading.value > setting.tap.nitrate + RISEN_MG_L.max(reading.spread)),
+        },
+        Condition { words: "no medium or binder that hides it", met: !is_masked(setting, known, 0, 0.0) },
+    ]
+}
+
+/// A cycle that takes longer than this is stalled, days. Common practice: five weeks.
+const STALLED_DAYS: f64 = 35.0;
+/// Carbonate hardness below which bacteria falter, dKH. From memory.
+const LEAST_DKH: f64 = 3.0;
+/// Colder water makes it slow, °C. From memory.
+const COLD_CELSIUS: f64 = 20.0;
+
+/// Why a cycle may have stalled, by what is known of the tank; `None` while it is not stalled. Look for these before adding bacteria.
+pub fn stalled(tank: &Tank, setting: &Setting, known: &[Event], outlook: &Outlook, readings: &[Reading]) -> Option<Vec<&'static str>> {
+    let slow = setting.young_days.is_some_and(|days| days > STALLED_DAYS) && Stage::of(outlook) != Stage::Quiet;
+    let dkh = readings.iter().rev().find(|reading| reading.analyte == Analyte::KH).map(|reading| reading.value);
+    slow.then(|| {
+        [
+            (is_masked(setting, known, 0, 0.0), "a medium or a binder takes the ammonia: take it out"),
+            (dkh.is_some_and(|dkh| dkh < LEAST_DKH), "carbonate hardness is low: raise it"),
+            (dkh.is_none(), "carbonate hardness was not read: test it"),
+            (tank.practice.conditioner == Conditioner::None, "nothing is done about chlorine: make sure that the tap has none"),
+            (setting.temperature.as_celsius() < COLD_CELSIUS, "the water is cold"),
+        ]
+        .into_iter()
+        .filter_map(|(is, words)| is.then_some(words))
+        .collect()
+    })
+}
+
+/// A dose is due when ammonia has fallen to this, mg N/L, and is this large while nitrite stands.
+const DOSE_AT_MG_L: f64 = 0.5;
+const DOSE_MG_L: f64 = 1.0;
+/// Days to the next dose while nitrite stands. A judgement: each uses up hardness, and the second colony is the slower one.
+const WAIT_DAYS: usize = 3;
+/// No more doses are planned than this, and none later, days.
+const MOST_DOSES: usize = 40;
+const PLANNED_DAYS: usize = 90;
+/// Once through: a change of this share, then animals in steps of a third, so many days apart.
+const LAST_CHANGE: f64 = 0.5;
+const STEP_DAYS: f64 = 7.0;
+
+/// What to do and when to cycle a tank, by its own outlook: bacteria brought in, doses when the last is gone, water changed where they have
+/// used up its hardness, and, once one that proves it is gone within a day, a change of water and animals in thirds. Only what is to be added to `known`.
+pub fn plan(
+    setting: &Setting,
+    belief: &Belief,
+    known: &[Event],
+    (start, source): (Start, Source),
+    (acidity, salinity): (&Acidity, Salinity),
+) -> Vec<Event> {
+    let mut planned: Vec<Event> = start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) }).into_iter().collect();
+    let outlook = |planned: &[Event]| {
+        let all: Vec<Event> = known.iter().chain(planned).copied().collect();
+        Outlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)
+    };
+    let clear = |outlook: &Outlook, day: usize| outlook.tan.likely[day] < KIT_ZERO_MG_L && outlook.nitrite.likely[day] < KIT_ZERO_MG_L;
+    let through = match source {
+        Source::Feed => outlook(&planned).cycled()[1],
+        Source::Doses => {
+            planned.push(Event { day: SOON_DAYS, what: What::Feed(0.0) });
+            planned.push(Event { day: SOON_DAYS, what: What::Dose(PROOF_DOSE_MG_L.value) });
+            let (mut last, mut through) = (0, None);
+            for _ in 0..MOST_DOSES {
+                let ahead = outlook(&planned);
+                // While nitrite stands there are bacteria to wait for.
+                let is_due = |day: &usize| {
+                    ahead.tan.likely[*day] < DOSE_AT_MG_L && (*day >= last + WAIT_DAYS || ahead.nitrite.likely[*day] < DOSE_AT_MG_L)
+                };
+                let Some(day) = (last + 1..PLANNED_DAYS).find(is_due) else { break };
+                let last_was_proof = planned.last().is_some_and(|event| event.what == What::Dose(PROOF_DOSE_MG_L.value));
+                if last_was_proof && day == last + 1 && clear(&ahead, day) {
+                    through = Some(day as f64);
+                    break;
+                }
+                if ahead.kh.likely[day] < LEAST_DKH {
+                    planned.push(Event { day: day as f64 - 0.1, what: What::Change(LAST_CHANGE) });
+                }
+                let proves = ahead.nitrite.likely[day] < DOSE_AT_MG_L;
+                planned.push(Event { day: day as f64, what: What::Dose(if proves { PROOF_DOSE_MG_L.value } else { DOSE_MG_L }) });
+                last = day;
+            }
+            through
+        }
+    };
+    if let Some(day) = through {
+        planned.push(Event { day: day + 0.1, what: What::Change(LAST_CHANGE) });
+        if source == Source::Doses {
+            planned
+                .extend([1.0, 2.0, 3.0].map(|third| Event { day: day + 1.0 + (third - 1.0) * STEP_DAYS, what: What::Feed(third / 3.0) }));
+        }
+    }
+    planned
+}

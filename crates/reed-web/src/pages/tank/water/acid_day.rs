@@ -1,0 +1,82 @@
+//! Carbon dioxide and pH through a day.
+
+use reed_core::acidity::Acidity;
+use reed_core::tank::{Analyte, Reading, Tank};
+use reed_core::units::Units;
+
+use crate::view::{Opened, ph_chart};
+
+/// Above this fish are in distress at normal oxygen, mg/L; the usual ceiling of tanks that dose it. From memory.
+const DISTRESS_MG_L: f64 = 40.0;
+const CEILING_MG_L: f64 = 30.0;
+/// A band of nine in ten, in standard deviations.
+const BAND: f64 = 1.645;
+
+/// What is said of it.
+pub(super) struct AcidDay {
+    pub(super) chart: String,
+    pub(super) numbers: Vec<Opened>,
+    pub(super) caution: Option<String>,
+    pub(super) readings: String,
+}
+
+impl AcidDay {
+    pub(super) fn of(tank: &Tank, acidity: &Acidity, readings: &[&Reading], units: &Units) -> Self {
+        let [acid, alkaline] = acidity.turns();
+        let co2 = |hour: f64, deviations: f64| acidity.carbon_dioxide_at(hour, deviations).as_mg_l();
+        let hour = |hour: f64| format!("{:02.0}:00", hour.round().rem_euclid(24.0));
+        let level = |at: f64| format!("{:.1} ({:.1}–{:.1}) mg/L about {}", co2(at, 0.0), co2(at, -BAND), co2(at, BAND), hour(at));
+        let ph = |at: f64| {
+            format!("{:.1} ({:.1}–{:.1}) about {}", acidity.ph_at(at, 0.0), acidity.ph_at(at, -BAND), acidity.ph_at(at, BAND), hour(at))
+        };
+        let hardness = Analyte::KH.print(acidity.dkh, units);
+        let hardness = if acidity.dkh_is_read { format!("{hardness}, read") } else { format!("{hardness}, assumed: read it") };
+        let likely = co2(acid, 0.0);
+        let caution = (likely > DISTRESS_MG_L)
+            .then(|| format!("At its height carbon dioxide stands at {likely:.0} mg/L: above {DISTRESS_MG_L:.0} fish gasp whatever the oxygen. Break the surface, and turn any dosing down."))
+            .or_else(|| {
+                (likely > CEILING_MG_L).then(|| {
+                    format!("At its height carbon dioxide stands at {likely:.0} mg/L, above {CEILING_MG_L:.0}, the usual ceiling of planted tanks that dose it.")
+                })
+            });
+        let opened = |label: &str, value: String, formula: &'static str, inputs: String, source: &'static str| Opened {
+            label: label.to_owned(),
+            value,
+            formula,
+            inputs,
+            source,
+        };
+        let balance = "dC/dt = k · (room − C) + 1.24 · oxygen breathed + 3.14 · nitrogen − plants";
+        let numbers = vec![
+            opened(
+                "Most carbon dioxide",
+                level(acid),
+                balance,
+                format!("Exchange 0.95 of that of oxygen; room air leaves 0.8 mg/L; times {:.1} by your readings.", acidity.factor),
+                "quotients by stoichiometry and from memory",
+            ),
+            opened("Least", level(alkaline), balance, "Plants take what is there, by the light.".to_owned(), "from memory"),
+            opened(
+                "Lowest pH",
+                ph(acid),
+                "6.35 + log₁₀(44 · alkalinity / CO₂)",
+                format!("Hardness {hardness}."),
+                "Plummer & Busenberg 1982; reads too high where humic acids or phosphate buffers set the pH",
+            ),
+            opened(
+                "Highest pH",
+                ph(alkaline),
+                "6.35 + log₁₀(44 · alkalinity / CO₂)",
+                format!("Hardness {hardness}."),
+                "Plummer & Busenberg 1982",
+            ),
+        ];
+        let count = match acidity.readings {
+            0 => "No reading of pH with one of hardness yet: all of it is assumed.".to_owned(),
+            1 => "One reading of pH counts.".to_owned(),
+            count => format!("{count} readings of pH count."),
+        };
+        let title = format!("pH through a day, between {:.1} and {:.1}.", acidity.ph_at(acid, 0.0), acidity.ph_at(alkaline, 0.0));
+        Self { chart: ph_chart(acidity, &tank.plants, readings, &title), numbers, caution, readings: count }
+    }
+}

@@ -1,0 +1,105 @@
+//! A new tank's cycle: stage, tests due, what proves the end, and a plan that can be entered and withdrawn as a whole.
+
+use axum::extract::State;
+use axum::response::Redirect;
+use axum_extra::extract::Form;
+use jiff::SignedDuration;
+use reed_core::ahead::cycling::{self, Condition, SOON_DAYS, STARTS, Source, Stage};
+use reed_core::ahead::{Belief, Event, Outlook, What};
+use reed_core::units::Refusal;
+use reed_store::{TankId, events};
+
+use super::ahead::DAYS;
+use super::events::back;
+use super::loaded::Loaded;
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+
+/// How it stands with a new tank.
+pub(super) struct CycleView {
+    pub(super) stage: &'static str,
+    /// Tests, and when each is due.
+    pub(super) due: Vec<(&'static str, String)>,
+    pub(super) proof: [Condition; 4],
+    /// Where to look if it takes too long.
+    pub(super) stalled: Option<Vec<&'static str>>,
+    /// Ways to start: what, and the earliest, likely and latest day of the end.
+    pub(super) starts: Vec<(&'static str, [String; 3])>,
+}
+
+impl CycleView {
+    /// Of a tank that is new; `None` of a settled one.
+    pub(super) fn of(loaded: &Loaded, belief: &Belief, known: &[Event], outlook: &Outlook) -> Option<Self> {
+        loaded.setting.young_days?;
+        let stage = Stage::of(outlook);
+        let due = |(analyte, days): (&'static reed_core::tank::Analyte, f64)| {
+            let when = if days <= 0.0 { "due now".to_owned() } else { format!("due on {}", loaded.date(days)) };
+            (analyte.label, when)
+        };
+        let start = |start: cycling::Start| {
+            let seed = start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) });
+            let events: Vec<Event> = known.iter().copied().chain(seed).collect();
+            let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| loaded.date(days));
+            (start.words, loaded.outlook(belief, &events, 2 * DAYS).cycled().map(say))
+        };
+        Some(Self {
+            stage: stage.words(),
+            due: cycling::due(stage, &loaded.readings, loaded.now).into_iter().map(due).collect(),
+            proof: cycling::proof(&loaded.setting, known, &loaded.readings, loaded.now),
+            stalled: cycling::stalled(&loaded.tank, &loaded.setting, known, outlook, &loaded.readings),
+            starts: STARTS.map(start).to_vec(),
+        })
+    }
+}
+
+/// What a cycle is to be planned with.
+#[derive(serde::Deserialize)]
+pub(super) struct PlanInput {
+    start: String,
+    source: String,
+}
+
+impl PlanInput {
+    fn parse(&self) -> Result<(cycling::Start, Source), Refusal> {
+        let accepted = "Choose one from the list.";
+        let start = STARTS.into_iter().find(|start| start.id == self.start);
+        let start = start.ok_or_else(|| Refusal::new("start", "Started", &self.start, accepted))?;
+        let source = Source::by_id(&self.source).ok_or_else(|| Refusal::new("source", "Fed by", &self.source, accepted))?;
+        Ok((start, source))
+    }
+}
+
+/// Plans it, by its own outlook, and enters what is to be done.
+pub(super) async fn plan(State(app): State<App>, Number(id): Number, Form(input): Form<PlanInput>) -> Result<Redirect, PageError> {
+    let id = TankId(id);
+    let now = app.clock.now();
+    let chosen = input.parse().map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+    let planned = app
+        .read(move |db| {
+            let loaded = Loaded::read(db, id, now.wall)?;
+            // A new plan takes the place of whatever was planned.
+            let known: Vec<Event> = loaded.known().into_iter().filter(|event| event.day <= 0.0).collect();
+            let belief = loaded.belief(&known);
+            Ok(cycling::plan(&loaded.setting, &belief, &known, chosen, (&loaded.acidity, loaded.tank.salinity)))
+        })
+        .await?;
+    app.write(move |db| {
+        events::strike_after(db, id, now.wall, now.utc)?;
+        for event in planned {
+            let at = now.wall.saturating_add(SignedDuration::from_secs_f64(event.day * 86_400.0));
+            events::add(db, id, event.what, at, now.utc)?;
+        }
+        Ok(())
+    })
+    .await?;
+    Ok(back(id))
+}
+
+/// Withdraws everything that is planned.
+pub(super) async fn withdraw(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
+    let now = app.clock.now();
+    let id = TankId(id);
+    app.write(move |db| events::strike_after(db, id, now.wall, now.utc)).await?;
+    Ok(back(id))
+}

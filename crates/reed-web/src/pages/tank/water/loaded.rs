@@ -1,0 +1,81 @@
+//! Everything that the outlook of a tank is made of, read from the store.
+
+use jiff::SignedDuration;
+use jiff::civil::DateTime;
+use reed_core::acidity::Acidity;
+use reed_core::ahead::{Belief, Event, Outlook, Setting, Tap};
+use reed_core::tank::{Analyte, Reading, Tank};
+use reed_core::twin::Stirring;
+use reed_core::units::Units;
+use reed_store::events::Kept;
+use reed_store::{Connection, StoreError, TankId, events, readings, settings, tanks};
+
+use crate::flows;
+
+/// How far back readings and events are looked at, days.
+const BACK_DAYS: i64 = 120;
+/// Readings that are learned from at most, the newest.
+const MOST_READINGS: usize = 400;
+
+/// A tank with what was read, what happened and what is planned.
+pub(super) struct Loaded {
+    pub(super) tank: Tank,
+    pub(super) setting: Setting,
+    pub(super) acidity: Acidity,
+    /// Of the last months, oldest first.
+    pub(super) readings: Vec<Reading>,
+    pub(super) kept: Vec<Kept>,
+    /// General hardness of the tap, where it was read, dGH.
+    pub(super) tap_dgh: Option<f64>,
+    pub(super) units: Units,
+    pub(super) now: DateTime,
+}
+
+impl Loaded {
+    pub(super) fn read(db: &Connection, id: TankId, now: DateTime) -> Result<Self, StoreError> {
+        let since = now - SignedDuration::from_hours(24 * BACK_DAYS);
+        let tank = tanks::latest(db, id)?.tank;
+        let flow = flows::kept(db, id, &tank)?;
+        let stirring = Stirring::of(&tank, flow.as_ref());
+        let stored = readings::since(db, id, since)?;
+        let mut readings: Vec<Reading> = stored.into_iter().filter(|stored| !stored.is_struck()).map(|stored| stored.reading).collect();
+        readings.drain(..readings.len().saturating_sub(MOST_READINGS));
+        let latest = |analyte: &Analyte| Ok::<_, StoreError>(readings::latest(db, id, analyte.id)?.map(|stored| stored.reading.value));
+        let tap = Tap { ammonia: latest(Analyte::TAP_AMMONIA)?, nitrate: latest(Analyte::TAP_NITRATE)?, dkh: latest(Analyte::TAP_KH)? };
+        Ok(Self {
+            setting: Setting::of(&tank, stirring, now, &tap),
+            acidity: Acidity::of(&tank, stirring, &readings, now),
+            kept: events::since(db, id, since)?,
+            tap_dgh: latest(Analyte::TAP_GH)?,
+            units: settings::units(db)?,
+            tank,
+            readings,
+            now,
+        })
+    }
+
+    /// What happened and is planned, as far as it counts.
+    pub(super) fn known(&self) -> Vec<Event> {
+        let day = |at: DateTime| at.duration_since(self.now).as_secs_f64() / 86_400.0;
+        self.kept.iter().filter(|kept| !kept.is_struck).map(|kept| Event { day: day(kept.at), what: kept.what }).collect()
+    }
+
+    pub(super) fn belief(&self, known: &[Event]) -> Belief {
+        Belief::learned(&self.setting, known, &self.readings, self.now)
+    }
+
+    pub(super) fn outlook(&self, belief: &Belief, known: &[Event], days: usize) -> Outlook {
+        Outlook::of(&self.setting, belief, known, days, &self.acidity, self.tank.salinity)
+    }
+
+    /// The latest reading of something.
+    pub(super) fn latest(&self, analyte: &Analyte) -> Option<&Reading> {
+        self.readings.iter().rev().find(|reading| reading.analyte == analyte)
+    }
+
+    /// A day from now as a date.
+    pub(super) fn date(&self, days: f64) -> String {
+        let at = self.now.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).unwrap_or(self.now);
+        at.strftime("%-d %B").to_string()
+    }
+}

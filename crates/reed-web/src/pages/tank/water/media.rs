@@ -1,0 +1,72 @@
+//! Chemical media: one problem, one medium, and when it comes out again.
+
+use jiff::civil::Date;
+use reed_core::ahead::Setting;
+use reed_core::chemical::{Advice, MOST_AT_ONCE, PROBLEMS, Problem, chemicals_in, in_use, problem};
+use reed_core::tank::Tank;
+use reed_core::units::{Quantity, Units, Volume};
+
+/// The picker with its answer.
+pub(super) struct MediaView {
+    pub(super) problems: &'static [Problem],
+    pub(super) chosen: Option<Chosen>,
+    /// What is in now, and when it comes out.
+    pub(super) in_use: Vec<String>,
+    pub(super) too_many: bool,
+}
+
+/// A problem with what its medium would do here.
+pub(super) struct Chosen {
+    pub(super) id: &'static str,
+    pub(super) headline: String,
+    pub(super) first: &'static str,
+    pub(super) lines: Vec<String>,
+    pub(super) against: Vec<&'static str>,
+}
+
+fn date(day: Date) -> String {
+    day.strftime("%-d %B").to_string()
+}
+
+impl MediaView {
+    /// For the problem with this id, if it is one.
+    pub(super) fn of(id: &str, tank: &Tank, setting: &Setting, today: Date, units: &Units) -> Self {
+        let line = |(medium, out): (reed_core::tank::Medium, Option<Date>)| match out {
+            None => format!("{}: nobody wrote down when it went in. Enter it in the filter, or take it out.", medium.words()),
+            Some(out) if out <= today => format!("{}: it has had its time since {}; take it out.", medium.words(), date(out)),
+            Some(out) => format!("{}: out by {}.", medium.words(), date(out)),
+        };
+        Self {
+            problems: PROBLEMS,
+            chosen: problem(id).map(|problem| Chosen::of(problem, &problem.advice(tank, setting, today), units)),
+            in_use: in_use(tank).into_iter().map(line).collect(),
+            too_many: chemicals_in(tank) > MOST_AT_ONCE,
+        }
+    }
+}
+
+impl Chosen {
+    fn of(problem: &'static Problem, advice: &Advice, units: &Units) -> Self {
+        let litres = units.print(advice.litres, Volume::UNITS, 2);
+        let won = advice.hours.map(|hours| {
+            let won = if hours < 72.0 { format!("{hours:.0} hours") } else { format!("{:.0} days", hours / 24.0) };
+            format!("At what is fed now it is full after {won} if it gets all of it, later if bacteria take their share. It wins time, it does not carry the load.")
+        });
+        let lines = [
+            Some("Last in the path of the water, after the biological media; rinsed, in a bag, laid flat.".to_owned()),
+            won,
+            Some(format!("Out by {} at the latest. {}", date(advice.out_by), problem.until)),
+            problem
+                .medium
+                .takes()
+                .map(|_| "While it is in, a zero of what it takes says nothing about the bacteria: stock nothing on it.".to_owned()),
+        ];
+        Self {
+            id: problem.id,
+            headline: format!("{litres} of {}", problem.medium.words()),
+            first: problem.first,
+            lines: lines.into_iter().flatten().collect(),
+            against: advice.against.clone(),
+        }
+    }
+}

@@ -1,0 +1,10 @@
+//! Numbers that open to where they come from.
+
+/// A number with its formula, what went into it, and the source.
+pub(crate) struct Opened {
+    pub(crate) label: String,
+    pub(crate) value: String,
+    pub(crate) formula: &'static str,
+    pub(crate) inputs: String,
+    pub(crate) source: &'static str,
+}
