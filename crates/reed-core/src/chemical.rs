@@ -18,6 +18,8 @@ pub struct Problem {
     pub words: &'static str,
     /// Against it.
     pub medium: Medium,
+    /// The form of nitrogen that is meant to fill it.
+    pub form: Option<Form>,
     /// Litres of it for a hundred litres of water.
     pub litres_per_100: Figure,
     /// What comes before it, or instead.
@@ -32,6 +34,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "ammonia",
         words: "Ammonia: a bridge until the bacteria carry the load, or a quarantine",
         medium: Medium::AmmoniaResin,
+        form: Some(Form::Ammonia),
         litres_per_100: Figure::from_memory(0.4),
         first: "Feed less and change water: that helps today, and animals are no source of ammonia for a new tank.",
         until: "Out in two parts as soon as bacteria carry the load: while it is in they go hungry.",
@@ -40,6 +43,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "nitrate",
         words: "Nitrate that water changes do not hold, in a young tank",
         medium: Medium::NitrateResin,
+        form: Some(Form::Nitrate),
         litres_per_100: Figure::from_memory(0.3),
         first: "Larger or more frequent changes, less feed, fast plants; and look at the tap's own nitrate.",
         until: "Out when changes hold it.",
@@ -48,6 +52,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "phosphate",
         words: "Nuisance algae, with feeding already right",
         medium: Medium::PhosphateRemover,
+        form: None,
         litres_per_100: Figure::from_memory(0.1),
         first: "Feed less and take leftovers out: otherwise it is full within weeks, again and again.",
         until: "Out when the test shows that phosphate stays down.",
@@ -56,6 +61,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "tint",
         words: "A tint, a smell, or what is left of a medicine after its course",
         medium: Medium::Carbon,
+        form: None,
         litres_per_100: Figure::from_memory(0.3),
         first: "A large water change does most of it. For a medicine: from the day the course ends, never before.",
         until: "In a bag, out after two months at the latest: it may give back what it took.",
@@ -64,6 +70,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "losses",
         words: "Losses with good readings, above all of shrimp: something that no kit reads",
         medium: Medium::AdsorbentPad,
+        form: None,
         litres_per_100: Figure::from_memory(0.05),
         first: "A large water change with water you trust; read copper if you can. Its colour is a clue: blue copper, yellow ammonia, tan to brown organics; its packet says more.",
         until: "Out when the losses have stopped for some weeks.",
@@ -75,7 +82,7 @@ pub const PROBLEMS: &[Problem] = &[
 pub struct Advice {
     /// Litres to put in.
     pub litres: f64,
-    /// Hours it wins at the load of now, if it got all of it; `None` where load does not fill it.
+    /// Hours it wins at the load of now, if it got all of it; `None` where that is not what fills it.
     pub hours: Option<f64>,
     /// Comes out on this day at the latest.
     pub out_by: Date,
@@ -103,7 +110,7 @@ impl Problem {
         let out_by = today.saturating_add((days as i64).days());
         Advice {
             litres,
-            hours: hours_until_full(self.medium, litres, setting.load * setting.litres / 1000.0),
+            hours: self.form.and_then(|_| hours_until_full(self.medium, litres, setting.load * setting.litres / 1000.0)),
             out_by,
             against: against(self.medium, tank, setting),
         }
@@ -194,6 +201,7 @@ mod tests {
         let tank = tank();
         for card in PROBLEMS {
             let advice = card.advice(&tank, &setting(&tank), TODAY);
+            assert!(card.form.is_none_or(|form| card.medium.takes_form(form)));
             assert!(problem(card.id) == Some(card) && advice.litres > 0.0 && advice.out_by > TODAY, "{}", card.id);
             assert!(advice.against.is_empty(), "{}: {:?}", card.id, advice.against);
         }

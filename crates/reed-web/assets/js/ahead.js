@@ -22,6 +22,13 @@ document.addEventListener("alpine:init", () => {
   }));
   // What if the event in the form happened now: the outlook is shown with it, and nothing is entered.
   Alpine.data("whatif", () => ({
+    ofMedia: false,
+    init() {
+      this.choose(this.$root.elements.what);
+    },
+    choose(what) {
+      this.ofMedia = ["tap-rinse", "new-media"].includes(what.value);
+    },
     // The share of the media that are meant becomes the amount.
     share(select) {
       if (select.value) this.$root.elements.amount.value = select.value;

@@ -19,7 +19,7 @@ pub(crate) fn ph_chart(acidity: &Acidity, plants: &Plants, readings: &[&Reading]
     let all = || points.iter().flatten().copied().chain(readings.iter().map(|reading| reading.value));
     let least = (all().fold(f64::INFINITY, f64::min) * 2.0).floor() / 2.0;
     let most = ((all().fold(f64::NEG_INFINITY, f64::max) * 2.0).ceil() / 2.0).max(least + 0.5);
-    let scale = Scale { width: 860.0, height: 240.0, left: 46.0, right: 104.0, top: 30.0, bottom: 34.0, values: (least, most) };
+    let scale = Scale { width: 520.0, height: 250.0, left: 56.0, right: 36.0, top: 30.0, bottom: 34.0, values: (least, most) };
     let mut svg = String::with_capacity(4096);
     let _ = write!(
         svg,

@@ -139,10 +139,35 @@ impl Rates {
         }
     }
 
-    /// Change per day. What a step took below zero counts as zero.
-    fn slope(&self, [tan, nitrite, nitrate, first, second, alkalinity, held, held_nitrate]: [f64; PARTS]) -> [f64; PARTS] {
+    /// Change per day. What a step took below zero counts as zero. `N` is [`WATER`] where there are no media, else [`ALL`]: what media hold
+    /// comes last.
+    fn slope<const N: usize>(&self, parts: [f64; N]) -> [f64; N] {
+        let [tan, nitrite, nitrate, first, second, alkalinity] = std::array::from_fn(|part| parts[part]);
         let monod = |value: f64, half: f64| value.max(0.0) / (value.max(0.0) + half);
         let fed = monod(tan, self.half_nitrogen[0]);
+        let growth = self.growth[0] * monod(alkalinity, self.half_alkalinity) * first.max(0.0);
+        let second_grown = self.growth[1] * monod(nitrite, self.half_nitrogen[1]) * second.max(0.0);
+        let second_turned = second_grown * self.per_yield[1];
+        let mut slope = [0.0; N];
+        let mut write = |grown: f64, taken: [f64; 2]| {
+            let turned = grown * self.per_yield[0];
+            let all = [
+                self.load - turned - taken[0],
+                turned - second_turned,
+                second_turned - taken[1],
+                grown - self.decay[0] * first,
+                second_grown - self.decay[1] * second,
+                self.alkalinity - turned * ALKALINITY_PER_N,
+                taken[0],
+                taken[1],
+            ];
+            slope.copy_from_slice(&all[..N]);
+        };
+        if N == WATER {
+            write(growth * fed, [0.0; 2]);
+            return slope;
+        }
+        let (held, held_nitrate) = (parts[WATER], parts[WATER + 1]);
         let fed = match self.media[0] {
             Some(medium) if medium.is_first => {
                 let left = tan * (1.0 - medium.per_pass_after(held));
@@ -150,29 +175,17 @@ impl Rates {
             }
             _ => fed,
         };
-        let grown = [
-            self.growth[0] * fed * monod(alkalinity, self.half_alkalinity) * first.max(0.0),
-            self.growth[1] * monod(nitrite, self.half_nitrogen[1]) * second.max(0.0),
-        ];
-        let turned = [grown[0] * self.per_yield[0], grown[1] * self.per_yield[1]];
         let taken = self.media[0].map_or(0.0, |medium| {
             let passing = medium.passes_per_day * tan.max(0.0);
             // What comes last sees what the bacteria of the filter left of a pass.
-            let seen = if medium.is_first { passing } else { (passing - self.in_filters * turned[0]).max(0.0) };
+            let turned = growth * fed * self.per_yield[0];
+            let seen = if medium.is_first { passing } else { (passing - self.in_filters * turned).max(0.0) };
             seen * medium.per_pass_after(held)
         });
         let taken_nitrate =
             self.media[1].map_or(0.0, |medium| medium.passes_per_day * nitrate.max(0.0) * medium.per_pass_after(held_nitrate));
-        [
-            self.load - turned[0] - taken,
-            turned[0] - turned[1],
-            turned[1] - taken_nitrate,
-            grown[0] - self.decay[0] * first,
-            grown[1] - self.decay[1] * second,
-            self.alkalinity - turned[0] * ALKALINITY_PER_N,
-            taken,
-            taken_nitrate,
-        ]
+        write(growth * fed, [taken, taken_nitrate]);
+        slope
     }
 
     /// Longest step that follows the fastest change, days.
@@ -186,33 +199,44 @@ impl Rates {
 /// Longest step, days, and how much of the fastest decay a step may cover: the classical scheme of fourth order is stable to 2.78.
 const LONGEST_DAYS: f64 = 0.1;
 const STEADY: f64 = 1.0;
-/// Numbers in a [`State`].
-const PARTS: usize = 8;
+/// Numbers in a [`State`] but for what media hold, and all of them.
+const WATER: usize = 6;
+const ALL: usize = 8;
 
 impl State {
-    const fn packed(&self) -> [f64; PARTS] {
+    const fn packed(&self) -> [f64; ALL] {
         [self.tan, self.nitrite, self.nitrate, self.colonies[0], self.colonies[1], self.alkalinity, self.taken[0], self.taken[1]]
     }
 
-    const fn unpacked([tan, nitrite, nitrate, first, second, alkalinity, held, held_nitrate]: [f64; PARTS]) -> Self {
+    const fn unpacked([tan, nitrite, nitrate, first, second, alkalinity, held, held_nitrate]: [f64; ALL]) -> Self {
         Self { tan, nitrite, nitrate, colonies: [first, second], alkalinity, taken: [held, held_nitrate] }
     }
 
     /// Moves it on by so many days under these conditions: classical Runge–Kutta.
     pub fn advance(&mut self, kinetics: &Kinetics, conditions: &Conditions, days: f64) {
+        if conditions.media == [None; 2] {
+            self.advance_parts::<WATER>(kinetics, conditions, days);
+        } else {
+            self.advance_parts::<ALL>(kinetics, conditions, days);
+        }
+    }
+
+    fn advance_parts<const N: usize>(&mut self, kinetics: &Kinetics, conditions: &Conditions, days: f64) {
         let rates = Rates::of(kinetics, conditions);
         let mut left = days;
         while left > 1e-9 {
             let dt = rates.longest(self).min(left);
-            let here = self.packed();
-            let ahead = |slope: &[f64; PARTS], by: f64| -> [f64; PARTS] { std::array::from_fn(|part| here[part] + by * slope[part]) };
+            let mut packed = self.packed();
+            let here: [f64; N] = std::array::from_fn(|part| packed[part]);
+            let ahead = |slope: &[f64; N], by: f64| -> [f64; N] { std::array::from_fn(|part| here[part] + by * slope[part]) };
             let one = rates.slope(here);
             let two = rates.slope(ahead(&one, dt / 2.0));
             let three = rates.slope(ahead(&two, dt / 2.0));
             let four = rates.slope(ahead(&three, dt));
-            *self = Self::unpacked(std::array::from_fn(|part| {
-                here[part] + dt / 6.0 * (one[part] + 2.0 * two[part] + 2.0 * three[part] + four[part])
-            }));
+            for part in 0..N {
+                packed[part] += dt / 6.0 * (one[part] + 2.0 * two[part] + 2.0 * three[part] + four[part]);
+            }
+            *self = Self::unpacked(packed);
             // What does not fit on the surface is shed.
             self.colonies = [0, 1].map(|step| self.colonies[step].min(conditions.most[step]));
             left -= dt;

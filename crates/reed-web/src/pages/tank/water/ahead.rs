@@ -130,8 +130,9 @@ impl Loaded {
         let worst = peak(&outlook.nh3);
         if worst > EIFAC_NH3_N_MG_L {
             let first = outlook.nh3.high.iter().position(|value| *value > EIFAC_NH3_N_MG_L).unwrap_or(0);
+            let whom = if self.setting.young_days.is_some() { "For animals that are in, poisonous" } else { "Poisonous" };
             sentences.push(format!(
-                "Poisonous ammonia may pass its limit from {} on: up to {worst:.3} mg/L of NH₃ as N, limit {EIFAC_NH3_N_MG_L} (EIFAC). Read ammonia, and size a change below.",
+                "{whom} ammonia may pass its limit from {} on: up to {worst:.3} mg/L of NH₃ as N, limit {EIFAC_NH3_N_MG_L} (EIFAC). Read ammonia, and size a change below.",
                 self.date(outlook.days[first])
             ));
         } else {

@@ -39,7 +39,8 @@ impl CycleView {
         };
         let start = |start: cycling::Start| {
             let seed = start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) });
-            let events: Vec<Event> = known.iter().copied().chain(seed).collect();
+            // By how it is started: without what is planned, whose last dose would decide.
+            let events: Vec<Event> = known.iter().copied().filter(|event| event.day <= 0.0).chain(seed).collect();
             let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| loaded.date(days));
             (start.words, loaded.outlook(belief, &events, 2 * DAYS).cycled().map(say))
         };

@@ -76,6 +76,6 @@ impl Loaded {
     /// A day from now as a date.
     pub(super) fn date(&self, days: f64) -> String {
         let at = self.now.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).unwrap_or(self.now);
-        at.strftime("%-d %B").to_string()
+        at.strftime("%-d %b").to_string()
     }
 }

@@ -173,15 +173,15 @@ async fn page(app: &App, id: TankId, asked: Asked) -> Result<WaterPage, PageErro
 fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
     let fall = trouble.fall(tank, stirring)?;
     let (lowest, after) = fall.lowest;
-    let hours = |hours: Option<f64>| hours.map_or_else(|| "not within three days".to_owned(), |hours| format!("{hours:.0} h"));
+    let hours = |hours: Option<f64>| hours.map_or_else(|| "over 72 h".to_owned(), |hours| format!("{hours:.0} h"));
     let warmer = fall.celsius > tank.water_temperature().as_celsius() + 0.5;
     let print = |celsius: f64| units.print(celsius, <Temperature as reed_core::units::Quantity>::UNITS, 0);
     Some([
         trouble.name.to_owned(),
-        format!("{lowest:.1} mg/L after {after:.0} h"),
+        format!("{lowest:.1} mg/L, {after:.0} h"),
         hours(fall.hours_to[0]),
         hours(fall.hours_to[1]),
-        if warmer { format!("{} in three days", print(fall.celsius)) } else { "–".to_owned() },
+        if warmer { print(fall.celsius) } else { "–".to_owned() },
     ])
 }
 
