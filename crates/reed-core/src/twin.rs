@@ -44,6 +44,11 @@ impl Stirring {
         Self((by_speed / by_looks).clamp(1.0 / Self::AT_MOST, Self::AT_MOST).powf(facts.trust.share()))
     }
 
+    /// Tells it from others, for keys.
+    pub const fn bits(self) -> u64 {
+        self.0.to_bits()
+    }
+
     fn factor(self, surface: Surface) -> f64 {
         if surface >= Surface::Rippled { self.0 } else { 1.0 }
     }

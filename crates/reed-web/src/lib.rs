@@ -9,6 +9,7 @@ mod case_file;
 mod clock;
 mod error;
 mod flows;
+mod follows;
 mod forms;
 mod pages;
 mod router;

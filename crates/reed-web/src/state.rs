@@ -11,6 +11,7 @@ use tokio::sync::Semaphore;
 use crate::clock::Clock;
 use crate::error::PageError;
 use crate::flows::{Flow, Flows};
+use crate::follows::Memory;
 
 /// Most who may watch water while they move things; each takes up to a tenth of a processor.
 const LIVE_SESSIONS: usize = 6;
@@ -21,6 +22,7 @@ pub struct App {
     store: Arc<Store>,
     pub(crate) clock: Clock,
     flows: Option<Flows>,
+    follows: Arc<Memory>,
     /// Room for water that is moved while somebody watches.
     live: Arc<Semaphore>,
     /// Whose turn it is to search.
@@ -30,7 +32,14 @@ pub struct App {
 impl App {
     /// The application over this store and clock.
     pub fn new(store: Arc<Store>, clock: Clock) -> Self {
-        Self { store, clock, flows: None, live: Arc::new(Semaphore::new(LIVE_SESSIONS)), searches: Arc::new(Semaphore::new(1)) }
+        Self {
+            store,
+            clock,
+            flows: None,
+            follows: Arc::default(),
+            live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
+            searches: Arc::new(Semaphore::new(1)),
+        }
     }
 
     /// The same, with the flow of tanks computed in the background.
@@ -38,6 +47,11 @@ impl App {
     pub fn with_flows(self) -> Self {
         let flows = Flows::start(Arc::clone(&self.store), self.clock.clone());
         Self { flows: Some(flows), ..self }
+    }
+
+    /// What follows from revisions of tanks.
+    pub(crate) fn follows(&self) -> Arc<Memory> {
+        Arc::clone(&self.follows)
     }
 
     /// The seats of those who watch water while they move things; without one the page settles step by step.

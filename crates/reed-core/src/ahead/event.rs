@@ -43,13 +43,13 @@ pub enum What {
 }
 
 /// Share of its bacteria that a medium loses under the tap.
-const LOST_UNDER_TAP: Figure = Figure::from_memory(0.6);
+pub const LOST_UNDER_TAP: Figure = Figure::from_memory(0.6);
 /// Share of both colonies that a medicine against bacteria costs.
-const LOST_TO_MEDICINE: Figure = Figure::from_memory(0.5);
+pub const LOST_TO_MEDICINE: Figure = Figure::from_memory(0.5);
 /// Share of both that chlorinated tap water costs.
-const LOST_TO_CHLORINE: Figure = Figure::from_memory(0.4);
+pub const LOST_TO_CHLORINE: Figure = Figure::from_memory(0.4);
 /// Hours that a standing filter does no harm, and in which after that all in it dies.
-const STANDING_H: [Figure; 2] = [Figure::from_memory(4.0), Figure::from_memory(30.0)];
+pub const STANDING_H: [Figure; 2] = [Figure::from_memory(4.0), Figure::from_memory(30.0)];
 
 impl What {
     /// Stable ids, with what a keeper calls it and the unit of its amount; empty where it has none.
@@ -172,8 +172,8 @@ pub struct Event {
     pub what: What,
 }
 
-/// How long a binder holds what it bound, days. From memory: a day or two by their makers.
-const BOUND_DAYS: f64 = 2.0;
+/// How long a binder holds what it bound, days: a day or two by their makers.
+pub const BOUND_DAYS: Figure = Figure::from_memory(2.0);
 
 /// On a day, readings of ammonia (0) or nitrate (1) say nothing: a medium takes it, or a binder holds it.
 pub fn is_masked(setting: &Setting, known: &[Event], form: usize, day: f64) -> bool {
@@ -187,7 +187,7 @@ pub fn is_masked(setting: &Setting, known: &[Event], form: usize, day: f64) -> b
         What::NitrateMedium(_) => form == 1,
         _ => false,
     });
-    let bound = form == 0 && day - last(&|what| what == What::Binder) < BOUND_DAYS;
+    let bound = form == 0 && day - last(&|what| what == What::Binder) < BOUND_DAYS.value;
     let own_is_out = out.is_finite() && setting.masked[form].is_some_and(f64::is_finite);
     (own && !own_is_out) || medium > out || bound
 }

@@ -10,7 +10,7 @@ mod belief;
 mod course;
 pub mod cycling;
 pub mod emergency;
-mod event;
+pub mod event;
 mod outlook;
 mod setting;
 

@@ -112,15 +112,21 @@ impl Outlook {
         self.days.iter().map(on).collect()
     }
 
-    /// The latest readings of ammonia and nitrite, as far as they are fresh and lie above all that this outlook begins with: they are
-    /// worth more than it.
+    /// The latest readings, as far as they are fresh and lie outside of all that this outlook begins with: to be repeated, and then worth
+    /// more than it. Ammonia and nitrite surprise from above alone.
     pub fn unexplained<'a>(&self, readings: &'a [Reading], now: DateTime) -> Vec<&'a Reading> {
         let latest = |analyte: &Analyte| readings.iter().rev().find(|reading| reading.analyte == analyte);
-        [(Analyte::AMMONIA, &self.tan), (Analyte::NITRITE, &self.nitrite)]
+        let both = [(Analyte::NITRATE, &self.nitrate), (Analyte::KH, &self.kh)].map(|(analyte, bands)| (analyte, bands, true));
+        [(Analyte::AMMONIA, &self.tan, false), (Analyte::NITRITE, &self.nitrite, false)]
             .into_iter()
-            .filter_map(|(analyte, bands)| {
+            .chain(both)
+            .filter_map(|(analyte, bands, from_below)| {
                 let fresh = |reading: &&Reading| now.duration_since(reading.taken_at).as_hours() < 24 * FRESH_DAYS;
-                latest(analyte).filter(fresh).filter(|reading| reading.value > bands.high[0] + 2.0 * reading.spread)
+                let surprises = |reading: &&Reading| {
+                    reading.value > bands.high[0] + 2.0 * reading.spread
+                        || (from_below && reading.value < bands.low[0] - 2.0 * reading.spread)
+                };
+                latest(analyte).filter(fresh).filter(surprises)
             })
             .collect()
     }

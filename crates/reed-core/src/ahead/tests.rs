@@ -132,6 +132,9 @@ fn a_fresh_reading_that_nothing_explains_is_told() {
     let outlook = outlook(&setting, &Belief::learned(&setting, &[], &[], NOW), &[], 10);
     let read = |value: f64, hours: i64| Reading::usual(Analyte::AMMONIA, value, NOW - SignedDuration::from_hours(hours));
     assert_eq!(outlook.unexplained(&[read(2.0, 5)], NOW), [&read(2.0, 5)]);
+    let hardness = |value: f64| [Reading::usual(Analyte::KH, value, NOW)];
+    assert_eq!(outlook.unexplained(&hardness(0.5), NOW).len(), 1, "hardness surprises from below too");
+    assert!(outlook.unexplained(&hardness(5.0), NOW).is_empty());
     assert!(outlook.unexplained(&[read(0.1, 5)], NOW).is_empty() && outlook.unexplained(&[read(2.0, 24 * 9)], NOW).is_empty());
 }
 

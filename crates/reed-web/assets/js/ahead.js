@@ -52,6 +52,16 @@ document.addEventListener("alpine:init", () => {
       }
     },
   }));
+  // A surprising reading is repeated: its kit is chosen and its steps stand below the form.
+  Alpine.data("repeat", () => ({
+    again(button) {
+      const kit = document.getElementById("reading-kit");
+      kit.value = button.dataset.kit;
+      kit.dispatchEvent(new Event("change", { bubbles: true }));
+      kit.scrollIntoView({ block: "center" });
+      document.getElementById("reading-value").focus({ preventScroll: true });
+    },
+  }));
   // The steps of the kit that is chosen in the form before it; a value between two patches goes into the form.
   Alpine.data("guide", () => ({
     init() {

@@ -177,6 +177,24 @@ document.addEventListener("alpine:init", () => {
       if (form.querySelector("[x-ref=unit]").textContent.trim() === "L/h") form.elements.value.value = perHour;
     },
   }));
+  // What stands in a fold is fetched when it is opened for the first time.
+  Alpine.data("opened", () => ({
+    async load() {
+      const place = this.$root.querySelector("div");
+      if (!this.$root.open || this.loading || place.querySelector("form")) return;
+      this.loading = true;
+      try {
+        const response = await fetch(this.$root.dataset.fetch);
+        if (!response.ok) throw new Error(response.status);
+        place.innerHTML = await response.text();
+        place.querySelector("input").focus();
+      } catch (error) {
+        announce("The form did not come: the program does not answer. Try again.", true);
+        this.$root.open = false;
+      }
+      this.loading = false;
+    },
+  }));
   Alpine.data("reading", () => ({
     init() {
       this.chosen();

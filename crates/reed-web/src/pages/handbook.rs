@@ -6,14 +6,18 @@ use axum::Router;
 use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::get;
+use reed_core::ahead::{cycling, event};
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{check, fault, lookahead};
 use reed_core::document::Document;
+use reed_core::figure::Figure;
 use reed_core::forecast;
 use reed_core::remedy::change;
 use reed_core::tank::{Bubbles, Build, Medium, Purpose, REAL_SHARE_OF_RATED, Surface, kit};
-use reed_core::units::Length;
-use reed_core::water::oxygen::{CEILING, exchange};
+use reed_core::units::{Length, plain};
+use reed_core::water::carbon;
+use reed_core::water::nitrogen::{HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, MOST_G_M2_DAY, PER_DEGREE};
+use reed_core::water::oxygen::{CEILING, demand, exchange};
 use reed_flow::measure::{Muck, Rise};
 
 use crate::state::App;
@@ -51,10 +55,60 @@ struct HandbookPage {
     real_share: f64,
     real_source: &'static str,
     media: Vec<(&'static str, &'static str, f64)>,
+    /// Figures of nitrogen and carbon dioxide: what, value and unit, source.
+    nitrogen: Vec<FigureLine>,
+    carbon: Vec<FigureLine>,
+    /// What media take: which, what it holds, contact, days after which it comes out.
+    takes: Vec<[String; 4]>,
     /// Speeds at which muck sinks, those that lift it, and that of small bubbles, cm/s.
     sinks: String,
     lifts: String,
     micro: f32,
+}
+
+/// A figure with its unit and source.
+struct FigureLine {
+    what: &'static str,
+    value: String,
+    source: &'static str,
+}
+
+impl FigureLine {
+    fn of(what: &'static str, figure: Figure, unit: &str) -> Self {
+        Self { what, value: format!("{} {unit}", plain((figure.value * 1000.0).round() / 1000.0)), source: figure.source.words() }
+    }
+
+    fn percent(what: &'static str, figure: Figure) -> Self {
+        Self::of(what, Figure { value: 100.0 * figure.value, ..figure }, "%")
+    }
+}
+
+fn nitrogen() -> Vec<FigureLine> {
+    vec![
+        FigureLine::of("Ammonia nitrogen from protein", demand::NITROGEN_PER_PROTEIN, "g/g"),
+        FigureLine::of("A settled surface turns over at most, at 25 °C", MOST_G_M2_DAY, "g N per m² and day"),
+        FigureLine::of("half of it at ammonia of", HALF_AT_TAN_MG_L, "mg/L N"),
+        FigureLine::of("half of it at oxygen of", HALF_AT_OXYGEN_MG_L, "mg/L"),
+        FigureLine::of("times, for each degree", PER_DEGREE, ""),
+        FigureLine::percent("Bacteria lost of media rinsed under the tap", event::LOST_UNDER_TAP),
+        FigureLine::percent("lost to a medicine against bacteria", event::LOST_TO_MEDICINE),
+        FigureLine::percent("lost to chlorinated water", event::LOST_TO_CHLORINE),
+        FigureLine::of("A filter stands without harm", event::STANDING_H[0], "h"),
+        FigureLine::of("and after that all in it dies within", event::STANDING_H[1], "h"),
+        FigureLine::of("A binder hides ammonia from a kit for", event::BOUND_DAYS, "days"),
+        FigureLine::of("A cycle is proved by a dose gone within a day, of", cycling::PROOF_DOSE_MG_L, "mg/L N"),
+    ]
+}
+
+fn carbon_figures() -> Vec<FigureLine> {
+    vec![
+        FigureLine::of("Room air leaves in water", carbon::ROOM_MG_L, "mg/L"),
+        FigureLine::of("Its exchange, times that of oxygen", carbon::SLOWER_THAN_OXYGEN, ""),
+        FigureLine::of("Breathed out", carbon::PER_OXYGEN_BREATHED, "g per g of oxygen"),
+        FigureLine::of("Taken by plants", carbon::PER_OXYGEN_MADE, "g per g of oxygen"),
+        FigureLine::of("Driven out of hardness by nitrification", carbon::PER_NITROGEN, "g per g of nitrogen"),
+        FigureLine::of("Plants take half as fast at", carbon::HALF_FOR_PLANTS_MG_L, "mg/L"),
+    ]
 }
 
 /// A length–mass relation.
@@ -115,10 +169,22 @@ async fn show() -> HandbookPage {
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),
         media: Medium::ALL.iter().map(|medium| (medium.words(), medium.stage().words(), medium.surface_m2_per_l().value)).collect(),
+        nitrogen: nitrogen(),
+        carbon: carbon_figures(),
+        takes: Medium::ALL.iter().copied().filter_map(taken).collect(),
         sinks: in_words(Muck::SINKS),
         lifts: in_words(Muck::LIFTED_AT),
         micro: 100.0 * Rise::Micro.speed(),
     }
+}
+
+/// What a chemical medium takes of nitrogen, and how long it stays in.
+fn taken(medium: Medium) -> Option<[String; 4]> {
+    let days = medium.comes_out_after_days()?;
+    let (holds, contact) = medium.takes().map_or(("–".to_owned(), "–".to_owned()), |takes| {
+        (format!("{} g N per litre", plain(takes.holds_g_per_l.value)), format!("{} s", plain(takes.contact_s.value)))
+    });
+    Some([medium.words().to_owned(), holds, contact, format!("{} days ({})", plain(days.value), days.source.words())])
 }
 
 /// Speeds in cm/s.

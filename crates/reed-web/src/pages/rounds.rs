@@ -1,5 +1,7 @@
 //! Rounds: every tank as a line, with its state and the next thing to do, most urgent first.
 
+use std::sync::Arc;
+
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
@@ -10,8 +12,8 @@ use axum::routing::{get, post};
 use axum_extra::extract::Form;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
-use reed_core::forecast::{Ensemble, Grade};
-use reed_core::tank::{Analyte, Tank};
+use reed_core::forecast::Grade;
+use reed_core::tank::Analyte;
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_store::readings::Stored;
@@ -21,13 +23,17 @@ use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices
 use crate::clock::Moment;
 use crate::error::PageError;
 use crate::flows;
+use crate::follows::{Follows, Memory};
 use crate::forms::ReadingInput;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, Mood, ReadingForm, draw, percent, since};
+use crate::view::{Frame, Mood, ReadingForm, percent, since};
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/", get(show)).route("/tanks/{tank}/readings", post(log_reading))
+    Router::new()
+        .route("/", get(show))
+        .route("/tanks/{tank}/readings", post(log_reading))
+        .route("/tanks/{tank}/readings/new", get(blank_form))
 }
 
 #[derive(Template, WebTemplate)]
@@ -42,7 +48,7 @@ struct RoundsPage {
 struct Line {
     tank: TankId,
     name: String,
-    drawing: String,
+    follows: Arc<Follows>,
     /// How it is, in a sentence.
     state: String,
     /// Colour and weight of the line: `urgent`, `case`, `watch`, `fine`.
@@ -52,9 +58,9 @@ struct Line {
     /// The open case, if there is one.
     case: Option<CaseId>,
     next: &'static str,
-    log: ReadingForm,
-    /// The form was refused: it stands open with what was typed.
-    log_open: bool,
+    /// A reading that was refused, with what was typed. Else the form is fetched when it is wanted: a hundred of them would be most of
+    /// the page.
+    log: Option<ReadingForm>,
     urgency: u8,
 }
 
@@ -95,10 +101,12 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
 }
 
 impl Line {
-    fn of(standing: Standing, now: &Moment, units: &Units) -> Self {
-        let Standing { revision: Revision { tank_id, tank, .. }, case, oxygen, flow } = standing;
-        let ensemble = Ensemble::of_tank(&tank).stirred(Stirring::of(&tank, flow.as_ref()));
-        let forecast = ensemble.forecast(Tank::clone);
+    fn of(standing: Standing, memory: &Memory, now: &Moment, units: &Units) -> Self {
+        let Standing { revision, case, oxygen, flow } = standing;
+        let distress = case.as_ref().and_then(|case| Distress::worst_of(&case.answers));
+        let mood = if distress.is_some_and(Distress::at_the_top) { Mood::AtTheTop } else { Mood::AtEase };
+        let follows = memory.of(&revision, mood, Stirring::of(&revision.tank, flow.as_ref()));
+        let forecast = &follows.forecast;
         let grade = forecast.grade();
         let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };
         let mut facts = vec![format!(
@@ -117,24 +125,18 @@ impl Line {
                 (format!("As described, its oxygen would be {} tonight. Read it before lights-on.", grade.words()), "watch", 2)
             }
         };
-        let mut mood = Mood::AtEase;
-        if let Some(case) = &case {
-            let distress = Distress::worst_of(&case.answers);
+        if case.is_some() {
             (state, tone, urgency) = match distress {
                 Some(distress) if distress.is_urgent() => (format!("{}. Help them breathe first.", distress.says), "urgent", 4),
                 Some(distress) => (format!("{}. The case is open.", distress.says), "case", 3),
                 None => ("A case is open.".to_owned(), "case", 3),
             };
-            if distress.is_some_and(Distress::at_the_top) {
-                mood = Mood::AtTheTop;
-            }
         }
         Self {
-            log: ReadingForm::blank(format!("log-{tank_id}"), format!("/tanks/{tank_id}/readings"), "oxygen-drops", now.wall, units),
-            log_open: false,
-            tank: tank_id,
-            drawing: draw(&tank, mood),
-            name: tank.name,
+            log: None,
+            tank: revision.tank_id,
+            follows,
+            name: revision.tank.name,
             state,
             tone,
             facts,
@@ -148,10 +150,11 @@ impl Line {
 impl RoundsPage {
     async fn load(app: &App) -> Result<Self, PageError> {
         let now = app.clock.now();
+        let memory = app.follows();
         let mut lines: Vec<Line> = app
             .read(move |db| {
                 let units = settings::units(db)?;
-                Ok(standing(db)?.into_iter().map(|standing| Line::of(standing, &now, &units)).collect())
+                Ok(standing(db)?.into_iter().map(|standing| Line::of(standing, &memory, &now, &units)).collect())
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
@@ -162,6 +165,20 @@ impl RoundsPage {
 
 async fn show(State(app): State<App>) -> Result<RoundsPage, PageError> {
     RoundsPage::load(&app).await
+}
+
+/// The form alone, for a line that was opened.
+#[derive(Template, WebTemplate)]
+#[template(path = "parts/reading_form.html")]
+struct FormPart {
+    form: ReadingForm,
+}
+
+async fn blank_form(State(app): State<App>, Number(tank): Number) -> Result<FormPart, PageError> {
+    let now = app.clock.now().wall;
+    let units = app.units().await?;
+    let form = ReadingForm::blank(format!("log-{tank}"), format!("/tanks/{tank}/readings"), "oxygen-drops", now, &units);
+    Ok(FormPart { form })
 }
 
 async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): Form<ReadingInput>) -> Result<Response, PageError> {
@@ -177,8 +194,8 @@ async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): 
             let mut page = RoundsPage::load(&app).await?;
             let line = page.lines.iter_mut().find(|line| line.tank == tank);
             let line = line.ok_or_else(|| PageError::NotFound(format!("there is no tank {tank}")))?;
-            line.log = ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, now.wall, &units);
-            line.log_open = true;
+            line.log =
+                Some(ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, now.wall, &units));
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }

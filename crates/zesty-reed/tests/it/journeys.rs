@@ -203,6 +203,7 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
     let page = Page::open(&app.address, Screen::Phone).await;
     page.go("/").await;
     page.click("#tank-2 .log summary").await;
+    page.until("the form has come", "document.querySelector('#log-2-value') !== null").await;
     page.write("#log-2-value", "elf").await;
     page.is_sound(Screen::Phone).await;
     page.click("#log-2-save").await;

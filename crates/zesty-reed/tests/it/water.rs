@@ -85,3 +85,48 @@ async fn readings_tighten_the_band_events_move_and_a_change_is_sized() {
     page.is_sound(Screen::Phone).await;
     page.close().await;
 }
+
+/// A new tank: its cycle is planned, followed by events on the chart, and withdrawn; a reading that surprises is tested again; a medium is
+/// picked; numbers open to where they come from.
+#[tokio::test]
+async fn a_cycle_is_planned_a_surprise_repeated_and_a_medium_picked() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Desk).await;
+    page.go("/tanks/2/edit").await;
+    let last_week = jiff::Zoned::now().date().saturating_sub(jiff::Span::new().days(6)).to_string();
+    page.set_date("[name='/set_up']", &last_week).await;
+    page.click("button[value=save]").await;
+    page.until_says("main", "Waiting room").await;
+    page.go("/tanks/2/water").await;
+    page.until("the outlook is there", READY).await;
+    page.until_says("#cycle", "Stage now: the first bacteria are growing").await;
+    page.choose("#plan-cycle [name=start]", "pinch").await;
+    page.click("#plan-cycle button").await;
+    page.until_says("#outlook .given", "Fed from then on, 1 times as much, planned").await;
+    page.until("the outlook is there again", READY).await;
+    page.is_sound(Screen::Desk).await;
+    page.script("document.querySelector('#ahead').scrollIntoView()").await;
+    page.picture("water-cycle").await;
+    page.click("#outlook form[action$='planned/strike'] button").await;
+    page.until_says("#outlook .given", "Withdrawn.").await;
+
+    page.choose("#reading-kit", "nitrite-drops").await;
+    page.write("#reading-value", "9").await;
+    page.click("#reading-save").await;
+    page.until_says("#outlook .caution", "Test again now, and the tap water too").await;
+    page.choose("#reading-kit", "kh-drops").await;
+    page.click("#outlook .caution button").await;
+    assert_eq!(page.script("return document.querySelector('#reading-kit').value").await, json!("nitrite-drops"));
+    page.until_says(".guide [data-kit=nitrite-drops]", "Nitrite drop kit, step by step").await;
+
+    page.choose("#event-what", "tap-rinse").await;
+    page.choose("#event-part", "100").await;
+    assert_eq!(page.script("return document.querySelector('#event-amount').value").await, json!("100"));
+    page.choose("#problem", "ammonia").await;
+    page.click("#pick-medium").await;
+    page.until_says("#media", "The colony is new").await;
+    page.click("#capacity .opened summary").await;
+    page.until_says("#capacity .opened", "effective m² per litre").await;
+    page.is_sound(Screen::Desk).await;
+    page.close().await;
+}

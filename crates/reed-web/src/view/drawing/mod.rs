@@ -15,7 +15,7 @@ use self::view::{Side, View};
 pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
 
 /// Where the fish are drawn.
-#[derive(Clone, Copy, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub(crate) enum Mood {
     /// Through the whole height.
     AtEase,

@@ -6,7 +6,7 @@ use axum::extract::{Query, State};
 use reed_core::ahead::cycling::{SOON_DAYS, STARTS, Source};
 use reed_core::ahead::emergency::NITRITE_LIMIT_MG_L;
 use reed_core::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
-use reed_core::tank::{Analyte, Reading};
+use reed_core::tank::{Analyte, Reading, kit};
 use reed_core::units::Unit;
 use reed_core::water::chemistry::EIFAC_NH3_N_MG_L;
 use reed_store::{EventId, TankId};
@@ -35,7 +35,7 @@ pub(super) struct AheadPart {
     supposed: Option<String>,
     sentences: Vec<String>,
     /// Latest readings that this outlook does not explain.
-    misfits: Vec<String>,
+    misfits: Vec<Misfit>,
     /// What the chart shows, as JSON.
     chart: String,
     /// Every tenth day in numbers.
@@ -47,6 +47,12 @@ pub(super) struct AheadPart {
     events: Vec<EventLine>,
     /// Something is planned that can be withdrawn.
     is_planned: bool,
+}
+
+/// A reading to be repeated, with its kit.
+struct Misfit {
+    kit: &'static str,
+    words: String,
 }
 
 /// An event that was entered.
@@ -180,17 +186,18 @@ impl Loaded {
         })
     }
 
-    /// A fresh reading far outside of where the outlook begins is worth more than the outlook.
-    fn misfits(&self, outlook: &Outlook) -> Vec<String> {
-        let words = |reading: &Reading| {
-            format!(
-                "{} was read at {}, more than anything assumed here explains. Trust the reading and act on it; read again tomorrow, and \
-                 enter what happened.",
+    /// A fresh reading far outside of where the outlook begins is to be repeated; if it stands, it is worth more than the outlook.
+    fn misfits(&self, outlook: &Outlook) -> Vec<Misfit> {
+        let told = |reading: &Reading| Misfit {
+            kit: reading.kit.unwrap_or_else(|| kit::first_for(reading.analyte)).id,
+            words: format!(
+                "{} was read at {}, which nothing assumed here explains. Test again now, and the tap water too. If it stands, trust it, \
+                 act on it, and enter what happened.",
                 reading.analyte.label,
                 reading.print(&self.units)
-            )
+            ),
         };
-        outlook.unexplained(&self.readings, self.now).into_iter().map(words).collect()
+        outlook.unexplained(&self.readings, self.now).into_iter().map(told).collect()
     }
 
     fn row(&self, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4], at: usize) -> [String; 6] {
