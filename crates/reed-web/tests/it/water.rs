@@ -145,6 +145,19 @@ async fn a_medium_is_picked_by_its_problem() {
     assert!(part.contains("Readings of ammonia say nothing here") && part.contains("Nothing was read yet"), "{part}");
 }
 
+/// Changes are sized for a nitrate of the keeper's own, refused where it cannot be; what is to spare is told in media.
+#[tokio::test]
+async fn changes_are_sized_for_a_target() {
+    let client = Client::new();
+    let page = async |target: &str| client.get(&format!("/tanks/1/water?target={target}")).await.text;
+    let (usual, low) = (page("").await, page("2").await);
+    assert!(usual.contains("to stay under 9.0 mg/L N") && low.contains("to stay under 2.0 mg/L N") && low.contains("your own"), "{low}");
+    let typed = page("lots").await;
+    assert!(typed.contains("value=\"lots\"") && typed.contains("“lots” is not accepted"), "{typed}");
+    assert!(usual.contains("To spare") && usual.contains("L of ceramic rings") && usual.contains("kg)"), "{usual}");
+    assert!(usual.contains("The day in numbers"));
+}
+
 /// pH and hardness, read, set the carbon dioxide of the day; general hardness is told with the tap's.
 #[tokio::test]
 async fn ph_and_hardness_are_followed() {

@@ -105,8 +105,6 @@ async fn a_cycle_is_planned_a_surprise_repeated_and_a_medium_picked() {
     page.until_says("#outlook .given", "Fed from then on, 1 times as much, planned").await;
     page.until("the outlook is there again", READY).await;
     page.is_sound(Screen::Desk).await;
-    page.script("document.querySelector('#ahead').scrollIntoView()").await;
-    page.picture("water-cycle").await;
     page.click("#outlook form[action$='planned/strike'] button").await;
     page.until_says("#outlook .given", "Withdrawn.").await;
 

@@ -10,7 +10,7 @@ use crate::view::{Opened, ph_chart};
 const DISTRESS_MG_L: f64 = 40.0;
 const CEILING_MG_L: f64 = 30.0;
 /// A band of nine in ten, in standard deviations.
-const BAND: f64 = 1.645;
+pub(super) const BAND: f64 = 1.645;
 
 /// What is said of it.
 pub(super) struct AcidDay {

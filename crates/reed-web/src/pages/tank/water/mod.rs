@@ -17,6 +17,7 @@ use axum::routing::{get, post};
 use jiff::{SignedDuration, ToSpan};
 use reed_core::acidity::Acidity;
 use reed_core::ahead::{Setting, Tap, What, parts};
+use reed_core::forecast::Ensemble;
 use reed_core::tank::kit::{self, Kit};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::trouble::{self, Trouble};
@@ -29,13 +30,13 @@ use self::acid_day::AcidDay;
 use self::events::EventInput;
 use self::media::MediaView;
 use self::sizing::{Sized, SizingInput};
-use self::sums::CapacityView;
+use self::sums::{CapacityView, ChangesView};
 use super::twin::TwinView;
 use crate::error::PageError;
 use crate::flows;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Dot, Frame, Opened, ReadingForm};
+use crate::view::{Dot, Frame, ReadingForm, chart_table};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -68,7 +69,9 @@ struct WaterPage {
     acid: AcidDay,
     media: MediaView,
     capacity: CapacityView,
-    changes: Vec<Opened>,
+    changes: ChangesView,
+    /// The curves of the day in numbers: hour, oxygen, carbon dioxide, pH.
+    hours: Vec<[String; 4]>,
     /// Media that can be rinsed or replaced one by one: what, and its share of all media in percent.
     parts: Vec<(String, String)>,
     sizing: Sized,
@@ -116,6 +119,8 @@ async fn show(State(app): State<App>, Number(id): Number, Query(input): Query<As
 struct Asked {
     /// A problem that a chemical medium is used against.
     problem: String,
+    /// Nitrate to stay under.
+    target: String,
     #[serde(flatten)]
     sizing: SizingInput,
 }
@@ -155,7 +160,8 @@ async fn page(app: &App, id: TankId, asked: Asked) -> Result<WaterPage, PageErro
             acid: AcidDay::of(&tank, &acidity, &dots_of(Analyte::PH).collect::<Vec<_>>(), &units),
             media: MediaView::of(&asked.problem, &tank, &Setting::of(&tank, stirring, now.wall, &Tap::default()), now.wall.date(), &units),
             capacity: CapacityView::of(&tank),
-            changes: sums::changes(&tank, tap_nitrate, &units),
+            changes: ChangesView::of(&asked.target, &tank, tap_nitrate, &units),
+            hours: hours(&tank, stirring, &acidity),
             parts: parts(&tank).into_iter().map(|(name, share)| (name, format!("{:.0}", (100.0 * share).max(1.0)))).collect(),
             sizing: Sized::of(&asked.sizing, &tank, &values, &units),
             kinds: What::KINDS.to_vec(),
@@ -183,6 +189,17 @@ fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Op
         hours(fall.hours_to[1]),
         if warmer { print(fall.celsius) } else { "–".to_owned() },
     ])
+}
+
+/// The day in numbers, every three hours.
+fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
+    let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
+    let oxygen = chart_table(&forecast, None);
+    let line = |[hour, oxygen, _]: [String; 3], at: f64| {
+        let band = |value: &dyn Fn(f64) -> f64| format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-acid_day::BAND), value(acid_day::BAND));
+        [hour, oxygen, band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()), band(&|off| acidity.ph_at(at, off))]
+    };
+    oxygen.into_iter().zip((0..8).map(|index| 3.0 * f64::from(index))).map(|(row, at)| line(row, at)).collect()
 }
 
 /// When the catalysts run out, as far as it was written down.

@@ -24,13 +24,25 @@ impl CapacityView {
         let largest = capacity.areas.iter().map(|area| area.m2).fold(1e-9, f64::max);
         let words = match capacity.ratio() {
             None => "Nothing is fed: bacteria need nothing.".to_owned(),
-            Some(ratio) if ratio < 1.0 => missing(need - have, medium_to_add(tank)),
+            Some(ratio) if ratio < 1.0 => format!(
+                "{:.1} m² are missing: add {}, or feed less. Ammonia then shows again and again.",
+                need - have,
+                as_medium(need - have, medium_to_add(tank))
+            ),
             Some(ratio) => format!(
-                "{:.1} m² to spare: the surfaces carry {ratio:.1} times what is fed now. That is no leave to stock: oxygen, nitrate and room have limits of their own.",
-                have - need
+                "The surfaces carry {ratio:.1} times what is fed now. That is no leave to stock: oxygen, nitrate and room have limits of their own."
             ),
         };
+        let difference = (have - need).abs();
+        let media = [Medium::Sintered, Medium::CeramicRings, Medium::FoamMedium, Medium::Carrier, Medium::Lava];
         let numbers = vec![
+            Opened {
+                label: if have < need { "Missing".to_owned() } else { "To spare".to_owned() },
+                value: format!("{difference:.1} m², {}", as_medium(difference, medium_to_add(tank))),
+                formula: "(there − needed) / effective m² per litre",
+                inputs: format!("The same is {}.", media.map(|medium| as_medium(difference, medium)).join("; ")),
+                source: "surface per litre from memory; 0.74 kg to a litre of sintered media, from memory",
+            },
             Opened {
                 label: "There".to_owned(),
                 value: format!("{have:.1} m²"),
@@ -60,18 +72,41 @@ impl CapacityView {
     }
 }
 
-/// Surface that is missing, in litres of a medium and, where its density is known, by weight.
-fn missing(m2: f64, medium: Medium) -> String {
+/// Surface as litres of a medium and, where its density is known, by weight.
+fn as_medium(m2: f64, medium: Medium) -> String {
     let litres = m2 / medium.surface_m2_per_l().value;
-    let mass = if medium == Medium::Sintered { format!(", about {:.1} kg", litres * SINTERED_KG_PER_L.value) } else { String::new() };
-    format!("{m2:.1} m² are missing: {litres:.1} L more of {}{mass}, or less feed. Ammonia then shows again and again.", medium.words())
+    let mass = if medium == Medium::Sintered { format!(" ({:.1} kg)", litres * SINTERED_KG_PER_L.value) } else { String::new() };
+    format!("{litres:.1} L of {}{mass}", medium.words())
 }
 
-/// What changing water does to nitrate, in closed forms.
-pub(super) fn changes(tank: &Tank, tap_nitrate: f64, units: &Units) -> Vec<Opened> {
+/// Nitrate to stay under: the form's field, why it was refused, and the sums.
+pub(super) struct ChangesView {
+    pub(super) target: String,
+    pub(super) unit: &'static str,
+    pub(super) refused: String,
+    pub(super) numbers: Vec<Opened>,
+}
+
+impl ChangesView {
+    /// For a target as typed; empty, it is the limit of the tank's purpose.
+    pub(super) fn of(target: &str, tank: &Tank, tap_nitrate: f64, units: &Units) -> Self {
+        let limit = tank.purpose.limits().nitrate_ion_mg_l;
+        let usual = limit.value / NITRATE_PER_NITROGEN;
+        let unit = units.of(Analyte::NITRATE.units);
+        let read = if target.is_empty() { Ok(usual) } else { Analyte::NITRATE.read(target, units) };
+        let own = !target.is_empty() && read.is_ok();
+        Self {
+            target: if target.is_empty() { plain((unit.from_base(usual) * 10.0).round() / 10.0) } else { target.to_owned() },
+            unit: unit.symbol,
+            refused: read.as_ref().err().map(ToString::to_string).unwrap_or_default(),
+            numbers: changes(tank, tap_nitrate, (read.unwrap_or(usual), if own { "your own" } else { limit.source.words() }), units),
+        }
+    }
+}
+
+/// What changing water does to nitrate, in closed forms, with a limit, mg N/L, and whose it is.
+fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) -> Vec<Opened> {
     let (share, days) = (tank.practice.change_share.as_percent() / 100.0, f64::from(tank.practice.change_every_days));
-    let limit_figure = tank.purpose.limits().nitrate_ion_mg_l;
-    let (tap, limit) = (tap_nitrate, limit_figure.value / NITRATE_PER_NITROGEN);
     let litres = tank.net_volume().as_litres();
     let load = reed_core::numbers::Numbers::of(tank).nitrogen_g_per_day;
     let daily = load * 1000.0 / litres;
@@ -109,7 +144,7 @@ pub(super) fn changes(tank: &Tank, tap_nitrate: f64, units: &Units) -> Vec<Opene
             &format!("Every {days:.0} days, to stay under {}", print(limit)),
             fraction_to_hold(limit, tap, daily * days).map_or_else(never, percent),
             "gain between changes / (limit − tap)",
-            format!("Limit: {}, {}.", print(limit), limit_figure.source.words()),
+            format!("Limit: {}, {whose}.", print(limit)),
             series,
         ),
         opened(
