@@ -297,3 +297,24 @@ fn events_are_kept_moved_withdrawn_and_brought_back() {
     assert!(!read()[1].is_struck);
     assert!(store.write(|db| events::set_struck(db, TankId(99), kept, None)).is_err());
 }
+
+/// What is planned goes as a whole; what happened, and another tank's, stay.
+#[test]
+fn all_that_is_planned_is_withdrawn_at_once() {
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let other = store.write(|db| tanks::create(db, &self::tank(), "Another", now())).expect("written");
+    let tomorrow = WALL.tomorrow().expect("a day");
+    store
+        .write(|db| {
+            for (tank, at) in [(tank, WALL), (tank, tomorrow), (tank, tomorrow.tomorrow().expect("a day")), (other, tomorrow)] {
+                events::add(db, tank, What::Dose(2.0), at, now())?;
+            }
+            events::strike_after(db, tank, WALL, now())
+        })
+        .expect("written");
+    let struck = |tank: TankId| -> Vec<bool> {
+        store.read(|db| events::since(db, tank, WALL)).expect("read").iter().map(|kept| kept.is_struck).collect()
+    };
+    assert_eq!((struck(tank), struck(other)), (vec![false, true, true], vec![false]));
+}

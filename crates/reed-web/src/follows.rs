@@ -48,3 +48,39 @@ impl Memory {
         follows
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::sync::Arc;
+
+    use super::{MOST, Memory};
+    use crate::view::Mood;
+    use reed_core::tank::start;
+    use reed_core::twin::Stirring;
+    use reed_store::tanks::Revision;
+    use reed_store::{RevisionId, TankId};
+
+    fn revision(id: i64) -> Revision {
+        let tank = start::by_id("planted-canister").expect("listed").tank();
+        Revision { tank_id: TankId(1), id: RevisionId(id), made_at: jiff::Timestamp::UNIX_EPOCH, why: String::new(), tank, removed: false }
+    }
+
+    #[test]
+    fn the_same_revision_is_computed_once_and_another_mood_or_revision_anew() {
+        let memory = Memory::default();
+        let of = |id: i64, mood: Mood| memory.of(&revision(id), mood, Stirring::AS_IT_LOOKS);
+        let first = of(1, Mood::AtEase);
+        assert!(Arc::ptr_eq(&first, &of(1, Mood::AtEase)));
+        assert!(!Arc::ptr_eq(&first, &of(2, Mood::AtEase)) && !Arc::ptr_eq(&first, &of(1, Mood::AtTheTop)));
+        assert!(first.drawing.starts_with("<svg") && first.forecast.lowest > 0.0);
+    }
+
+    #[test]
+    fn it_does_not_grow_without_end() {
+        let memory = Memory::default();
+        for id in 0..=i64::try_from(MOST).expect("some hundreds") {
+            memory.of(&revision(id), Mood::AtEase, Stirring::AS_IT_LOOKS);
+        }
+        assert!(memory.0.lock().expect("nobody panicked").len() <= MOST);
+    }
+}

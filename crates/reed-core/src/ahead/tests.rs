@@ -290,3 +290,27 @@ fn more_animals_load_more_and_a_planned_change_is_the_habits() {
     };
     assert_eq!((changes(3.0), changes(5.5)), (2, 3), "the habit's are on days 2 and 9");
 }
+
+/// Readings that cannot all be true, and sharper than any kit: the crowd still comes to an end, with bands that are numbers in order.
+#[test]
+fn contradictory_readings_leave_sound_bands() {
+    let setting = setting();
+    let on = |index: i64, analyte: &'static Analyte, value: f64| {
+        let at = NOW - SignedDuration::from_hours(12 * (10 - index));
+        Reading { spread: 1e-3, ..Reading::usual(analyte, value, at) }
+    };
+    let wild = |index: i64| {
+        let high = index % 2 == 0;
+        [(Analyte::AMMONIA, 18.0), (Analyte::NITRITE, 15.0), (Analyte::NITRATE, 120.0), (Analyte::KH, 30.0)]
+            .map(|(analyte, value)| on(index, analyte, if high { value } else { 0.0 }))
+    };
+    let readings: Vec<Reading> = (0..10).flat_map(wild).collect();
+    let belief = Belief::learned(&setting, &[], &readings, NOW);
+    let outlook = outlook(&setting, &belief, &[], 20);
+    for bands in [&outlook.tan, &outlook.nitrite, &outlook.nitrate, &outlook.kh, &outlook.ph, &outlook.nh3] {
+        for ((low, likely), high) in bands.low.iter().zip(&bands.likely).zip(&bands.high) {
+            assert!(low.is_finite() && high.is_finite() && low <= likely && likely <= high, "{low} {likely} {high}");
+        }
+    }
+    assert_eq!(belief.readings, 40);
+}

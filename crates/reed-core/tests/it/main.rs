@@ -1,5 +1,6 @@
 //! The core checked against the outside: reference tables, published points, whole cases.
 
+mod ahead;
 mod cases;
 mod colony;
 mod currents;

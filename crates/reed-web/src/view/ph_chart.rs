@@ -35,3 +35,34 @@ pub(crate) fn ph_chart(acidity: &Acidity, plants: &Plants, readings: &[&Reading]
     svg.push_str("</svg>");
     svg
 }
+
+#[cfg(test)]
+mod tests {
+    use jiff::civil::date;
+    use reed_core::acidity::Acidity;
+    use reed_core::tank::{Analyte, Reading, start};
+    use reed_core::twin::Stirring;
+
+    use super::ph_chart;
+
+    /// Every set-up, and readings as far out as pH goes: all that is drawn lies inside, and no number is none.
+    #[test]
+    fn everything_drawn_lies_inside() {
+        let now = date(2026, 3, 10).at(9, 0, 0, 0);
+        for start in start::ALL {
+            let tank = start.tank();
+            let acidity = Acidity::of(&tank, Stirring::AS_IT_LOOKS, &[], now);
+            let readings = [4.0, 7.2, 10.0].map(|value| Reading::usual(Analyte::PH, value, now));
+            for dots in [&[][..], &readings.iter().collect::<Vec<_>>()[..]] {
+                let svg = ph_chart(&acidity, &tank.plants, dots, "pH");
+                assert!(!svg.contains("NaN") && !svg.contains("inf") && svg.matches("<circle").count() == dots.len(), "{}", start.id);
+                let points = svg.split("points=\"").skip(1).filter_map(|rest| rest.split('"').next());
+                for point in points.flat_map(|list| list.split_whitespace()) {
+                    let (x, y) = point.split_once(',').expect("a pair");
+                    let [x, y] = [x, y].map(|number| number.parse::<f64>().expect("a number"));
+                    assert!((0.0..=520.0).contains(&x) && (0.0..=250.0).contains(&y), "{}: {point}", start.id);
+                }
+            }
+        }
+    }
+}

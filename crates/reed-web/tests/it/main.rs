@@ -1,5 +1,6 @@
 //! The application over its router: what is refused and how, and what cases and tanks do off the straight path.
 
+mod anything;
 mod cases;
 mod client;
 mod drift;

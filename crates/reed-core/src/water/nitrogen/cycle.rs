@@ -239,8 +239,19 @@ impl State {
             *self = Self::unpacked(packed);
             // What does not fit on the surface is shed.
             self.colonies = [0, 1].map(|step| self.colonies[step].min(conditions.most[step]));
+            if N == ALL {
+                self.spill(&conditions.media);
+            }
             left -= dt;
         }
+    }
+
+    /// A small medium may be full within a step: what is too much for it stays in the water.
+    fn spill(&mut self, media: &[Option<Grains>; 2]) {
+        let over = [0, 1].map(|form| media[form].map_or(0.0, |medium| (self.taken[form] - medium.holds).max(0.0)));
+        self.taken = [0, 1].map(|form| self.taken[form] - over[form]);
+        self.tan += over[0];
+        self.nitrate += over[1];
     }
 
     /// Replaces a fraction of the water by water that holds so much; colonies sit on surfaces and stay.
