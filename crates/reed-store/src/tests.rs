@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 use jiff::civil::{DateTime, date};
+use reed_core::ahead::What;
 use reed_core::diagnosis::Answer;
 use reed_core::document::Document;
 use reed_core::flow::{DriftTest, Facts, Pinch};
@@ -276,7 +277,6 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
 
 #[test]
 fn events_are_kept_moved_withdrawn_and_brought_back() {
-    use reed_core::ahead::What;
     let (_folder, store) = store();
     let (tank, _) = with_case(&store);
     let kept = store
