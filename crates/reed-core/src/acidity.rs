@@ -24,6 +24,9 @@ const FRESH_DAYS: f64 = 30.0;
 /// A colour step of pH moves what follows from it by this factor's logarithm.
 const LOG_PER_PH: f64 = std::f64::consts::LN_10;
 
+/// Standard deviations on either side that hold nine in ten.
+pub const BAND: f64 = 1.645;
+
 /// What is believed of a tank's carbon dioxide.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Acidity {

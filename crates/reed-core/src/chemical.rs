@@ -134,7 +134,7 @@ fn against(medium: Medium, tank: &Tank, setting: &Setting) -> Vec<&'static str> 
             medium.takes_form(Form::Ammonia) && setting.young_days.is_some(),
             "The colony is new: it is fed only by what the medium lets through, and the cycle takes longer.",
         ),
-        (medium.takes_form(Form::Ammonia) && tank.salinity.as_g_per_kg() > SALT_G_PER_KG, "In salt water it takes hardly any ammonia."),
+        (medium.takes_form(Form::Ammonia) && tank.salinity.is_salt_water(), "In salt water it takes hardly any ammonia."),
         (
             chemicals_in(tank) >= MOST_AT_ONCE,
             "Two are in already. More than two at once hide each other's work and are a fault of their own.",
@@ -145,8 +145,6 @@ fn against(medium: Medium, tank: &Tank, setting: &Setting) -> Vec<&'static str> 
     .collect()
 }
 
-/// From so much salt on ammonia media fail, g/kg. From memory.
-const SALT_G_PER_KG: f64 = 5.0;
 /// More additives at once are a finding. Common practice.
 pub const MOST_AT_ONCE: usize = 2;
 

@@ -2,7 +2,7 @@
 
 use crate::units::Concentration;
 use crate::units::{Salinity, Temperature};
-use crate::water::chemistry::{EIFAC_NH3_N_MG_L, from_ph_and_kh, ph_from, un_ionised_share_in};
+use crate::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, from_ph_and_kh, ph_from, un_ionised_share_in};
 use crate::water::nitrogen::changes::after_change;
 
 /// What is read of some water.
@@ -43,8 +43,6 @@ pub enum Emergency {
     Refused(String),
 }
 
-/// Nitrite to act on, mg N/L, in soft fresh water. From memory.
-pub const NITRITE_LIMIT_MG_L: f64 = 0.1;
 /// No more of the water goes in one change. A judgement.
 pub const LARGEST: f64 = 0.5;
 /// One change moves pH by no more. A judgement.
@@ -119,9 +117,9 @@ pub fn emergency(tank: &Water, tap: &Water, temperature: Temperature, salinity: 
 
 #[cfg(test)]
 mod tests {
-    use super::{Emergency, NITRITE_LIMIT_MG_L, Water, emergency};
+    use super::{Emergency, Water, emergency};
     use crate::units::{Salinity, Temperature};
-    use crate::water::chemistry::EIFAC_NH3_N_MG_L;
+    use crate::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 
     const TAP: Water = Water { tan: 0.0, nitrite: 0.0, ph: 7.4, kh: 6.0 };
 

@@ -21,6 +21,11 @@ pub const PER_NITROGEN: Figure = Figure::published(44.0 / 14.0, "stoichiometry o
 /// Level at which plants take half as fast as they could, mg/L. Where it runs short many go over to carbonates, which is left out.
 pub const HALF_FOR_PLANTS_MG_L: Figure = Figure::from_memory(0.5);
 
+/// The usual ceiling of tanks that dose it, mg/L. From memory.
+pub const CEILING_MG_L: f64 = 30.0;
+/// Above this fish are in distress at normal oxygen, mg/L. From memory.
+pub const DISTRESS_MG_L: f64 = 40.0;
+
 /// Steps of a day.
 pub const STEPS: usize = 96;
 const STEP_H: f64 = 24.0 / STEPS as f64;

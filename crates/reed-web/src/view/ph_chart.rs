@@ -2,13 +2,10 @@
 
 use std::fmt::Write as _;
 
-use reed_core::acidity::Acidity;
+use reed_core::acidity::{Acidity, BAND};
 use reed_core::tank::{Plants, Reading};
 
 use super::chart::Scale;
-
-/// A band of nine in ten, in standard deviations.
-const BAND: f64 = 1.645;
 
 /// pH through a day, with readings of pH as dots.
 pub(crate) fn ph_chart(acidity: &Acidity, plants: &Plants, readings: &[&Reading], title: &str) -> String {

@@ -186,7 +186,10 @@ async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_
     let size = async |query: &str| client.get(&format!("/tanks/1/water?size=yes&{query}")).await.text;
     let answer = size("tan=1.1&nitrite=0.3&ph=7.6&kh=6&tap_tan=0&tap_ph=7.4&tap_kh=7&hot=55&cold=12").await;
     assert!(
-        answer.contains("Change 50 % now") && answer.contains("parts of hot to") && answer.contains("of the gas that this water can hold"),
+        answer.contains("Change 50 % now")
+            && answer.contains("that step by itself stresses or kills")
+            && answer.contains("parts of hot to")
+            && answer.contains("of the gas that this water can hold"),
         "{answer}"
     );
     let harm = size("tan=4&nitrite=0.15&ph=6.2&kh=0.6&tap_tan=0&tap_ph=8&tap_kh=12&hot=55&cold=12").await;

@@ -7,15 +7,10 @@ use super::super::space::Space;
 use super::readings::{latest, sureness};
 use super::{Origin, Piece, crossed, node};
 use crate::tank::{Analyte, Tank};
-use crate::water::chemistry;
+use crate::water::carbon;
+use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
-/// Nitrite, as N, from which to act. From memory, for soft fresh water.
-const NITRITE_LIMIT_MG_L: f64 = 0.1;
-/// Un-ionised ammonia, as N, that is harmful for long: EIFAC 1970 gives 0.025 mg/L as NH3.
-const NH3_LIMIT_MG_L: f64 = 0.021;
-/// Carbon dioxide that is the usual ceiling of tanks that dose it. From memory.
-const CO2_LIMIT_MG_L: f64 = 30.0;
 /// pH to assume beside an ammonia reading when none was read. From memory.
 const USUAL_PH: f64 = 7.5;
 /// Spread of the logarithm of what is computed from a pH: 0.2 of a pH is a factor of 1.6.
@@ -40,7 +35,7 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
         let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
         let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
         let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
-        (index, [above(reading.value, KIT_ZERO_MG_L, reading.spread / 2.0), sureness((value - NH3_LIMIT_MG_L) / spread)])
+        (index, [above(reading.value, KIT_ZERO_MG_L, reading.spread / 2.0), sureness((value - EIFAC_NH3_N_MG_L) / spread)])
     });
     let of = |read: Option<(usize, [f64; 2])>, step: usize| read.map_or(UNREAD_IS_HIGH, |(_, sureness)| sureness[step]);
     let [measurable, harmful] = [0, 1].map(|step| 1.0 - (1.0 - of(nitrite, step)) * (1.0 - of(ammonia, step)));
@@ -88,7 +83,7 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
 pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
     let ((ph_index, ph), (kh_index, kh)) = (latest(observed, Analyte::PH)?, latest(observed, Analyte::KH)?);
     let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
-    let sureness = sureness((co2.max(0.01) / CO2_LIMIT_MG_L).ln() / PH_LOG_SPREAD);
+    let sureness = sureness((co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD);
     let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
     let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread);
     Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })

@@ -25,5 +25,8 @@ pub fn epa_chronic_mg_l(temperature: Temperature, ph: f64) -> f64 {
     0.8876 * bracket * 2.126 * 10f64.powf(0.028 * (20.0 - temperature.as_celsius().max(7.0)))
 }
 
+/// Nitrite to act on, mg N/L, in soft fresh water; sea water forgives far more. From memory.
+pub const NITRITE_LIMIT_MG_L: f64 = 0.1;
+
 /// Long-term limit of un-ionised ammonia for fish, mg NH₃ as N per litre: 0.025 mg/L of NH₃. EIFAC 1970, from memory.
 pub const EIFAC_NH3_N_MG_L: f64 = 0.021;

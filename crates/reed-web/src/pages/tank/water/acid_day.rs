@@ -1,16 +1,11 @@
 //! Carbon dioxide and pH through a day.
 
-use reed_core::acidity::Acidity;
+use reed_core::acidity::{Acidity, BAND};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Units;
+use reed_core::water::carbon::{CEILING_MG_L, DISTRESS_MG_L};
 
 use crate::view::{Opened, ph_chart};
-
-/// Above this fish are in distress at normal oxygen, mg/L; the usual ceiling of tanks that dose it. From memory.
-const DISTRESS_MG_L: f64 = 40.0;
-const CEILING_MG_L: f64 = 30.0;
-/// A band of nine in ten, in standard deviations.
-pub(super) const BAND: f64 = 1.645;
 
 /// What is said of it.
 pub(super) struct AcidDay {

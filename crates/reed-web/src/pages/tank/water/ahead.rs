@@ -4,11 +4,10 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
 use reed_core::ahead::cycling::{SOON_DAYS, STARTS, Source};
-use reed_core::ahead::emergency::NITRITE_LIMIT_MG_L;
 use reed_core::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
 use reed_core::tank::{Analyte, Reading, kit};
 use reed_core::units::Unit;
-use reed_core::water::chemistry::EIFAC_NH3_N_MG_L;
+use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 use reed_store::{EventId, TankId};
 use serde_json::json;
 

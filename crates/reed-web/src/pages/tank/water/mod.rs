@@ -15,7 +15,7 @@ use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::{get, post};
 use jiff::{SignedDuration, ToSpan};
-use reed_core::acidity::Acidity;
+use reed_core::acidity::{Acidity, BAND};
 use reed_core::ahead::{Setting, Tap, What, parts};
 use reed_core::forecast::Ensemble;
 use reed_core::tank::kit::{self, Kit};
@@ -95,7 +95,7 @@ struct Guide {
 
 impl Guide {
     fn all(salinity: Salinity) -> Vec<Self> {
-        let salt = salinity.as_g_per_kg() > SALT_WATER;
+        let salt = salinity.is_salt_water();
         let guide = |kit: &&'static Kit| Self {
             id: kit.id,
             title: kit.title,
@@ -105,9 +105,6 @@ impl Guide {
         kit::ALL.iter().map(guide).collect()
     }
 }
-
-/// From so much salt on it counts as salt water, g/kg.
-const SALT_WATER: f64 = 5.0;
 
 async fn show(State(app): State<App>, Number(id): Number, Query(input): Query<Asked>) -> Result<WaterPage, PageError> {
     page(&app, TankId(id), input).await
@@ -196,7 +193,7 @@ fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]>
     let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
     let oxygen = chart_table(&forecast, None);
     let line = |[hour, oxygen, _]: [String; 3], at: f64| {
-        let band = |value: &dyn Fn(f64) -> f64| format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-acid_day::BAND), value(acid_day::BAND));
+        let band = |value: &dyn Fn(f64) -> f64| format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-BAND), value(BAND));
         [hour, oxygen, band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()), band(&|off| acidity.ph_at(at, off))]
     };
     oxygen.into_iter().zip((0..8).map(|index| 3.0 * f64::from(index))).map(|(row, at)| line(row, at)).collect()

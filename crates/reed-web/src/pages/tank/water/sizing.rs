@@ -2,11 +2,11 @@
 
 use std::collections::HashMap;
 
-use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, NITRITE_LIMIT_MG_L, PH_STEP, Water, emergency};
+use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency};
 use reed_core::tank::{Analyte, Tank};
 use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml};
-use reed_core::water::mixing::{share_of_hot, total_gas_percent};
+use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml};
+use reed_core::water::mixing::{mixed_celsius, share_of_hot, total_gas_percent};
 use reed_core::water::oxygen::atmosphere;
 
 use crate::forms::Refusals;
@@ -178,6 +178,7 @@ fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
                     )
                 },
             ));
+            lines.extend(step_of_temperature(temperature, Temperature::celsius(*cold), steps[0].fraction, units));
             let pressure = atmosphere::pressure_at(tank.altitude);
             let first = steps[0].fraction;
             if let Some(gas) =
@@ -208,4 +209,19 @@ fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
             Answer { headline: format!("Change {:.0} % now", first * 100.0), lines, alarming: false }
         }
     }
+}
+
+/// Refills are matched to within so much, °C: the step itself stresses or kills. From memory.
+const MATCHED_CELSIUS: f64 = 2.0;
+
+/// What the cold tap alone would do to the temperature, where it is more than animals should bear.
+fn step_of_temperature(tank: Temperature, cold: Temperature, fraction: f64, units: &Units) -> Option<String> {
+    let after = mixed_celsius(tank.as_celsius(), cold.as_celsius(), fraction);
+    let step = tank.as_celsius() - after;
+    (step.abs() > MATCHED_CELSIUS).then(|| {
+        format!(
+            "With the cold tap alone the tank would go to {}: that step by itself stresses or kills. Match the refill to within 1 to 2 °C.",
+            units.print(after, Temperature::UNITS, 1)
+        )
+    })
 }
