@@ -17,6 +17,8 @@ pub struct FirstAid {
     needed: fn(&Tank, &Observed) -> bool,
     /// Steps, in order.
     pub steps: &'static [Step],
+    /// A change of water belongs to it whose size follows from readings.
+    pub sizes_a_change: bool,
 }
 
 /// What happened so many hours ago at most is still urgent.
@@ -43,6 +45,7 @@ static BREATH: FirstAid = FirstAid {
         careful("If tap water went in without conditioner: dose it now, for the whole tank.", GLOVES),
         step("Then go on below: the cause is still there."),
     ],
+    sizes_a_change: false,
 };
 
 /// Chlorine burns gills within hours.
@@ -54,6 +57,7 @@ static CHLORINE: FirstAid = FirstAid {
         step("Outlet up or air stone in: burnt gills need more oxygen."),
         step("Test ammonia today and tomorrow: bound chloramine leaves it behind."),
     ],
+    sizes_a_change: false,
 };
 
 /// Soap strips gills.
@@ -68,6 +72,7 @@ static SOAP: FirstAid = FirstAid {
         step("Air stone in, fresh carbon in the filter. Fish that gulp or roll: into clean, tempered, aired water now."),
         step("Ask a fish vet about the gills. Then go on below."),
     ],
+    sizes_a_change: false,
 };
 
 /// Hydrogen sulphide from a bed that rots.
@@ -79,6 +84,7 @@ static SULPHIDE: FirstAid = FirstAid {
         step("Outlet up or air stone in. Leave the bed alone: stirring it sets all of it free at once."),
         step("Fish that gulp or lie on their side: into clean, tempered, aired water. Ask a fish vet."),
     ],
+    sizes_a_change: false,
 };
 
 /// Nitrite or un-ionised ammonia that harms within a day.
@@ -96,6 +102,7 @@ static NITROGEN: FirstAid = FirstAid {
         ),
         step("Outlet up or air stone in. Read again in the evening; leave the filter and its media alone."),
     ],
+    sizes_a_change: true,
 };
 
 /// Copper kills animals without a backbone at levels that cure fish.
@@ -113,6 +120,7 @@ static COPPER: FirstAid = FirstAid {
             "Heater and pumps off before the level drops; start the siphon by bulb, never by mouth.",
         ),
     ],
+    sizes_a_change: false,
 };
 
 /// A heater that stays on.
@@ -127,6 +135,7 @@ static HEAT: FirstAid = FirstAid {
         step("Outlet up, air stone in, lid open: warm water holds less oxygen and the animals need more of it."),
         step("Let it cool by itself, at most 1 °C an hour. No ice, no cold water into the tank."),
     ],
+    sizes_a_change: false,
 };
 
 /// Nitrite, as N, from which to act today. From memory, for soft fresh water.

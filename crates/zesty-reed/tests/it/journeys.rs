@@ -300,6 +300,7 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     tab_to(&page, "#reading-save").await;
     page.keys(ENTER).await;
     page.until_says(".urgent", "First, thin out the poison").await;
+    page.until("a change can be sized from here", "document.querySelector('.urgent a[href$=\"/water#emergency\"]') !== null").await;
     page.is_sound(Screen::Desk).await;
     let (first, _) = first_suspect(&page).await;
     assert_eq!(first, "colony-hurt-by-cleaning");
