@@ -14,7 +14,7 @@ use crate::water::chemistry::{from_ph_and_kh, ph_from};
 /// Hardness where none was read, dKH. From memory: a middling one.
 pub const USUAL_DKH: f64 = 6.0;
 /// Standard deviation of the logarithm of what the budget gives. A judgement: within a factor of two, as a rule.
-const BUDGET_LOG_SPREAD: f64 = 0.6;
+pub const BUDGET_LOG_SPREAD: f64 = 0.6;
 /// What one reading is off for reasons of its own, besides the kit: the weather in the room, a day unlike the others. A judgement.
 const DAY_LOG_SPREAD: f64 = 0.2;
 /// However many readings, the shape of the day stays as doubtful as this. A judgement.

@@ -151,7 +151,7 @@ fn course(tank: &Tank, stirring: Stirring, saturation_mg_l: f64) -> Course {
 }
 
 /// Dosed carbon dioxide is taken to bring the water to this in the light, mg/L, before plants take theirs.
-const DOSED_TO_MG_L: Figure = Figure::from_memory(20.0);
+pub const DOSED_TO_MG_L: Figure = Figure::from_memory(20.0);
 
 /// What acts on the carbon dioxide of a tank whose oxygen has this course.
 fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::Course {

@@ -3,7 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::belief::Belief;
-use super::event::{Event, What, is_masked};
+use super::event::{Event, What, is_masked, with_habit};
 use super::outlook::Outlook;
 use super::setting::Setting;
 use crate::acidity::Acidity;
@@ -149,9 +149,9 @@ pub fn proof(setting: &Setting, known: &[Event], readings: &[Reading], now: Date
 }
 
 /// A cycle that takes longer than this is stalled, days. Common practice: five weeks.
-const STALLED_DAYS: f64 = 35.0;
+pub const STALLED_DAYS: f64 = 35.0;
 /// Carbonate hardness below which bacteria falter, dKH. From memory.
-const LEAST_DKH: f64 = 3.0;
+pub const LEAST_DKH: f64 = 3.0;
 /// Colder water makes it slow, °C. From memory.
 const COLD_CELSIUS: f64 = 20.0;
 
@@ -174,18 +174,19 @@ pub fn stalled(tank: &Tank, setting: &Setting, known: &[Event], outlook: &Outloo
 }
 
 /// A dose is due when ammonia has fallen to this, mg N/L, and is this large while nitrite stands.
-const DOSE_AT_MG_L: f64 = 0.5;
+pub const DOSE_AT_MG_L: f64 = 0.5;
 const DOSE_MG_L: f64 = 1.0;
 /// Days to the next dose while nitrite stands. A judgement: each uses up hardness, and the second colony is the slower one.
-const WAIT_DAYS: usize = 3;
+pub const WAIT_DAYS: usize = 3;
 /// No more doses are planned than this, and none later, days.
 const MOST_DOSES: usize = 40;
 const PLANNED_DAYS: usize = 90;
-/// Once through: a change of this share, then animals in steps of a third, so many days apart.
+/// Once through, a change of this share.
 const LAST_CHANGE: f64 = 0.5;
-const STEP_DAYS: f64 = 7.0;
+/// Then animals in steps of a third, so many days apart.
+pub const STEP_DAYS: f64 = 7.0;
 
-/// What to do and when to cycle a tank, by its own outlook: bacteria brought in, doses when the last is gone, water changed where they have
+/// What to do and when to cycle a tank, by its own outlook: no changes by habit, bacteria brought in, doses when the last is gone, water changed where they have
 /// used up its hardness, and, once one that proves it is gone within a day, a change of water and animals in thirds. Only what is to be added to `known`.
 pub fn plan(
     setting: &Setting,
@@ -194,7 +195,11 @@ pub fn plan(
     (start, source): (Start, Source),
     (acidity, salinity): (&Acidity, Salinity),
 ) -> Vec<Event> {
-    let mut planned: Vec<Event> = start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) }).into_iter().collect();
+    // No animal needs the changes of the habit yet, and they carry the bacteria's food away.
+    let by_habit = with_habit(known, setting, 0.0, PLANNED_DAYS as f64);
+    let left_out = by_habit.iter().filter(|event| event.day > 0.0 && matches!(event.what, What::Change(_)) && !known.contains(event));
+    let mut planned: Vec<Event> = left_out.map(|event| Event { day: event.day, what: What::Skip }).collect();
+    planned.extend(start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) }));
     let outlook = |planned: &[Event]| {
         let all: Vec<Event> = known.iter().chain(planned).copied().collect();
         Outlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)
@@ -229,6 +234,7 @@ pub fn plan(
         }
     };
     if let Some(day) = through {
+        planned.retain(|event| event.what != What::Skip || event.day < day);
         planned.push(Event { day: day + 0.1, what: What::Change(LAST_CHANGE) });
         if source == Source::Doses {
             planned

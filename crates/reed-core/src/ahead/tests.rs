@@ -222,7 +222,11 @@ fn a_cycle_is_planned_by_its_own_outlook() {
     assert!(changed(&piece) < 0.4 * changed(&plain), "{piece:?}");
     let outlook = outlook(&new, &belief, &piece, 60);
     assert!(outlook.tan.likely[10..].iter().all(|tan| *tan < 0.35), "animals come to bacteria that are there: {:?}", outlook.tan.likely);
-    assert!(plan(1, Source::Feed).len() == 2, "food needs no doses");
+    let fed = plan(1, Source::Feed);
+    assert_eq!(fed.iter().filter(|event| event.what != What::Skip).count(), 2, "food needs no doses: {fed:?}");
+    let all = with_habit(&piece, &new, 0.0, changed(&piece) - 1.0);
+    let by_habit = all.iter().filter(|event| event.day > 0.0 && event.what == What::Change(new.habit.0));
+    assert_eq!(by_habit.count(), 0, "no change by habit before it is through");
 }
 
 /// Tests fall due by stage; what proves the end is asked of readings; a cycle that takes too long is told where to look.

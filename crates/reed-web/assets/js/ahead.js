@@ -6,6 +6,13 @@ const CHART_HEIGHT = 150;
 // Room for the marks of events, px.
 const MARKS_ABOVE = 30;
 
+// How far the axis of a quantity goes: from zero, unless it has none, and up to its limit where that is not far above.
+function reach(series, low, high) {
+  if (series.reach === null) return [low - 0.2, high + 0.2];
+  const limit = series.limit !== null && series.limit < 3 * high ? series.limit : 0;
+  return [0, 1.1 * Math.max(high, limit, series.reach)];
+}
+
 document.addEventListener("alpine:init", () => {
   // A part that takes a moment to compute is fetched after the page.
   Alpine.data("fetched", () => ({
@@ -144,7 +151,7 @@ document.addEventListener("alpine:init", () => {
           const holder = document.createElement("figure");
           holder.className = "ahead-chart";
           holder.innerHTML = "<figcaption></figcaption>";
-          holder.firstChild.textContent = series.name + ", " + series.unit;
+          holder.firstChild.textContent = series.name + (series.unit ? ", " + series.unit : "") + (series.limit === null ? "" : "; dashed: " + series.means + " " + series.limit);
           this.$refs.charts.append(holder);
           const axis = { stroke: colour("--soft"), grid: { stroke: colour("--rule"), width: 1 }, ticks: { stroke: colour("--rule"), width: 1 }, font: "13px 'Atkinson Hyperlegible Next', sans-serif" };
           const plot = new uPlot({
@@ -153,7 +160,7 @@ document.addEventListener("alpine:init", () => {
             padding: [index === 0 ? MARKS_ABOVE : 8, 12, 0, 0],
             cursor: { drag: { x: false, y: false } },
             legend: { show: false },
-            scales: { y: { range: (_, low, high) => [0, Math.max(high * 1.1, series.unit === "dKH" ? 4 : 0.2)] } },
+            scales: { y: { range: (_, low, high) => reach(series, low, high) } },
             axes: [{ ...axis, values: (_, ticks) => ticks.map((tick) => new Date(tick * 1000).toLocaleDateString("en-GB", { day: "numeric", month: "short" })) }, { ...axis, size: 52 }],
             series: [
               {},
@@ -164,22 +171,33 @@ document.addEventListener("alpine:init", () => {
             ],
             bands: [{ series: [2, 1], fill: colour("--water") }],
             hooks: {
-              draw: [(chart) => this.today(chart, seconds(0), colour("--soft"))],
+              draw: [(chart) => this.lines(chart, seconds(0), series.limit, colour)],
               ready: index === 0 ? [(chart) => this.mark(chart, holder, seconds)] : [],
             },
           }, [days.map(seconds), [...blanks, ...series.low], [...blanks, ...series.high], [...blanks, ...series.likely], dots], holder);
           return plot;
         });
       },
-      today(chart, at, colour) {
-        const x = chart.valToPos(at, "x", true);
+      // Now, and the limit where it lies on the chart.
+      lines(chart, now, limit, colour) {
+        const { left, top, width, height } = chart.bbox;
+        const line = (from, to, name) => {
+          chart.ctx.strokeStyle = colour(name);
+          chart.ctx.beginPath();
+          chart.ctx.moveTo(...from);
+          chart.ctx.lineTo(...to);
+          chart.ctx.stroke();
+        };
         chart.ctx.save();
-        chart.ctx.strokeStyle = colour;
         chart.ctx.setLineDash([4, 4]);
-        chart.ctx.beginPath();
-        chart.ctx.moveTo(x, chart.bbox.top);
-        chart.ctx.lineTo(x, chart.bbox.top + chart.bbox.height);
-        chart.ctx.stroke();
+        const x = chart.valToPos(now, "x", true);
+        line([x, top], [x, top + height], "--soft");
+        if (limit !== null && limit <= chart.scales.y.max) {
+          const y = chart.valToPos(limit, "y", true);
+          chart.ctx.setLineDash([10, 6]);
+          chart.ctx.lineWidth = 2;
+          line([left, y], [left + width, y], "--alarm");
+        }
         chart.ctx.restore();
       },
       // Events stand above the first chart; they are dragged to another day, or moved with the arrow keys.

@@ -6,6 +6,7 @@ use axum::Router;
 use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::get;
+use reed_core::acidity::BUDGET_LOG_SPREAD;
 use reed_core::ahead::{cycling, event};
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{check, fault, lookahead};
@@ -14,8 +15,10 @@ use reed_core::figure::Figure;
 use reed_core::forecast;
 use reed_core::remedy::change;
 use reed_core::tank::{Bubbles, Build, Medium, Purpose, REAL_SHARE_OF_RATED, Surface, kit};
+use reed_core::twin::DOSED_TO_MG_L;
 use reed_core::units::{Length, plain};
 use reed_core::water::carbon;
+use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 use reed_core::water::nitrogen::{HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, MOST_G_M2_DAY, PER_DEGREE};
 use reed_core::water::oxygen::{CEILING, demand, exchange};
 use reed_flow::measure::{Muck, Rise};
@@ -58,6 +61,8 @@ struct HandbookPage {
     /// Figures of nitrogen and carbon dioxide: what, value and unit, source.
     nitrogen: Vec<FigureLine>,
     carbon: Vec<FigureLine>,
+    /// By how much the budget of carbon dioxide may be off.
+    carbon_factor: String,
     /// What media take: which, what it holds, contact, days after which it comes out.
     takes: Vec<[String; 4]>,
     /// Speeds at which muck sinks, those that lift it, and that of small bubbles, cm/s.
@@ -171,6 +176,7 @@ async fn show() -> HandbookPage {
         media: Medium::ALL.iter().map(|medium| (medium.words(), medium.stage().words(), medium.surface_m2_per_l().value)).collect(),
         nitrogen: nitrogen(),
         carbon: carbon_figures(),
+        carbon_factor: factor(BUDGET_LOG_SPREAD),
         takes: Medium::ALL.iter().copied().filter_map(taken).collect(),
         sinks: in_words(Muck::SINKS),
         lifts: in_words(Muck::LIFTED_AT),

@@ -206,3 +206,41 @@ async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_
         assert!(typed.contains(says), "{says}: {typed}");
     }
 }
+
+/// Limits stand on the charts in the keeper's units; ammonia that harms and pH have charts of their own.
+#[tokio::test]
+async fn charts_carry_their_limits() {
+    let client = Client::new();
+    let chart = async || {
+        let part = client.get("/tanks/1/water/ahead").await.text;
+        let (_, rest) = part.split_once("data-chart=\"").expect("a chart");
+        let text = rest.split('"').next().expect("it ends").replace("&#34;", "\"");
+        serde_json::from_str::<serde_json::Value>(&text).expect("it is JSON")
+    };
+    let limit = |chart: &serde_json::Value, index: usize| chart["series"][index]["limit"].as_f64();
+    let of_nitrogen = chart().await;
+    assert_eq!(of_nitrogen["series"].as_array().map(Vec::len), Some(6));
+    assert_eq!([1, 3, 4].map(|index| limit(&of_nitrogen, index)), [Some(0.1), Some(3.0), Some(0.021)]);
+    assert!(limit(&of_nitrogen, 0).is_none() && limit(&of_nitrogen, 5).is_none() && of_nitrogen["series"][5]["reach"].is_null());
+    let units = "%2Fvolume=litres&%2Flength=centimetres&%2Ftemperature=celsius&%2Fnitrogen=ion&%2Fhardness=calcium-carbonate";
+    client.post("/settings", units).await;
+    let of_ions = chart().await;
+    assert!((limit(&of_ions, 1).expect("nitrite") - 0.3284).abs() < 1e-9 && (limit(&of_ions, 2).expect("nitrate") - 40.0).abs() < 1e-3);
+    assert!((limit(&of_ions, 3).expect("hardness") - 53.544).abs() < 1e-3 && limit(&of_ions, 4) == Some(0.021), "NH₃ stays as N");
+}
+
+/// Devices that run on peroxide are told when they run out, and what then.
+#[tokio::test]
+async fn peroxide_runs_out_on_a_day() {
+    let client = Client::new();
+    let before = client.get("/tanks/1/water").await.text;
+    assert!(!before.contains("The peroxide runs out"));
+    let mut form = crate::form::Form::of(&client.get("/tanks/1/edit").await.text);
+    form.set("/peroxide_catalysts", "2").set("/peroxide_each_g", "3").set("/peroxide_filled", "2026-03-08");
+    assert_eq!(client.post("/tanks/1", &form.set("do", "save").sent()).await.status, StatusCode::SEE_OTHER);
+    let page = client.get("/tanks/1/water").await.text;
+    assert!(
+        page.contains("Filled on 8 March, the peroxide lasts 9 days: until 17 March.") && page.contains("The peroxide runs out"),
+        "{page}"
+    );
+}

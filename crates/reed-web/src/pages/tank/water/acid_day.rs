@@ -1,11 +1,13 @@
 //! Carbon dioxide and pH through a day.
 
 use reed_core::acidity::{Acidity, BAND};
+use reed_core::forecast::Ensemble;
 use reed_core::tank::{Analyte, Reading, Tank};
+use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_core::water::carbon::{CEILING_MG_L, DISTRESS_MG_L};
 
-use crate::view::{Opened, ph_chart};
+use crate::view::{Opened, chart_table, ph_chart};
 
 /// What is said of it.
 pub(super) struct AcidDay {
@@ -74,4 +76,15 @@ impl AcidDay {
         let title = format!("pH through a day, between {:.1} and {:.1}.", acidity.ph_at(acid, 0.0), acidity.ph_at(alkaline, 0.0));
         Self { chart: ph_chart(acidity, &tank.plants, readings, &title), numbers, caution, readings: count }
     }
+}
+
+/// The day in numbers, every three hours.
+pub(super) fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
+    let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
+    let oxygen = chart_table(&forecast, None);
+    let line = |[hour, oxygen, _]: [String; 3], at: f64| {
+        let band = |value: &dyn Fn(f64) -> f64| format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-BAND), value(BAND));
+        [hour, oxygen, band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()), band(&|off| acidity.ph_at(at, off))]
+    };
+    oxygen.into_iter().zip((0..8).map(|index| 3.0 * f64::from(index))).map(|(row, at)| line(row, at)).collect()
 }

@@ -9,10 +9,10 @@ use reed_core::tank::{Analyte, Reading, kit};
 use reed_core::units::Unit;
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 use reed_store::{EventId, TankId};
-use serde_json::json;
 
+use super::ahead_chart::chart;
 use super::cycle::CycleView;
-use super::events::{days_from, what_of};
+use super::events::what_of;
 use super::loaded::Loaded;
 use crate::error::PageError;
 use crate::pages::number::Number;
@@ -107,7 +107,7 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
         supposed: supposed.map(What::words),
         misfits: loaded.misfits(&outlook),
         sentences: loaded.sentences(&outlook, units),
-        chart: loaded.chart(&outlook, units),
+        chart: chart(loaded, &outlook, units),
         table: (0..=DAYS).step_by(10).map(|at| loaded.row(&outlook, units, at)).collect(),
         units: units.map(|unit| unit.symbol),
         learned: belief.learned_of(&loaded.setting),
@@ -213,50 +213,5 @@ impl Loaded {
             say(&outlook.kh, hardness, 1),
             say(&outlook.ph, &plain, 1),
         ]
-    }
-
-    /// For the page's script: seconds of each day, three lines to each quantity, the readings, the events.
-    fn chart(&self, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4]) -> String {
-        let round = |value: f64| (value * 1000.0).round() / 1000.0;
-        let bands = |name: &str, analyte: &'static Analyte, bands: &Bands, unit: &Unit| {
-            let side = |side: &[f64]| side.iter().map(|value| round(unit.from_base(*value))).collect::<Vec<_>>();
-            let dots: Vec<[f64; 2]> = self
-                .readings
-                .iter()
-                .filter(|reading| reading.analyte == analyte)
-                .map(|reading| {
-                    [round(reading.taken_at.duration_since(self.now).as_secs_f64() / 86_400.0), round(unit.from_base(reading.value))]
-                })
-                .filter(|[day, _]| *day > -14.0)
-                .collect();
-            json!({ "name": name, "unit": unit.symbol, "low": side(&bands.low), "likely": side(&bands.likely), "high": side(&bands.high), "dots": dots })
-        };
-        let own: Vec<(EventId, Event)> = self
-            .kept
-            .iter()
-            .filter(|kept| !kept.is_struck && kept.at > self.now)
-            .map(|kept| (kept.id, Event { day: kept.at.duration_since(self.now).as_secs_f64() / 86_400.0, what: kept.what }))
-            .collect();
-        let marks: Vec<serde_json::Value> = outlook
-            .events
-            .iter()
-            .filter(|event| event.what != What::Skip)
-            .map(|event| {
-                let id = own.iter().find(|(_, kept)| (kept.day - event.day).abs() < 1e-6 && kept.what == event.what).map(|(id, _)| id.0);
-                json!({ "day": round(event.day), "words": event.what.words(), "id": id, "at": days_from(self.now, event.day) })
-            })
-            .collect();
-        json!({
-            "now": self.now.to_string(),
-            "days": outlook.days,
-            "series": [
-                bands("Ammonia", Analyte::AMMONIA, &outlook.tan, ammonia),
-                bands("Nitrite", Analyte::NITRITE, &outlook.nitrite, nitrite),
-                bands("Nitrate", Analyte::NITRATE, &outlook.nitrate, nitrate),
-                bands("Carbonate hardness", Analyte::KH, &outlook.kh, hardness),
-            ],
-            "events": marks,
-        })
-        .to_string()
     }
 }

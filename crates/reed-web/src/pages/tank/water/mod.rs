@@ -2,8 +2,10 @@
 
 mod acid_day;
 mod ahead;
+mod ahead_chart;
 mod cycle;
 mod events;
+mod failures;
 mod loaded;
 mod media;
 mod sizing;
@@ -14,16 +16,13 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::{get, post};
-use jiff::{SignedDuration, ToSpan};
-use reed_core::acidity::{Acidity, BAND};
+use jiff::SignedDuration;
+use reed_core::acidity::Acidity;
 use reed_core::ahead::{Setting, Tap, What, parts};
-use reed_core::forecast::Ensemble;
 use reed_core::tank::kit::{self, Kit};
-use reed_core::tank::{Analyte, Reading, Tank};
-use reed_core::trouble::{self, Trouble};
+use reed_core::tank::{Analyte, Reading};
 use reed_core::twin::Stirring;
-use reed_core::units::{Salinity, Temperature, Units};
-use reed_core::water::oxygen::demand::catalyst_days;
+use reed_core::units::{Salinity, Units};
 use reed_store::{TankId, readings, settings, tanks};
 
 use self::acid_day::AcidDay;
@@ -36,7 +35,7 @@ use crate::error::PageError;
 use crate::flows;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Dot, Frame, ReadingForm, chart_table};
+use crate::view::{Dot, Frame, ReadingForm};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -152,13 +151,13 @@ async fn page(app: &App, id: TankId, asked: Asked) -> Result<WaterPage, PageErro
             frame: Frame::new(format!("Water, {}", tank.name)),
             id,
             twin: TwinView::of(&tank, stirring, &dots),
-            troubles: trouble::ALL.iter().filter_map(|trouble| told(trouble, &tank, stirring, &units)).collect(),
-            peroxide: peroxide(&tank),
+            troubles: failures::all(&tank, stirring, &units),
+            peroxide: failures::peroxide(&tank),
             acid: AcidDay::of(&tank, &acidity, &dots_of(Analyte::PH).collect::<Vec<_>>(), &units),
             media: MediaView::of(&asked.problem, &tank, &Setting::of(&tank, stirring, now.wall, &Tap::default()), now.wall.date(), &units),
             capacity: CapacityView::of(&tank),
             changes: ChangesView::of(&asked.target, &tank, tap_nitrate, &units),
-            hours: hours(&tank, stirring, &acidity),
+            hours: acid_day::hours(&tank, stirring, &acidity),
             parts: parts(&tank).into_iter().map(|(name, share)| (name, format!("{:.0}", (100.0 * share).max(1.0)))).collect(),
             sizing: Sized::of(&asked.sizing, &tank, &values, &units),
             kinds: What::KINDS.to_vec(),
@@ -170,43 +169,6 @@ async fn page(app: &App, id: TankId, asked: Asked) -> Result<WaterPage, PageErro
         })
     })
     .await
-}
-
-/// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where it rises.
-fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
-    let fall = trouble.fall(tank, stirring)?;
-    let (lowest, after) = fall.lowest;
-    let hours = |hours: Option<f64>| hours.map_or_else(|| "over 72 h".to_owned(), |hours| format!("{hours:.0} h"));
-    let warmer = fall.celsius > tank.water_temperature().as_celsius() + 0.5;
-    let print = |celsius: f64| units.print(celsius, <Temperature as reed_core::units::Quantity>::UNITS, 0);
-    Some([
-        trouble.name.to_owned(),
-        format!("{lowest:.1} mg/L, {after:.0} h"),
-        hours(fall.hours_to[0]),
-        hours(fall.hours_to[1]),
-        if warmer { print(fall.celsius) } else { "–".to_owned() },
-    ])
-}
-
-/// The day in numbers, every three hours.
-fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
-    let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
-    let oxygen = chart_table(&forecast, None);
-    let line = |[hour, oxygen, _]: [String; 3], at: f64| {
-        let band = |value: &dyn Fn(f64) -> f64| format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-BAND), value(BAND));
-        [hour, oxygen, band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()), band(&|off| acidity.ph_at(at, off))]
-    };
-    oxygen.into_iter().zip((0..8).map(|index| 3.0 * f64::from(index))).map(|(row, at)| line(row, at)).collect()
-}
-
-/// When the catalysts run out, as far as it was written down.
-fn peroxide(tank: &Tank) -> Option<String> {
-    let (each, filled) = (tank.peroxide_each?, tank.peroxide_filled?);
-    let days = catalyst_days(each);
-    #[expect(clippy::cast_possible_truncation, reason = "some weeks")]
-    let out = filled.saturating_add((days as i64).days());
-    (tank.peroxide_catalysts > 0)
-        .then(|| format!("Filled on {}, the peroxide lasts {days:.0} days: until {}.", filled.strftime("%-d %B"), out.strftime("%-d %B")))
 }
 
 fn reading_form(id: TankId, now: jiff::civil::DateTime, units: &Units) -> ReadingForm {

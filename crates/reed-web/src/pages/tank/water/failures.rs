@@ -1,0 +1,42 @@
+//! What becomes of the oxygen when something fails.
+
+use jiff::ToSpan;
+use reed_core::tank::Tank;
+use reed_core::trouble::{self, Trouble};
+use reed_core::twin::Stirring;
+use reed_core::units::{Quantity, Temperature, Units};
+use reed_core::water::oxygen::demand::catalyst_days;
+
+/// A line for everything that can fail in a tank.
+pub(super) fn all(tank: &Tank, stirring: Stirring, units: &Units) -> Vec<[String; 5]> {
+    trouble::ALL.iter().filter_map(|trouble| told(trouble, tank, stirring, units)).collect()
+}
+
+/// Warmer by so much is worth telling, °C.
+const WARMER_CELSIUS: f64 = 0.5;
+
+/// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where it rises.
+fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
+    let fall = trouble.fall(tank, stirring)?;
+    let (lowest, after) = fall.lowest;
+    let hours = |hours: Option<f64>| hours.map_or_else(|| "over 72 h".to_owned(), |hours| format!("{hours:.0} h"));
+    let warmer = fall.celsius > tank.water_temperature().as_celsius() + WARMER_CELSIUS;
+    let print = |celsius: f64| units.print(celsius, Temperature::UNITS, 0);
+    Some([
+        trouble.name.to_owned(),
+        format!("{lowest:.1} mg/L, {after:.0} h"),
+        hours(fall.hours_to[0]),
+        hours(fall.hours_to[1]),
+        if warmer { print(fall.celsius) } else { "–".to_owned() },
+    ])
+}
+
+/// When the catalysts run out, as far as it was written down.
+pub(super) fn peroxide(tank: &Tank) -> Option<String> {
+    let (each, filled) = (tank.peroxide_each?, tank.peroxide_filled?);
+    let days = catalyst_days(each);
+    #[expect(clippy::cast_possible_truncation, reason = "some weeks")]
+    let out = filled.saturating_add((days as i64).days());
+    (tank.peroxide_catalysts > 0)
+        .then(|| format!("Filled on {}, the peroxide lasts {days:.0} days: until {}.", filled.strftime("%-d %B"), out.strftime("%-d %B")))
+}
