@@ -151,7 +151,7 @@ document.addEventListener("alpine:init", () => {
           const holder = document.createElement("figure");
           holder.className = "ahead-chart";
           holder.innerHTML = "<figcaption></figcaption>";
-          holder.firstChild.textContent = series.name + (series.unit ? ", " + series.unit : "") + (series.limit === null ? "" : "; dashed: " + series.means + " " + series.limit);
+          holder.firstChild.textContent = series.name + (series.unit ? ", " + series.unit : "") + (series.limit === null ? "" : "; dashed: " + series.means + " " + Number(series.limit.toPrecision(2)));
           this.$refs.charts.append(holder);
           const axis = { stroke: colour("--soft"), grid: { stroke: colour("--rule"), width: 1 }, ticks: { stroke: colour("--rule"), width: 1 }, font: "13px 'Atkinson Hyperlegible Next', sans-serif" };
           const plot = new uPlot({
