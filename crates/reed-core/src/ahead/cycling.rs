@@ -186,8 +186,8 @@ const LAST_CHANGE: f64 = 0.5;
 /// Then animals in steps of a third, so many days apart.
 pub const STEP_DAYS: f64 = 7.0;
 
-/// What to do and when to cycle a tank, by its own outlook: no changes by habit, bacteria brought in, doses when the last is gone, water changed where they have
-/// used up its hardness, and, once one that proves it is gone within a day, a change of water and animals in thirds. Only what is to be added to `known`.
+/// What to do and when to cycle a tank, by its own outlook: no changes by habit, bacteria brought in, doses or food, and, once it is
+/// through, a change of water and animals in thirds. Only what is to be added to `known`.
 pub fn plan(
     setting: &Setting,
     belief: &Belief,
@@ -204,42 +204,44 @@ pub fn plan(
         let all: Vec<Event> = known.iter().chain(planned).copied().collect();
         Outlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)
     };
-    let clear = |outlook: &Outlook, day: usize| outlook.tan.likely[day] < KIT_ZERO_MG_L && outlook.nitrite.likely[day] < KIT_ZERO_MG_L;
     let through = match source {
         Source::Feed => outlook(&planned).cycled()[1],
-        Source::Doses => {
-            planned.push(Event { day: SOON_DAYS, what: What::Feed(0.0) });
-            planned.push(Event { day: SOON_DAYS, what: What::Dose(PROOF_DOSE_MG_L.value) });
-            let (mut last, mut through) = (0, None);
-            for _ in 0..MOST_DOSES {
-                let ahead = outlook(&planned);
-                // While nitrite stands there are bacteria to wait for.
-                let is_due = |day: &usize| {
-                    ahead.tan.likely[*day] < DOSE_AT_MG_L && (*day >= last + WAIT_DAYS || ahead.nitrite.likely[*day] < DOSE_AT_MG_L)
-                };
-                let Some(day) = (last + 1..PLANNED_DAYS).find(is_due) else { break };
-                let last_was_proof = planned.last().is_some_and(|event| event.what == What::Dose(PROOF_DOSE_MG_L.value));
-                if last_was_proof && day == last + 1 && clear(&ahead, day) {
-                    through = Some(day as f64);
-                    break;
-                }
-                if ahead.kh.likely[day] < LEAST_DKH {
-                    planned.push(Event { day: day as f64 - 0.1, what: What::Change(LAST_CHANGE) });
-                }
-                let proves = ahead.nitrite.likely[day] < DOSE_AT_MG_L;
-                planned.push(Event { day: day as f64, what: What::Dose(if proves { PROOF_DOSE_MG_L.value } else { DOSE_MG_L }) });
-                last = day;
-            }
-            through
-        }
+        Source::Doses => dosed(&mut planned, outlook),
     };
     if let Some(day) = through {
         planned.retain(|event| event.what != What::Skip || event.day < day);
         planned.push(Event { day: day + 0.1, what: What::Change(LAST_CHANGE) });
         if source == Source::Doses {
-            planned
-                .extend([1.0, 2.0, 3.0].map(|third| Event { day: day + 1.0 + (third - 1.0) * STEP_DAYS, what: What::Feed(third / 3.0) }));
+            let step = |third: f64| Event { day: day + 1.0 + (third - 1.0) * STEP_DAYS, what: What::Feed(third / 3.0) };
+            planned.extend([1.0, 2.0, 3.0].map(step));
         }
     }
     planned
+}
+
+/// Plans a dose whenever the last is gone, and water changed where doses have used up its hardness, until one that proves the cycle is
+/// gone within a day; says on which day, unless it takes too long. Each dose is set by where those before it lead.
+fn dosed(planned: &mut Vec<Event>, outlook: impl Fn(&[Event]) -> Outlook) -> Option<f64> {
+    const PROOF: What = What::Dose(PROOF_DOSE_MG_L.value);
+    planned.push(Event { day: SOON_DAYS, what: What::Feed(0.0) });
+    planned.push(Event { day: SOON_DAYS, what: PROOF });
+    let mut last = 0;
+    for _ in 0..MOST_DOSES {
+        let ahead = outlook(planned);
+        let (tan, nitrite) = (&ahead.tan.likely, &ahead.nitrite.likely);
+        // While nitrite stands there are bacteria to wait for.
+        let is_due = |day: &usize| tan[*day] < DOSE_AT_MG_L && (*day >= last + WAIT_DAYS || nitrite[*day] < DOSE_AT_MG_L);
+        let day = (last + 1..PLANNED_DAYS).find(is_due)?;
+        let is_clear = tan[day] < KIT_ZERO_MG_L && nitrite[day] < KIT_ZERO_MG_L;
+        if is_clear && day == last + 1 && planned.last().is_some_and(|event| event.what == PROOF) {
+            return Some(day as f64);
+        }
+        if ahead.kh.likely[day] < LEAST_DKH {
+            planned.push(Event { day: day as f64 - 0.1, what: What::Change(LAST_CHANGE) });
+        }
+        let dose = if nitrite[day] < DOSE_AT_MG_L { PROOF } else { What::Dose(DOSE_MG_L) };
+        planned.push(Event { day: day as f64, what: dose });
+        last = day;
+    }
+    None
 }
