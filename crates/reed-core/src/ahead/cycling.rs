@@ -34,6 +34,13 @@ pub const STARTS: [Start; 3] = [
     Start { id: "piece", words: "With a piece of mature media now", seed: Some(0.3) },
 ];
 
+impl Start {
+    /// What is brought in now, if anything.
+    pub fn event(self) -> Option<Event> {
+        self.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) })
+    }
+}
+
 choice_set! {
     /// What feeds the bacteria while no animal is in.
     Source:
@@ -199,7 +206,7 @@ pub fn plan(
     let by_habit = with_habit(known, setting, 0.0, PLANNED_DAYS as f64);
     let left_out = by_habit.iter().filter(|event| event.day > 0.0 && matches!(event.what, What::Change(_)) && !known.contains(event));
     let mut planned: Vec<Event> = left_out.map(|event| Event { day: event.day, what: What::Skip }).collect();
-    planned.extend(start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) }));
+    planned.extend(start.event());
     let outlook = |planned: &[Event]| {
         let all: Vec<Event> = known.iter().chain(planned).copied().collect();
         Outlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)

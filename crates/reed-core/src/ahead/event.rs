@@ -3,7 +3,7 @@
 use super::course::Place;
 use super::setting::Setting;
 use crate::figure::Figure;
-use crate::tank::Medium;
+use crate::tank::{Medium, Tank};
 
 /// What happens.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -126,6 +126,21 @@ impl What {
             "feed" => Some((0.0, 20.0)),
             "animals" => Some((1.0, 10_000.0)),
             "ammonia-medium" | "nitrate-medium" => Some((0.01, 100.0)),
+            _ => None,
+        }
+    }
+
+    /// Why it can do nothing in a tank, as a sentence; `None` where it can.
+    pub fn idle_in(self, tank: &Tank) -> Option<&'static str> {
+        let media = tank.filters.iter().any(|filter| filter.media().next().is_some());
+        match self {
+            Self::Animals(_) if tank.stock.iter().all(|group| group.count == 0) => Some(
+                "No animals are entered in this tank, so it is not known what those would be fed. Enter them, or enter how much more is fed.",
+            ),
+            Self::TapRinse(_) | Self::NewMedia(_) if !media => Some("No media are entered in this tank’s filters. Enter them first."),
+            Self::AmmoniaMedium(_) | Self::NitrateMedium(_) if tank.filters.is_empty() => {
+                Some("This tank has no filter whose water could pass a medium. Enter one first.")
+            }
             _ => None,
         }
     }

@@ -176,7 +176,7 @@ struct FormPart {
 
 async fn blank_form(State(app): State<App>, Number(tank): Number) -> Result<FormPart, PageError> {
     let now = app.clock.now().wall;
-    let units = app.units().await?;
+    let units = app.read(move |db| tanks::latest(db, TankId(tank)).and_then(|_| settings::units(db))).await?;
     let form = ReadingForm::blank(format!("log-{tank}"), format!("/tanks/{tank}/readings"), "oxygen-drops", now, &units);
     Ok(FormPart { form })
 }

@@ -8,3 +8,9 @@ pub(crate) struct Opened {
     pub(crate) inputs: String,
     pub(crate) source: &'static str,
 }
+
+impl Opened {
+    pub(crate) fn new(label: impl Into<String>, value: String, formula: &'static str, inputs: String, source: &'static str) -> Self {
+        Self { label: label.into(), value, formula, inputs, source }
+    }
+}

@@ -243,4 +243,40 @@ async fn peroxide_runs_out_on_a_day() {
         page.contains("Filled on 8 March, the peroxide lasts 9 days: until 17 March.") && page.contains("The peroxide runs out"),
         "{page}"
     );
+    let mut form = crate::form::Form::of(&client.get("/tanks/1/edit").await.text);
+    client.post("/tanks/1", &form.set("/peroxide_filled", "2026-02-01").set("do", "save").sent()).await;
+    assert!(client.get("/tanks/1/water").await.text.contains("the peroxide has run out since 10 February"));
+}
+
+/// An event that could do nothing in a tank is refused and says why; what was typed is still there.
+#[tokio::test]
+async fn events_that_could_do_nothing_are_refused() {
+    use reed_core::units::Length;
+    let client = Client::new();
+    let bare = reed_core::tank::Tank::plain("Bare", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
+    let now = "2026-03-10T08:00:00Z".parse().expect("a moment");
+    let bare = client.store.write(|db| reed_store::tanks::create(db, &bare, "First entry", now)).expect("written");
+    let at = "at=2026-03-12T08:00";
+    for (what, says) in
+        [("animals", "No animals are entered"), ("ammonia-medium", "no filter whose water"), ("tap-rinse", "No media are entered")]
+    {
+        let body = format!("what={what}&amount=6&{at}");
+        let answer = client.post(&format!("/tanks/{bare}/water/events"), &body).await;
+        assert!(answer.status == StatusCode::UNPROCESSABLE_ENTITY && answer.text.contains(says), "{what}: {}", answer.text);
+        assert!(answer.text.contains("value=\"6\""), "{what}");
+        let supposed = client.get(&format!("/tanks/{bare}/water/ahead?what={what}&amount=6")).await;
+        assert!(supposed.status == StatusCode::UNPROCESSABLE_ENTITY && supposed.text.contains(says), "{what}");
+        assert_eq!(client.post("/tanks/1/water/events", &body).await.status, StatusCode::SEE_OTHER, "{what}");
+    }
+}
+
+/// The form of a line of the rounds comes when it is opened; not for a tank that is not there.
+#[tokio::test]
+async fn a_line_of_the_rounds_gets_its_form() {
+    let client = Client::new();
+    let rounds = client.get("/").await.text;
+    assert!(rounds.contains("data-fetch=\"/tanks/1/readings/new\"") && !rounds.contains("log-1-value"));
+    let form = client.get("/tanks/1/readings/new").await.text;
+    assert!(form.contains("id=\"log-1-value\"") && form.contains("action=\"/tanks/1/readings\""), "{form}");
+    assert_eq!(client.get("/tanks/99/readings/new").await.status, StatusCode::NOT_FOUND);
 }

@@ -5,7 +5,7 @@ use crate::units::Concentration;
 /// German degrees in a millimole of alkalinity per litre.
 const DKH_PER_MMOL: f64 = 2.804;
 /// First constant of carbonic acid at 25 °C.
-const PK1_25_C: f64 = 6.35;
+pub const PK1_25_C: f64 = 6.35;
 
 /// Dissolved carbon dioxide.
 ///

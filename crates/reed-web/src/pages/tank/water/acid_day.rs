@@ -5,7 +5,8 @@ use reed_core::forecast::Ensemble;
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
-use reed_core::water::carbon::{CEILING_MG_L, DISTRESS_MG_L};
+use reed_core::water::carbon::{self, CEILING_MG_L, DISTRESS_MG_L};
+use reed_core::water::chemistry::PK1_25_C;
 
 use crate::view::{Opened, chart_table, ph_chart};
 
@@ -36,35 +37,35 @@ impl AcidDay {
                     format!("At its height carbon dioxide stands at {likely:.0} mg/L, above {CEILING_MG_L:.0}, the usual ceiling of planted tanks that dose it.")
                 })
             });
-        let opened = |label: &str, value: String, formula: &'static str, inputs: String, source: &'static str| Opened {
-            label: label.to_owned(),
-            value,
-            formula,
-            inputs,
-            source,
-        };
-        let balance = "dC/dt = k · (room − C) + 1.24 · oxygen breathed + 3.14 · nitrogen − plants";
+        let balance = "dC/dt = k · (room − C) + q · oxygen breathed + a · nitrogen − plants";
         let numbers = vec![
-            opened(
+            Opened::new(
                 "Most carbon dioxide",
                 level(acid),
                 balance,
-                format!("Exchange 0.95 of that of oxygen; room air leaves 0.8 mg/L; times {:.1} by your readings.", acidity.factor),
+                format!(
+                    "k is {} of that of oxygen; room air leaves {} mg/L; q {}, a {:.2}; times {:.1} by your readings.",
+                    carbon::SLOWER_THAN_OXYGEN.value,
+                    carbon::ROOM_MG_L.value,
+                    carbon::PER_OXYGEN_BREATHED.value,
+                    carbon::PER_NITROGEN.value,
+                    acidity.factor
+                ),
                 "quotients by stoichiometry and from memory",
             ),
-            opened("Least", level(alkaline), balance, "Plants take what is there, by the light.".to_owned(), "from memory"),
-            opened(
+            Opened::new("Least", level(alkaline), balance, "Plants take what is there, by the light.".to_owned(), "from memory"),
+            Opened::new(
                 "Lowest pH",
                 ph(acid),
-                "6.35 + log₁₀(44 · alkalinity / CO₂)",
-                format!("Hardness {hardness}."),
+                "pK1 + log₁₀(44 · alkalinity / CO₂)",
+                format!("pK1 {PK1_25_C}; hardness {hardness}."),
                 "Plummer & Busenberg 1982; reads too high where humic acids or phosphate buffers set the pH",
             ),
-            opened(
+            Opened::new(
                 "Highest pH",
                 ph(alkaline),
-                "6.35 + log₁₀(44 · alkalinity / CO₂)",
-                format!("Hardness {hardness}."),
+                "pK1 + log₁₀(44 · alkalinity / CO₂)",
+                format!("pK1 {PK1_25_C}; hardness {hardness}."),
                 "Plummer & Busenberg 1982",
             ),
         ];

@@ -76,7 +76,14 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked
     let clock = app.clock.clone();
     let supposed = asked.parse()?;
     let id = TankId(id);
-    app.read(move |db| Ok(part(&Loaded::read(db, id, clock.now().wall)?, id, supposed))).await
+    app.read(move |db| {
+        let loaded = Loaded::read(db, id, clock.now().wall)?;
+        Ok(match supposed.and_then(|what| what.idle_in(&loaded.tank)) {
+            Some(why) => Err(PageError::Refused(why.to_owned())),
+            None => Ok(part(&loaded, id, supposed)),
+        })
+    })
+    .await?
 }
 
 impl WhatIf {

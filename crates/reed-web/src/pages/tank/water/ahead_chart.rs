@@ -69,10 +69,10 @@ pub(super) fn chart(loaded: &Loaded, outlook: &Outlook, [ammonia, nitrite, nitra
         "days": outlook.days,
         "series": [
             series("Ammonia", Some(Analyte::AMMONIA), &outlook.tan, ammonia, None, Some(0.2)),
-            series("Nitrite", Some(Analyte::NITRITE), &outlook.nitrite, nitrite, Some(("act from here", NITRITE_LIMIT_MG_L)), Some(0.2)),
+            series("Nitrite", Some(Analyte::NITRITE), &outlook.nitrite, nitrite, Some(("act from", NITRITE_LIMIT_MG_L)), Some(0.2)),
             series("Nitrate", Some(Analyte::NITRATE), &outlook.nitrate, nitrate, Some(("stay under", nitrate_limit)), Some(0.2)),
             series("Carbonate hardness", Some(Analyte::KH), &outlook.kh, hardness, Some(("bacteria falter below", LEAST_DKH)), Some(4.0)),
-            series("Poisonous part of the ammonia", None, &outlook.nh3, &nitrogen, Some(("harms from here", EIFAC_NH3_N_MG_L)), Some(0.01)),
+            series("Poisonous part of the ammonia", None, &outlook.nh3, &nitrogen, Some(("harms from", EIFAC_NH3_N_MG_L)), Some(0.01)),
             series("pH, mean of a day", Some(Analyte::PH), &outlook.ph, &plain, None, None),
         ],
         "events": marks(loaded, outlook),

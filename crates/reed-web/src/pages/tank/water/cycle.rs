@@ -4,8 +4,8 @@ use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
 use jiff::SignedDuration;
-use reed_core::ahead::cycling::{self, Condition, SOON_DAYS, STARTS, Source, Stage};
-use reed_core::ahead::{Belief, Event, Outlook, What};
+use reed_core::ahead::cycling::{self, Condition, STARTS, Source, Stage};
+use reed_core::ahead::{Belief, Event, Outlook};
 use reed_core::units::Refusal;
 use reed_store::{TankId, events};
 
@@ -38,9 +38,8 @@ impl CycleView {
             (analyte.label, when)
         };
         let start = |start: cycling::Start| {
-            let seed = start.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) });
             // By how it is started: without what is planned, whose last dose would decide.
-            let events: Vec<Event> = known.iter().copied().filter(|event| event.day <= 0.0).chain(seed).collect();
+            let events: Vec<Event> = known.iter().copied().filter(|event| event.day <= 0.0).chain(start.event()).collect();
             let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| loaded.date(days));
             (start.words, loaded.outlook(belief, &events, 2 * DAYS).cycled().map(say))
         };

@@ -71,17 +71,16 @@ pub(super) fn back(id: TankId) -> Redirect {
 pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input): Form<EventInput>) -> Result<Response, PageError> {
     let id = TankId(id);
     let now = app.clock.now();
-    match input.parse(now.wall) {
+    let tank = app.read(move |db| reed_store::tanks::latest(db, id)).await?.tank;
+    let parsed = input.parse(now.wall).map_err(|refusal| refusal.to_string());
+    let fitting = parsed.and_then(|(what, at)| what.idle_in(&tank).map_or(Ok((what, at)), |why| Err(why.to_owned())));
+    match fitting {
         Ok((what, at)) => {
-            app.write(move |db| {
-                reed_store::tanks::latest(db, id)?;
-                events::add(db, id, what, at, now.utc)
-            })
-            .await?;
+            app.write(move |db| events::add(db, id, what, at, now.utc)).await?;
             Ok(back(id).into_response())
         }
-        Err(refusal) => {
-            let page = WaterPage { event: input, event_refused: refusal.to_string(), ..page(&app, id, Asked::default()).await? };
+        Err(refused) => {
+            let page = WaterPage { event: input, event_refused: refused, ..page(&app, id, Asked::default()).await? };
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }

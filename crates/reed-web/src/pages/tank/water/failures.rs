@@ -1,6 +1,7 @@
 //! What becomes of the oxygen when something fails.
 
 use jiff::ToSpan;
+use jiff::civil::Date;
 use reed_core::tank::Tank;
 use reed_core::trouble::{self, Trouble};
 use reed_core::twin::Stirring;
@@ -32,11 +33,17 @@ fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Op
 }
 
 /// When the catalysts run out, as far as it was written down.
-pub(super) fn peroxide(tank: &Tank) -> Option<String> {
+pub(super) fn peroxide(tank: &Tank, today: Date) -> Option<String> {
     let (each, filled) = (tank.peroxide_each?, tank.peroxide_filled?);
     let days = catalyst_days(each);
     #[expect(clippy::cast_possible_truncation, reason = "some weeks")]
     let out = filled.saturating_add((days as i64).days());
-    (tank.peroxide_catalysts > 0)
-        .then(|| format!("Filled on {}, the peroxide lasts {days:.0} days: until {}.", filled.strftime("%-d %B"), out.strftime("%-d %B")))
+    let [filled, last] = [filled, out].map(|day| day.strftime("%-d %B").to_string());
+    (tank.peroxide_catalysts > 0).then(|| {
+        if out <= today {
+            format!("Filled on {filled}, the peroxide has run out since {last}, but the oxygen above counts with it. Fill it and enter the day, or set the devices to none.")
+        } else {
+            format!("Filled on {filled}, the peroxide lasts {days:.0} days: until {last}.")
+        }
+    })
 }

@@ -152,7 +152,7 @@ async fn page(app: &App, id: TankId, asked: Asked) -> Result<WaterPage, PageErro
             id,
             twin: TwinView::of(&tank, stirring, &dots),
             troubles: failures::all(&tank, stirring, &units),
-            peroxide: failures::peroxide(&tank),
+            peroxide: failures::peroxide(&tank, now.wall.date()),
             acid: AcidDay::of(&tank, &acidity, &dots_of(Analyte::PH).collect::<Vec<_>>(), &units),
             media: MediaView::of(&asked.problem, &tank, &Setting::of(&tank, stirring, now.wall, &Tap::default()), now.wall.date(), &units),
             capacity: CapacityView::of(&tank),

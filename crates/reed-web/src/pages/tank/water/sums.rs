@@ -40,8 +40,12 @@ impl CapacityView {
                 label: if have < need { "Missing".to_owned() } else { "To spare".to_owned() },
                 value: format!("{difference:.1} m², {}", as_medium(difference, medium_to_add(tank))),
                 formula: "(there − needed) / effective m² per litre",
-                inputs: format!("The same is {}.", media.map(|medium| as_medium(difference, medium)).join("; ")),
-                source: "surface per litre from memory; 0.74 kg to a litre of sintered media, from memory",
+                inputs: format!(
+                    "The same is {}. A litre of sintered media weighs {} kg.",
+                    media.map(|medium| as_medium(difference, medium)).join("; "),
+                    SINTERED_KG_PER_L.value
+                ),
+                source: "from memory, not checked against a copy",
             },
             Opened {
                 label: "There".to_owned(),
@@ -113,16 +117,9 @@ fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) ->
     let print = |nitrogen: f64| Analyte::NITRATE.print(nitrogen, units);
     let percent = |fraction: f64| format!("{} %", plain((fraction * 100.0).ceil().max(1.0)));
     let never = || "no change of this tap water does".to_owned();
-    let opened = |label: &str, value: String, formula: &'static str, inputs: String, source: &'static str| Opened {
-        label: label.to_owned(),
-        value,
-        formula,
-        inputs,
-        source,
-    };
     let series = "geometric series of changes, exact in a tank without plants; what plants take makes it better";
     vec![
-        opened(
+        Opened::new(
             "Gained",
             format!("{} a day", print(daily)),
             "feed · protein · 0.092 / volume",
@@ -133,22 +130,22 @@ fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) ->
             ),
             "Timmons & Ebeling, Recirculating Aquaculture",
         ),
-        opened(
-            &format!("{} every {days:.0} days, as now: before a change", percent(share)),
+        Opened::new(
+            format!("{} every {days:.0} days, as now: before a change", percent(share)),
             print(peak_between_changes(tap, daily * days, share)),
             "tap + gain between changes / share changed",
             format!("The tap has {}; {} gained between changes.", print(tap), print(daily * days)),
             series,
         ),
-        opened(
-            &format!("Every {days:.0} days, to stay under {}", print(limit)),
+        Opened::new(
+            format!("Every {days:.0} days, to stay under {}", print(limit)),
             fraction_to_hold(limit, tap, daily * days).map_or_else(never, percent),
             "gain between changes / (limit − tap)",
             format!("Limit: {}, {whose}.", print(limit)),
             series,
         ),
-        opened(
-            &format!("Or {} each, to stay under it", percent(share)),
+        Opened::new(
+            format!("Or {} each, to stay under it", percent(share)),
             interval_to_hold(limit, tap, daily, share)
                 .map_or_else(never, |interval| format!("every {:.0} days", interval.floor().clamp(1.0, 365.0))),
             "share · (limit − tap) / gain a day",
