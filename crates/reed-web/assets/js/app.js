@@ -180,8 +180,9 @@ document.addEventListener("alpine:init", () => {
   // What stands in a fold is fetched when it is opened for the first time.
   Alpine.data("opened", () => ({
     async load() {
+      // A fold that comes open, with a form that was refused, says that it was opened too: what was typed stays.
+      if (!this.$root.open || this.loading || this.$root.querySelector("form")) return;
       const place = this.$root.querySelector("div");
-      if (!this.$root.open || this.loading || place.querySelector("form")) return;
       this.loading = true;
       try {
         const response = await fetch(this.$root.dataset.fetch);

@@ -208,6 +208,15 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
     page.is_sound(Screen::Phone).await;
     page.click("#log-2-save").await;
     page.until_says("#tank-2", "Oxygen: “elf” is not accepted.").await;
+    // The fold comes open with the refusal: its form must not be fetched anew over what was typed.
+    page.script(
+        "window.fetched = 0; const fetch = window.fetch; window.fetch = (...all) => { window.fetched += 1; return fetch(...all); }",
+    )
+    .await;
+    page.script("document.querySelector('#tank-2 .log').dispatchEvent(new Event('toggle'))").await;
+    let typed =
+        "return [window.fetched, document.querySelector('#log-2-value').value, document.querySelectorAll('#tank-2 form.reading').length]";
+    assert_eq!(page.script(typed).await, serde_json::json!([0, "elf", 1]));
     page.write("#log-2-value", "7.4").await;
     page.click("#log-2-save").await;
     page.until_says("#tank-2 .facts", "Oxygen read 7.4 ± 0.5 mg/L, just now").await;
