@@ -56,6 +56,6 @@ mod tests {
         let tanks = crate::tanks::all(&db).expect("readable");
         assert_eq!(tanks.len(), 3);
         assert!(tanks.iter().all(|revision| revision.tank.refusals(&reed_core::units::Units::BASE).is_empty()));
-        assert_eq!(crate::settings::units(&db).expect("readable"), reed_core::units::Units::BASE);
+        assert_eq!(crate::settings::units(&db).expect("readable"), reed_core::units::Units::default());
     }
 }

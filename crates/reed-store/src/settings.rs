@@ -13,16 +13,28 @@ pub(crate) const STATEMENTS: &[&str] = &[GET, SET];
 
 const UNITS: &str = "units";
 
-/// The units the keeper reads and types; the base units until something was chosen.
+/// The units the keeper reads and types; the usual ones until something was chosen.
 ///
 /// # Errors
 /// When the database fails.
 pub fn units(db: &Connection) -> Result<Units, StoreError> {
+    Ok(chosen(db)?.unwrap_or_default())
+}
+
+/// Units were chosen, if only by saying what the card of a kit reports.
+///
+/// # Errors
+/// When the database fails.
+pub fn are_chosen(db: &Connection) -> Result<bool, StoreError> {
+    Ok(chosen(db)?.is_some())
+}
+
+fn chosen(db: &Connection) -> Result<Option<Units>, StoreError> {
     let mut statement = db.prepare_cached(GET)?;
     let mut rows = statement.query(named_params! { ":name": UNITS })?;
-    let Some(row) = rows.next()? else { return Ok(Units::BASE) };
+    let Some(row) = rows.next()? else { return Ok(None) };
     let value: String = row.get(0)?;
-    serde_json::from_str(&value).map_err(|why| StoreError::unreadable("the units".to_owned(), why))
+    serde_json::from_str(&value).map(Some).map_err(|why| StoreError::unreadable("the units".to_owned(), why))
 }
 
 /// Chooses units.

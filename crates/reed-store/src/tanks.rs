@@ -16,6 +16,10 @@ const ALL_LATEST: &str = "
     SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t
     JOIN tank_revisions r ON r.id = (SELECT max(id) FROM tank_revisions WHERE tank_id = t.id)
     WHERE t.removed_at IS NULL ORDER BY t.id";
+const ALL_REMOVED: &str = "
+    SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t
+    JOIN tank_revisions r ON r.id = (SELECT max(id) FROM tank_revisions WHERE tank_id = t.id)
+    WHERE t.removed_at IS NOT NULL ORDER BY t.removed_at DESC, t.id";
 const REVISIONS: &str = "
     SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t JOIN tank_revisions r ON r.tank_id = t.id
     WHERE t.id = :tank ORDER BY r.id DESC";
@@ -32,7 +36,7 @@ const LOCK_EXISTS: &str = "SELECT id FROM tanks WHERE id = :tank";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] =
-    &[NEW, NEW_REVISION, LATEST, ALL_LATEST, REVISIONS, ONE_REVISION, BEFORE, HISTORY, SET_REMOVED, LOCK_EXISTS];
+    &[NEW, NEW_REVISION, LATEST, ALL_LATEST, ALL_REMOVED, REVISIONS, ONE_REVISION, BEFORE, HISTORY, SET_REMOVED, LOCK_EXISTS];
 
 /// A tank as of one revision.
 #[derive(Clone, Debug, PartialEq)]
@@ -97,6 +101,14 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
 /// When the database fails.
 pub fn all(db: &Connection) -> Result<Vec<Revision>, StoreError> {
     db.prepare_cached(ALL_LATEST)?.query_and_then([], from_row)?.collect()
+}
+
+/// Every tank that has been put away, the last first.
+///
+/// # Errors
+/// When the database fails.
+pub fn put_away(db: &Connection) -> Result<Vec<Revision>, StoreError> {
+    db.prepare_cached(ALL_REMOVED)?.query_and_then([], from_row)?.collect()
 }
 
 /// Every revision of a tank, newest first.

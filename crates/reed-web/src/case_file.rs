@@ -50,6 +50,8 @@ pub(crate) struct CaseFile {
     pub(crate) flow: Option<Facts>,
     /// The units the keeper reads.
     pub(crate) units: Units,
+    /// They were chosen by the keeper.
+    pub(crate) units_are_chosen: bool,
 }
 
 /// Something that was entered.
@@ -89,6 +91,7 @@ impl CaseFile {
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
             units: settings::units(db)?,
+            units_are_chosen: settings::are_chosen(db)?,
             opened_wall,
             case,
             flow: None,
@@ -123,6 +126,11 @@ impl CaseFile {
     /// The tank as it stands now.
     pub(crate) fn tank_now(&self) -> &Tank {
         &self.revisions[0].tank
+    }
+
+    /// The tank has been put away.
+    pub(crate) fn is_put_away(&self) -> bool {
+        self.revisions[0].removed
     }
 
     /// Nothing was said or read since the case was opened, or since a change fell short.

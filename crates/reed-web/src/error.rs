@@ -15,6 +15,8 @@ pub(crate) enum PageError {
     NotFound(String),
     /// The request makes no sense here: an unknown id in a form, a step that is not due.
     Refused(String),
+    /// Something was to be entered into the example.
+    OnlyAnExample,
     /// Something failed that the keeper cannot mend.
     Failed(String),
 }
@@ -51,6 +53,12 @@ impl IntoResponse for PageError {
                 (StatusCode::NOT_FOUND, "Not here", words, "It may have been put away. The rounds list everything that stands.")
             }
             Self::Refused(words) => (StatusCode::UNPROCESSABLE_ENTITY, "That does not fit", words, "Go back: nothing was changed."),
+            Self::OnlyAnExample => (
+                StatusCode::FORBIDDEN,
+                "Only an example",
+                "These tanks are made up, and nothing about them is kept.".to_owned(),
+                "Enter a tank of your own: two minutes, and all of this is about yours.",
+            ),
             Self::Failed(words) => {
                 tracing::error!("{words}");
                 (
@@ -61,7 +69,7 @@ impl IntoResponse for PageError {
                 )
             }
         };
-        let page = ErrorPage { frame: Frame::new(title), title, words, hint };
+        let page = ErrorPage { frame: Frame::new("error", title), title, words, hint };
         match page.render() {
             Ok(html) => (status, axum::response::Html(html)).into_response(),
             Err(_) => (status, title).into_response(),

@@ -2,10 +2,16 @@
 
 use std::collections::HashMap;
 
+use jiff::SignedDuration;
 use jiff::civil::DateTime;
+use jiff::tz::TimeZone;
+use jiff::Timestamp;
 use reed_core::tank::{Reading, kit};
-use reed_core::units::{Refusal, Units, plain};
+use reed_core::units::{Lies, NitrogenForm, Refusal, Units, plain, read_moment};
+use reed_store::{ReadingId, StoreError, TankId, Transaction, readings, settings};
 use serde::Deserialize;
+
+use crate::clock::Moment;
 
 /// Refusals by field, for printing beside each.
 #[derive(Clone, Debug, Default)]
@@ -37,6 +43,42 @@ impl Refusals {
     }
 }
 
+/// What every form with amounts or times carries unseen: the units it was shown in, and the clock of whoever typed. Units may be chosen
+/// anew while it is open, and the browser may stand in another zone than the tank.
+#[derive(Clone, Debug, Default, Deserialize)]
+#[serde(default)]
+pub(crate) struct Carried {
+    /// [`Units::code`].
+    pub(crate) units: String,
+    /// Minutes that the browser's clock is ahead of UTC; set by a script.
+    pub(crate) zone: String,
+}
+
+/// Clocks are ahead of UTC by no more than this, minutes.
+const FURTHEST_ZONE: i64 = 14 * 60;
+
+impl Carried {
+    /// The units that the form was shown in; those chosen now where it does not say.
+    pub(crate) fn units(&self, chosen: Units) -> Units {
+        Units::from_code(&self.units).unwrap_or(chosen)
+    }
+
+    /// By how much the clock beside the tank is ahead of the browser's.
+    fn shift(&self, now: &Moment) -> SignedDuration {
+        let zone = self.zone.parse::<i64>().ok().filter(|minutes| minutes.abs() <= FURTHEST_ZONE);
+        zone.map_or(SignedDuration::ZERO, |minutes| {
+            now.wall.duration_since(now.utc.to_zoned(TimeZone::UTC).datetime()) - SignedDuration::from_mins(minutes)
+        })
+    }
+
+    /// Reads a moment as typed by the browser's clock; the clock beside the tank shows what comes back.
+    pub(crate) fn moment(&self, text: &str, now: &Moment, lies: Lies) -> Option<DateTime> {
+        let shift = self.shift(now);
+        let there = now.wall.checked_sub(shift).ok()?;
+        read_moment(text, there, lies)?.checked_add(shift).ok()
+    }
+}
+
 /// A reading as typed.
 #[derive(Clone, Debug, Default, Deserialize)]
 pub(crate) struct ReadingInput {
@@ -49,9 +91,14 @@ pub(crate) struct ReadingInput {
     /// Its spread; empty for the kit's.
     #[serde(default)]
     pub(crate) spread: String,
-    /// When.
+    /// When, in words or as a date; nothing is now.
     #[serde(default)]
     pub(crate) taken_at: String,
+    /// What the card of the kit says, where that was asked: the id of a form of nitrogen.
+    #[serde(default)]
+    pub(crate) card: String,
+    #[serde(flatten)]
+    pub(crate) carried: Carried,
 }
 
 /// A moment as the browser's date field writes it.
@@ -59,14 +106,37 @@ pub(crate) fn for_date_field(at: DateTime) -> String {
     at.strftime("%Y-%m-%dT%H:%M").to_string()
 }
 
+/// Stores a reading, and what its form said about the card of the kit.
+pub(crate) fn store(db: &Transaction<'_>, tank: TankId, input: &ReadingInput, reading: &Reading, now: Timestamp) -> Result<ReadingId, StoreError> {
+    if let Some(nitrogen) = input.card() {
+        settings::choose_units(db, Units { nitrogen, ..settings::units(db)? })?;
+    }
+    readings::add(db, tank, reading, now)
+}
+
+/// What is understood as a moment.
+pub(crate) const WHEN_ACCEPTED: &str = "Say it as “now”, “8 pm”, “yesterday 19:30”, “3 hours ago” or “10 Mar 8:30”.";
+
 impl ReadingInput {
     /// An empty form for this kit.
-    pub(crate) fn blank(kit: &str, now: DateTime) -> Self {
-        Self { kit: kit.to_owned(), taken_at: for_date_field(now), ..Self::default() }
+    pub(crate) fn blank(kit: &str) -> Self {
+        Self { kit: kit.to_owned(), ..Self::default() }
     }
 
-    /// Makes sense of what was typed.
-    pub(crate) fn parse(&self, now: DateTime, units: &Units) -> Result<Reading, Refusals> {
+    /// What the card of the kit was said to report, if that was asked and is of use here.
+    pub(crate) fn card(&self) -> Option<NitrogenForm> {
+        NitrogenForm::by_id(&self.card).filter(|_| kit::by_id(&self.kit).is_some_and(|kit| kit.analyte.is_nitrogen()))
+    }
+
+    /// The units that its numbers are in: those it was shown in, and what the card says.
+    pub(crate) fn units(&self, chosen: Units) -> Units {
+        let carried = self.carried.units(chosen);
+        self.card().map_or(carried, |nitrogen| Units { nitrogen, ..carried })
+    }
+
+    /// Makes sense of what was typed; without units of its own it is in those.
+    pub(crate) fn parse(&self, now: &Moment, chosen: &Units) -> Result<Reading, Refusals> {
+        let units = &self.units(*chosen);
         let Some(kit) = kit::by_id(&self.kit) else {
             let accepted = "Choose one of the kits in the list.".to_owned();
             return Err(Refusals::of(vec![Refusal::new("kit", "Kit", &self.kit, accepted)]));
@@ -95,11 +165,11 @@ impl ReadingInput {
         })
     }
 
-    fn parse_moment(&self, now: DateTime) -> Result<DateTime, Refusal> {
+    fn parse_moment(&self, now: &Moment) -> Result<DateTime, Refusal> {
         let refuse = |accepted: &str| Refusal::new("taken_at", "When", &self.taken_at.replace('T', " "), accepted);
-        let at: DateTime = self.taken_at.trim().parse().map_err(|_| refuse("Give a date and a time, such as 2026-03-10 08:30."))?;
-        // The page may have been open for a minute, and clocks differ by seconds.
-        if at > now + jiff::SignedDuration::from_mins(2) {
+        let at = self.carried.moment(&self.taken_at, now, Lies::Before).ok_or_else(|| refuse(WHEN_ACCEPTED))?;
+        // Clocks differ by seconds.
+        if at > now.wall + SignedDuration::from_mins(2) {
             return Err(refuse("That is in the future: give the moment at which it was read, up to now."));
         }
         Ok(at)
@@ -108,28 +178,60 @@ impl ReadingInput {
 
 #[cfg(test)]
 mod tests {
-    use super::{ReadingInput, Units};
-    use jiff::civil::{DateTime, date};
+    use super::{Carried, Moment, ReadingInput, TimeZone, Units};
+    use jiff::civil::date;
 
-    const NOW: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
+    fn now() -> Moment {
+        let wall = date(2026, 3, 10).at(8, 30, 0, 0);
+        Moment { wall, utc: wall.to_zoned(TimeZone::UTC).expect("a moment").timestamp() }
+    }
 
     fn typed(value: &str, spread: &str, taken_at: &str) -> ReadingInput {
-        ReadingInput { kit: "oxygen-drops".to_owned(), value: value.to_owned(), spread: spread.to_owned(), taken_at: taken_at.to_owned() }
+        let [kit, value, spread, taken_at] = ["oxygen-drops", value, spread, taken_at].map(str::to_owned);
+        ReadingInput { kit, value, spread, taken_at, ..ReadingInput::default() }
     }
 
     #[test]
     fn an_empty_uncertainty_is_that_of_the_kit() {
-        let reading = typed("5,5", "", "2026-03-10T08:20").parse(NOW, &Units::BASE).expect("sound");
+        let reading = typed("5,5", "", "2026-03-10T08:20").parse(&now(), &Units::BASE).expect("sound");
         assert!((reading.value - 5.5).abs() < 1e-12 && (reading.spread - 0.5).abs() < 1e-12);
     }
 
     #[test]
     fn every_field_that_makes_no_sense_is_named_at_once() {
-        let refusals = typed("-3", "0", "2026-03-11T08:20").parse(NOW, &Units::BASE).expect_err("nonsense");
+        let refusals = typed("-3", "0", "2026-03-11T08:20").parse(&now(), &Units::BASE).expect_err("nonsense");
         assert!(refusals.at("value").contains("“-3” is not accepted. Give a number from 0 to 25 mg/L."));
         assert!(refusals.at("spread").starts_with("Uncertainty: “0”"));
         assert!(refusals.at("taken_at").contains("in the future"));
-        assert!(typed("5", "", "").parse(NOW, &Units::BASE).expect_err("no date").at("taken_at").contains("nothing"));
-        assert!(ReadingInput::default().parse(NOW, &Units::BASE).expect_err("no kit").any());
+        assert!(typed("5", "", "soon").parse(&now(), &Units::BASE).expect_err("no moment").at("taken_at").contains("“8 pm”"));
+        assert!(ReadingInput::default().parse(&now(), &Units::BASE).expect_err("no kit").any());
+    }
+
+    /// It is half past eight beside the tank, in a zone of UTC; whoever types sits nine hours east, where it is half past five.
+    #[test]
+    fn a_moment_is_that_of_whoever_types_and_is_kept_by_the_clock_beside_the_tank() {
+        let east = Carried { zone: "540".to_owned(), ..Carried::default() };
+        let at = |said: &str, carried: &Carried| {
+            let input = ReadingInput { carried: carried.clone(), ..typed("5", "", said) };
+            input.parse(&now(), &Units::BASE).map(|reading| reading.taken_at.to_string())
+        };
+        assert_eq!(at("", &east).expect("now"), "2026-03-10T08:30:00");
+        assert_eq!(at("5 pm", &east).expect("half an hour ago there"), "2026-03-10T08:00:00");
+        assert_eq!(at("2026-03-10 17:00", &east).expect("the same"), "2026-03-10T08:00:00");
+        assert!(at("2026-03-10 17:00", &Carried::default()).is_err(), "by the clock here that is to come");
+        for zone in ["", "soon", "100000", "-100000"] {
+            assert_eq!(at("7:00", &Carried { zone: zone.to_owned(), ..Carried::default() }).expect("here"), "2026-03-10T07:00:00");
+        }
+    }
+
+    /// A hardness of 6 dKH typed into a form that was open when the keeper went over to meq/L must not become 6 of those.
+    #[test]
+    fn a_number_is_in_the_units_that_its_form_was_shown_in() {
+        let shown = Units::BASE;
+        let chosen = Units { hardness: reed_core::units::HardnessUnit::Milliequivalents, ..shown };
+        let input = ReadingInput { kit: "kh-drops".to_owned(), ..typed("6", "", "") };
+        let carried = ReadingInput { carried: Carried { units: shown.code(), ..Carried::default() }, ..input.clone() };
+        assert!((carried.parse(&now(), &chosen).expect("sound").value - 6.0).abs() < 1e-9);
+        assert!((input.parse(&now(), &chosen).expect("sound").value - 6.0 * 50.04 / 17.848).abs() < 1e-9);
     }
 }

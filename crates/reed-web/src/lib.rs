@@ -8,6 +8,7 @@ mod assets;
 mod case_file;
 mod clock;
 mod error;
+mod example;
 mod flows;
 mod follows;
 mod forms;

@@ -15,7 +15,7 @@ use tower_http::trace::TraceLayer;
 
 use crate::error::{PageError, no_such_page};
 use crate::state::App;
-use crate::{assets, pages};
+use crate::{assets, example, pages};
 
 /// No form of the application comes near this.
 const LARGEST_BODY: usize = 1024 * 1024;
@@ -26,11 +26,13 @@ const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src
 
 /// The whole application.
 pub fn router(app: App) -> Router {
+    let example = app.example().map(|example| example::routes(pages::routes().fallback(no_such_page), example));
     let pages = Router::new()
         .merge(pages::routes().layer(RequestBodyLimitLayer::new(LARGEST_BODY)))
         .merge(pages::uploads().layer(RequestBodyLimitLayer::new(pages::import::LARGEST_UPLOAD)))
         .fallback(no_such_page)
         .with_state(app)
+        .merge(example.unwrap_or_default())
         // Innermost first: a panic becomes a page before it is compressed or timed.
         .layer(CatchPanicLayer::custom(|_: Box<dyn std::any::Any + Send>| {
             axum::response::IntoResponse::into_response(PageError::Failed("a handler stopped unexpectedly".to_owned()))

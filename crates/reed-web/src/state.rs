@@ -22,6 +22,8 @@ pub struct App {
     store: Arc<Store>,
     pub(crate) clock: Clock,
     flows: Option<Flows>,
+    /// Made-up tanks to look at.
+    example: Option<Arc<Store>>,
     follows: Arc<Memory>,
     /// Room for water that is moved while somebody watches.
     live: Arc<Semaphore>,
@@ -36,6 +38,7 @@ impl App {
             store,
             clock,
             flows: None,
+            example: None,
             follows: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
@@ -47,6 +50,22 @@ impl App {
     pub fn with_flows(self) -> Self {
         let flows = Flows::start(Arc::clone(&self.store), self.clock.clone());
         Self { flows: Some(flows), ..self }
+    }
+
+    /// The same, with made-up tanks to look at for those who have entered none.
+    #[must_use]
+    pub fn with_example(self, example: Arc<Store>) -> Self {
+        Self { example: Some(example), ..self }
+    }
+
+    /// The application over the made-up tanks, if there are any.
+    pub(crate) fn example(&self) -> Option<Self> {
+        Some(Self::new(Arc::clone(self.example.as_ref()?), self.clock.clone()))
+    }
+
+    /// There are made-up tanks to look at.
+    pub(crate) const fn has_example(&self) -> bool {
+        self.example.is_some()
     }
 
     /// What follows from revisions of tanks.

@@ -20,7 +20,7 @@ const WAITING_ROOM: &str = include_str!("../../../examples/waiting-room.reed.jso
 /// Opens the demo folder; a new one, or a `fresh` one, gets the demo data.
 pub(crate) fn open(folder: &Path, fresh: bool) -> anyhow::Result<Arc<Store>> {
     if fresh {
-        forget(folder)?;
+        forget(folder, "zesty-reed.db")?;
     }
     let store = serve::open(folder)?;
     if store.read(tanks::all)?.is_empty() {
@@ -29,10 +29,19 @@ pub(crate) fn open(folder: &Path, fresh: bool) -> anyhow::Result<Arc<Store>> {
     Ok(store)
 }
 
-/// Deletes the database files of the demo and nothing else.
-fn forget(folder: &Path) -> anyhow::Result<()> {
-    for file in ["zesty-reed.db", "zesty-reed.db-wal", "zesty-reed.db-shm"] {
-        let path = folder.join(file);
+/// The same tanks beside data of one's own, to look at: made anew at each start, so that their case is of today.
+pub(crate) fn example(folder: &Path) -> anyhow::Result<Arc<Store>> {
+    const FILE: &str = "example.db";
+    forget(folder, FILE)?;
+    let store = serve::open_file(&folder.join(FILE))?;
+    fill(&store, &Zoned::now())?;
+    Ok(store)
+}
+
+/// Deletes the files of a database and nothing else.
+fn forget(folder: &Path, database: &str) -> anyhow::Result<()> {
+    for ending in ["", "-wal", "-shm"] {
+        let path = folder.join(format!("{database}{ending}"));
         if path.exists() {
             std::fs::remove_file(&path).with_context(|| format!("{} cannot be deleted", path.display()))?;
         }

@@ -21,7 +21,7 @@ pub(crate) fn run(file: &Path, vtk: Option<&Path>, csv: Option<&Path>) -> anyhow
             Document::read(&text).with_context(|| format!("{} is no tank", file.display()))?.document.tank
         }
     };
-    let units = Units::default();
+    let units = Units::BASE;
     let refusals = tank.refusals(&units);
     anyhow::ensure!(refusals.is_empty(), "{}", refusals.iter().map(ToString::to_string).collect::<Vec<_>>().join("\n"));
     let drawn = Drawn::of(&tank);

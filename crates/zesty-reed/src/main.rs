@@ -94,11 +94,12 @@ fn run(command: Command) -> anyhow::Result<()> {
     match command {
         Command::Demo { fresh, place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("demo-data"));
-            serve::run(&demo::open(&folder, fresh)?, place.port, !place.without_flow)
+            serve::run(&demo::open(&folder, fresh)?, None, place.port, !place.without_flow)
         }
         Command::Serve { place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("reed-data"));
-            serve::run(&serve::open(&folder)?, place.port, !place.without_flow)
+            let store = serve::open(&folder)?;
+            serve::run(&store, Some(demo::example(&folder)?), place.port, !place.without_flow)
         }
         Command::Diagnose { file, json } => diagnose::run(&file, json),
         Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),

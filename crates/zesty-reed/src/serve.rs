@@ -13,12 +13,17 @@ use tracing_subscriber::EnvFilter;
 /// Opens the data in a folder, making it if there is none.
 pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
     std::fs::create_dir_all(folder).with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
-    let file = folder.join("zesty-reed.db");
-    Ok(Arc::new(Store::open(&file).with_context(|| format!("{} cannot be opened", file.display()))?))
+    open_file(&folder.join("zesty-reed.db"))
 }
 
-/// Serves until Ctrl-C or a termination signal; with or without the flow of tanks computed in the background.
-pub(crate) fn run(store: &Arc<Store>, port: u16, with_flow: bool) -> anyhow::Result<()> {
+/// Opens one database file.
+pub(crate) fn open_file(file: &Path) -> anyhow::Result<Arc<Store>> {
+    Ok(Arc::new(Store::open(file).with_context(|| format!("{} cannot be opened", file.display()))?))
+}
+
+/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, and with or without the flow of tanks computed in the
+/// background.
+pub(crate) fn run(store: &Arc<Store>, example: Option<Arc<Store>>, port: u16, with_flow: bool) -> anyhow::Result<()> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     tokio::runtime::Runtime::new()?.block_on(async {
@@ -26,6 +31,7 @@ pub(crate) fn run(store: &Arc<Store>, port: u16, with_flow: bool) -> anyhow::Res
         println!("Zesty Reed is at http://{} (Ctrl-C stops it)", listener.local_addr()?);
         let app = App::new(Arc::clone(store), Clock::System);
         let app = if with_flow { app.with_flows() } else { app };
+        let app = if let Some(example) = example { app.with_example(example) } else { app };
         reed_web::run(listener, app, stop()).await?;
         Ok(())
     })

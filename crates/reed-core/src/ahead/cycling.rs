@@ -9,7 +9,7 @@ use super::setting::Setting;
 use crate::acidity::Acidity;
 use crate::figure::Figure;
 use crate::tank::{Analyte, Conditioner, Reading, Tank};
-use crate::units::Salinity;
+use crate::units::{Salinity, Units};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// What is supposed to happen now happens so soon, days.
@@ -120,16 +120,16 @@ const GONE_WITHIN: [f64; 2] = [0.7, 1.4];
 const RISEN_MG_L: f64 = 1.0;
 
 /// A condition of being through, and whether readings and events show that it is met.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Condition {
     /// What must be.
-    pub words: &'static str,
+    pub words: String,
     /// It is shown.
     pub met: bool,
 }
 
 /// What proves that a cycle is through, as far as it is shown.
-pub fn proof(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime) -> [Condition; 4] {
+pub fn proof(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime, units: &Units) -> [Condition; 4] {
     let day = |reading: &Reading| -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
     let doses = || {
         let is_proof = |what: What| matches!(what, What::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
@@ -142,16 +142,19 @@ pub fn proof(setting: &Setting, known: &[Event], readings: &[Reading], now: Date
     };
     let last_nitrate = readings.iter().rev().find(|reading| reading.analyte == Analyte::NITRATE);
     [
-        Condition { words: "2 mg/L N of ammonia gone within a day", met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA)) },
         Condition {
-            words: "its nitrite gone with it",
+            words: format!("{} of ammonia gone within a day", units.print(PROOF_DOSE_MG_L.value, Analyte::AMMONIA.units, 1)),
+            met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA)),
+        },
+        Condition {
+            words: "its nitrite gone with it".to_owned(),
             met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA) && gone_after(dose, Analyte::NITRITE)),
         },
         Condition {
-            words: "nitrate has risen",
+            words: "nitrate has risen".to_owned(),
             met: last_nitrate.is_some_and(|reading| reading.value > setting.tap.nitrate + RISEN_MG_L.max(reading.spread)),
         },
-        Condition { words: "no medium or binder that hides it", met: !is_masked(setting, known, 0, 0.0) },
+        Condition { words: "no medium or binder that hides it".to_owned(), met: !is_masked(setting, known, 0, 0.0) },
     ]
 }
 

@@ -98,11 +98,11 @@ pub fn emergency(tank: &Water, tap: &Water, temperature: Temperature, salinity: 
         };
         let after = mixed(&here, tap, fraction);
         if poison(&after) >= poison(&here) * 0.999 {
-            return Emergency::Refused(format!(
-                "The tap water is harder or of a higher pH: with {:.2} mg/L of ammonia in the tank, changing it makes more poison, not less. \
-                 Bind or take the ammonia out first, feed nothing, and change with softer water.",
-                tank.tan
-            ));
+            return Emergency::Refused(
+                "The tap water is harder or of a higher pH: with so much ammonia in the tank, changing it makes more poison, not less. \
+                 Bind or take the ammonia out first, feed nothing, and change with softer water."
+                    .to_owned(),
+            );
         }
         steps.push(Step { fraction, after, nh3: nh3(&after, temperature, salinity) });
         here = after;

@@ -3,7 +3,8 @@
 use super::course::Place;
 use super::setting::Setting;
 use crate::figure::Figure;
-use crate::tank::{Medium, Tank};
+use crate::tank::{Analyte, Medium, Tank};
+use crate::units::{Unit, Units};
 
 /// What happens.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -42,6 +43,9 @@ pub enum What {
     Bottle,
 }
 
+/// The unit in which a dose is stored; keepers see it in theirs.
+const AMMONIA_STORED: &str = "mg/L N";
+
 /// Share of its bacteria that a medium loses under the tap.
 pub const LOST_UNDER_TAP: Figure = Figure::from_memory(0.6);
 /// Share of both colonies that a medicine against bacteria costs.
@@ -62,7 +66,7 @@ impl What {
         ("stop", "Filters stood", "h"),
         ("chlorine", "Unconditioned tap water", ""),
         ("seed", "Mature media added", "% of what the tank needs"),
-        ("dose", "Ammonia dosed", "mg/L N"),
+        ("dose", "Ammonia dosed", AMMONIA_STORED),
         ("feed", "Fed from then on", "times as much"),
         ("animals", "Animals added like those here", "of them"),
         ("ammonia-medium", "Medium against ammonia put in, last", "L"),
@@ -145,10 +149,17 @@ impl What {
         }
     }
 
+    /// The unit of the amount of a kind as the keeper reads it; `None` where there is none or it is always the same.
+    pub fn amount_unit(id: &str, units: &Units) -> Option<&'static Unit> {
+        (id == "dose").then(|| units.of(Analyte::AMMONIA.units))
+    }
+
     /// In words, with its amount.
-    pub fn words(self) -> String {
+    pub fn words(self, units: &Units) -> String {
         let (id, amount) = self.id();
         let (_, words, unit) = Self::KINDS.into_iter().find(|(known, ..)| *known == id).expect("every kind is listed");
+        let own = Self::amount_unit(id, units);
+        let (amount, unit) = own.map_or((amount, unit), |own| ((own.from_base(amount) * 100.0).round() / 100.0, own.symbol));
         if unit.is_empty() { words.to_owned() } else { format!("{words}, {} {unit}", crate::units::plain(amount)) }
     }
 

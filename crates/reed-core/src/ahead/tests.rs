@@ -11,6 +11,7 @@ use super::{Bands, Outlook, Setting, Tap};
 use crate::acidity::Acidity;
 use crate::tank::{Analyte, Reading, start};
 use crate::twin::Stirring;
+use crate::units::Units;
 use crate::units::Salinity;
 use crate::water::nitrogen::cycle::State;
 
@@ -180,7 +181,7 @@ fn events_do_what_keepers_fear_and_habit_goes_on() {
     for (id, ..) in What::KINDS {
         let what = What::by_id(id, What::accepts(id).map_or(0.0, |(low, _)| low)).expect("a kind");
         assert_eq!(what.id().0, id);
-        assert!(!what.words().is_empty());
+        assert!(!what.words(&crate::units::Units::BASE).is_empty());
     }
     assert_eq!(What::by_id("nonsense", 1.0), None);
 }
@@ -239,7 +240,7 @@ fn a_cycle_is_followed_by_its_readings() {
     assert!(due[0].0 == Analyte::AMMONIA && (due[0].1 + 1.0).abs() < 1e-9, "a day overdue");
     assert!(due[1] == (Analyte::KH, 0.0) && due[2].1 > 1.4);
     let dose = [Event { day: -1.0, what: What::Dose(2.0) }];
-    let met = |known: &[Event], readings: &[Reading]| cycling::proof(&new, known, readings, NOW).map(|condition| condition.met);
+    let met = |known: &[Event], readings: &[Reading]| cycling::proof(&new, known, readings, NOW, &Units::BASE).map(|condition| condition.met);
     let clean = [read(Analyte::AMMONIA, 0.0, 1), read(Analyte::NITRITE, 0.0, 1), read(Analyte::NITRATE, 9.0, 1)];
     assert_eq!(met(&dose, &clean), [true; 4]);
     assert_eq!(met(&[], &clean), [false, false, true, true], "a zero without a dose proves nothing");

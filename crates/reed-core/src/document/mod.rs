@@ -133,7 +133,7 @@ impl Document {
         let names = unknown.0.keys().cloned().collect();
         unknown.0.retain(|place, _| !["/findings/", "/events/", "/readings/"].iter().any(|list| place.starts_with(list)));
         document.tank.unknown.0.extend(unknown.0);
-        let units = Units::default();
+        let units = Units::BASE;
         let mut faults: Vec<String> =
             document.tank.refusals(&units).iter().map(|refusal| format!("/tank{}: {refusal}", refusal.field)).collect();
         faults.extend(document.observed(DateTime::MAX).err().into_iter().flat_map(|error| error.0));

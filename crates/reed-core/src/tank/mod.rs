@@ -5,6 +5,7 @@
 //! per field (see [`crate::field`]): forms, checks, the schema and differences in words all read those rows.
 
 mod air;
+mod assumed;
 mod bed;
 mod filter;
 mod glass;
@@ -17,6 +18,7 @@ mod plants;
 mod practice;
 mod purpose;
 mod reading;
+mod resized;
 mod space;
 pub mod start;
 mod stock;
@@ -24,6 +26,7 @@ mod surface;
 pub mod thing;
 mod volume;
 
+pub use assumed::Assumed;
 pub use air::{AirSource, Bubbles, FallingWater, Running};
 pub use bed::{Bed, Substrate};
 pub use filter::{
@@ -34,9 +37,9 @@ pub use moves::{Immovable, Move, Moves, pointing};
 pub use plants::{Planting, Plants};
 pub use practice::{BedSchool, Conditioner, IntervalSchool, Practice, RinseSchool, SeedingSchool};
 pub use purpose::{Limits, Purpose};
-pub use reading::{Analyte, Reading, analyte, hour_of_day};
+pub use reading::{Analyte, Reading, UNIONISED, analyte, hour_of_day};
 pub use space::{Conflict, Weight};
-pub use stock::{Activity, Build, LengthMass, StockGroup};
+pub use stock::{Activity, Build, COMMON, Common, LengthMass, StockGroup};
 pub use surface::Surface;
 pub use thing::{Serial, Thing};
 pub use volume::Volumes;
@@ -141,6 +144,9 @@ described! {
         /// How it is kept.
         #[serde(default)]
         practice: Practice = "practice", "How it is kept";
+        /// Keys of fields whose values nobody gave: they are the set-up's.
+        #[serde(default, skip_serializing_if = "Assumed::is_empty")]
+        assumed: Assumed = "assumed", "Assumed";
         /// Kept from a file, unknown to this program.
         #[serde(default, skip_serializing_if = "Unknown::is_empty")]
         unknown: Unknown = "unknown", "Unknown";
@@ -179,6 +185,7 @@ impl Default for Tank {
             peroxide_filled: None,
             rotting: Mass::default(),
             practice: Practice::default(),
+            assumed: Assumed::default(),
             unknown: Unknown::default(),
         }
     }

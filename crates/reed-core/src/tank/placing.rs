@@ -1,7 +1,7 @@
 //! Where a new thing usually goes, and how large it is then: a start to drag from.
 
 use super::Tank;
-use super::thing::{FilterRef, OutletStyle, ThingKind, Wall};
+use super::thing::{FilterRef, OutletStyle, Posture, ThingKind, Wall};
 use crate::units::Length;
 
 /// At most so long, never below what the field takes.
@@ -48,7 +48,10 @@ impl ThingKind {
                 at_most(&mut overflow.width, width * 0.3, 2.0);
                 overflow.height = Length::cm((level - 1.0).max(3.0));
             }
-            Self::Heater(heater) => at_most(&mut heater.length, (deep - 4.0).max(5.0), 5.0),
+            Self::Heater(heater) => {
+                let room = if heater.posture == Posture::Lying { length * 0.6 } else { deep - 4.0 };
+                at_most(&mut heater.length, room.max(5.0), 5.0);
+            }
             Self::Uv(lamp) => at_most(&mut lamp.length, length * 0.5, 5.0),
             Self::AirStone(_) | Self::Powerhead(_) | Self::Background(_) => {}
         }

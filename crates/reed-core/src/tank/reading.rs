@@ -41,6 +41,8 @@ const fn unit(symbol: &'static str, factor: f64) -> Unit {
 const MG_PER_L: &[Unit] = &[Unit { also: &["ppm", "mgl"], ..unit("mg/L", 1.0) }];
 /// The ion holds 1.288 times the mass of its nitrogen.
 const AMMONIA: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NH₄", 1.0 / 1.288)];
+/// The poisonous part of ammonia, which is computed and never read. The molecule holds 1.216 times the mass of its nitrogen.
+pub const UNIONISED: &[Unit] = &[unit("mg/L N", 1.0), unit("mg/L NH₃", 1.0 / 1.216)];
 /// The ion holds 3.284 times the mass of its nitrogen.
 const NITRITE: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NO₂", 1.0 / 3.284)];
 /// The ion holds 4.427 times the mass of its nitrogen.
@@ -96,6 +98,11 @@ impl Analyte {
         let usual = units.of(self.units);
         let value = read_amount(text, self.units, usual).filter(|value| self.holds(*value));
         value.ok_or_else(|| Refusal::new("value", self.label, text, accepted_amount(self.low, self.high, self.units, usual)))
+    }
+
+    /// Kits report it as the ion or as its nitrogen.
+    pub fn is_nitrogen(&self) -> bool {
+        [Self::AMMONIA, Self::NITRITE, Self::NITRATE, Self::TAP_AMMONIA, Self::TAP_NITRATE].contains(&self)
     }
 
     /// Whether a value can be.

@@ -118,6 +118,58 @@ impl StockGroup {
     }
 }
 
+/// Animals that many keep, to count rather than to describe.
+#[derive(Debug)]
+pub struct Common {
+    /// Id in forms.
+    pub id: &'static str,
+    /// What they are.
+    pub words: &'static str,
+    /// How they are built.
+    pub build: Build,
+    /// Of one, with the tail, cm.
+    pub length_cm: f64,
+    /// How much they move.
+    pub activity: Activity,
+    /// They breathe air or live at the surface by nature.
+    pub breathes_air: bool,
+}
+
+const fn common(id: &'static str, words: &'static str, build: Build, length_cm: f64, activity: Activity) -> Common {
+    Common { id, words, build, length_cm, activity, breathes_air: false }
+}
+
+/// Animals that many keep, in usual sizes; common practice, no source.
+pub const COMMON: &[Common] = &[
+    common("small-shoaling", "small shoaling fish, as long as a finger joint", Build::Fusiform, 3.5, Activity::Usual),
+    common("medium-fish", "fish as long as a finger", Build::Fusiform, 7.0, Activity::Usual),
+    common("large-fish", "fish as long as a hand", Build::Fusiform, 15.0, Activity::Usual),
+    common("deep-fish", "high or round fish, as long as a finger", Build::Deep, 8.0, Activity::Calm),
+    Common { breathes_air: true, ..common("labyrinth-fish", "labyrinth fish: they breathe air at the surface", Build::Deep, 5.0, Activity::Calm) },
+    Common { breathes_air: true, ..common("bottom-fish", "armoured or whiskered bottom fish: they gulp air now and then", Build::Fusiform, 5.0, Activity::Calm) },
+    common("eel-like", "eel-like loaches", Build::EelLike, 8.0, Activity::Calm),
+    common("shrimp", "shrimp", Build::Shrimp, 2.5, Activity::Calm),
+    common("snails", "snails", Build::Snail, 2.0, Activity::Calm),
+    common("crayfish", "crayfish", Build::Crayfish, 9.0, Activity::Calm),
+    common("newts", "newts or aquatic salamanders", Build::Amphibian, 18.0, Activity::Calm),
+    common("turtles", "turtles", Build::Turtle, 15.0, Activity::Usual),
+];
+
+impl Common {
+    /// So many of them.
+    pub fn group(&self, count: u32) -> StockGroup {
+        StockGroup {
+            name: self.words.split([',', ':']).next().unwrap_or(self.words).to_owned(),
+            count,
+            build: self.build,
+            length: Some(Length::cm(self.length_cm)),
+            weighed: None,
+            activity: self.activity,
+            breathes_air: self.breathes_air,
+        }
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::{Build, StockGroup};

@@ -30,9 +30,11 @@ choice_set! {
 choice_set! {
     /// What ammonia, nitrite and nitrate are given as.
     NitrogenForm:
+    /// As most kits for homes report.
     #[default]
-    Nitrogen = "nitrogen", "mg/L as nitrogen (N)";
-    Ion = "ion", "mg/L as the ion (NH₄, NO₂, NO₃)";
+    Ion = "ion", "as the ion (NH₄, NO₂, NO₃)";
+    /// As laboratories and some kits report ("-N").
+    Nitrogen = "nitrogen", "as its nitrogen (NH₄-N, NO₂-N, NO₃-N)";
 }
 
 choice_set! {
@@ -59,7 +61,7 @@ described! {
         temperature: TemperatureUnit = "temperature", "Temperatures";
         /// Kits differ in what they report: look at the card of yours.
         #[serde(default)]
-        nitrogen: NitrogenForm = "nitrogen", "Ammonia and nitrite";
+        nitrogen: NitrogenForm = "nitrogen", "Ammonia, nitrite, nitrate";
         /// Alkalinity.
         #[serde(default)]
         hardness: HardnessUnit = "hardness", "Carbonate hardness";
@@ -68,7 +70,7 @@ described! {
 
 impl Default for Units {
     fn default() -> Self {
-        Self::BASE
+        Self { nitrogen: NitrogenForm::default(), ..Self::BASE }
     }
 }
 
@@ -102,8 +104,35 @@ impl Units {
         }
     }
 
+    /// Nitrogen that is set free or held, in grams, with the unit as the keeper reads ammonia: "0.04 g NH₄".
+    pub fn nitrogen_grams(&self, grams: f64, decimals: usize) -> String {
+        match self.nitrogen {
+            NitrogenForm::Ion => format!("{:.decimals$} g NH₄", grams * 1.288),
+            NitrogenForm::Nitrogen => format!("{grams:.decimals$} g N"),
+        }
+    }
+
+    /// The choices as one word for a form to carry, so that what is typed into it is read in the units it was shown in: the ids, with
+    /// dots between them.
+    pub fn code(&self) -> String {
+        [self.volume.id(), self.length.id(), self.temperature.id(), self.nitrogen.id(), self.hardness.id()].join(".")
+    }
+
+    /// The choices that a form carried; `None` for anything else.
+    pub fn from_code(code: &str) -> Option<Self> {
+        let mut ids = code.split('.');
+        let units = Self {
+            volume: VolumeUnit::by_id(ids.next()?)?,
+            length: LengthUnit::by_id(ids.next()?)?,
+            temperature: TemperatureUnit::by_id(ids.next()?)?,
+            nitrogen: NitrogenForm::by_id(ids.next()?)?,
+            hardness: HardnessUnit::by_id(ids.next()?)?,
+        };
+        ids.next().is_none().then_some(units)
+    }
+
     /// Symbols of every unit that differs from the base of its quantity.
-    fn symbols(&self) -> [&'static str; 9] {
+    fn symbols(&self) -> [&'static str; 10] {
         let (volume, flow) = match self.volume {
             VolumeUnit::Litres => ("", ""),
             VolumeUnit::UsGallons => ("US gal", "US gal/h"),
@@ -111,14 +140,14 @@ impl Units {
         };
         let (length, height) = if self.length == LengthUnit::Inches { ("in", "ft") } else { ("", "") };
         let temperature = if self.temperature == TemperatureUnit::Fahrenheit { "°F" } else { "" };
-        let (ammonium, nitrite, nitrate) =
-            if self.nitrogen == NitrogenForm::Ion { ("mg/L NH₄", "mg/L NO₂", "mg/L NO₃") } else { ("", "", "") };
+        let [ammonium, unionised, nitrite, nitrate] =
+            if self.nitrogen == NitrogenForm::Ion { ["mg/L NH₄", "mg/L NH₃", "mg/L NO₂", "mg/L NO₃"] } else { [""; 4] };
         let hardness = match self.hardness {
             HardnessUnit::Degrees => "",
             HardnessUnit::CalciumCarbonate => "mg/L CaCO₃",
             HardnessUnit::Milliequivalents => "meq/L",
         };
-        [volume, flow, length, height, temperature, ammonium, nitrite, nitrate, hardness]
+        [volume, flow, length, height, temperature, ammonium, unionised, nitrite, nitrate, hardness]
     }
 }
 
@@ -130,7 +159,7 @@ mod tests {
 
     #[test]
     fn every_choice_changes_what_is_printed() {
-        let metric = Units::default();
+        let metric = Units::BASE;
         let imperial = Units {
             volume: VolumeUnit::UsGallons,
             length: LengthUnit::Inches,
@@ -149,7 +178,21 @@ mod tests {
         ] {
             assert_eq!((metric.print(base, units, 1), imperial.print(base, units, 1)), (in_base.to_owned(), chosen.to_owned()));
         }
+        assert_eq!((metric.nitrogen_grams(1.0, 2), imperial.nitrogen_grams(1.0, 2)), ("1.00 g N".to_owned(), "1.29 g NH₄".to_owned()));
         let hard = Units { hardness: HardnessUnit::CalciumCarbonate, ..metric };
         assert_eq!(hard.print(10.0, Analyte::KH.units, 0), "178 mg/L CaCO₃");
+    }
+
+    #[test]
+    fn a_form_carries_its_units_and_nothing_else_is_taken_for_them() {
+        for nitrogen in NitrogenForm::ALL {
+            for length in LengthUnit::ALL {
+                let units = Units { nitrogen: *nitrogen, length: *length, volume: VolumeUnit::ImperialGallons, ..Units::BASE };
+                assert_eq!(Units::from_code(&units.code()), Some(units));
+            }
+        }
+        for code in ["", "litres", "litres.inches.celsius.ion", "litres.inches.celsius.ion.degrees.more", "a.b.c.d.e"] {
+            assert_eq!(Units::from_code(code), None, "{code}");
+        }
     }
 }

@@ -35,21 +35,23 @@ document.addEventListener("alpine:init", () => {
     },
     choose(what) {
       this.ofMedia = ["tap-rinse", "new-media"].includes(what.value);
+      this.$refs.unit.textContent = what.selectedOptions[0].dataset.unit;
     },
     // The share of the media that are meant becomes the amount.
     share(select) {
       if (select.value) this.$root.elements.amount.value = select.value;
     },
     async ask() {
-      const { what, amount } = this.$root.elements;
+      const { what, amount, units } = this.$root.elements;
       const place = document.querySelector("[data-fetch]");
       try {
-        const response = await fetch(this.$root.dataset.ahead + "?" + new URLSearchParams({ what: what.value, amount: amount.value }));
+        const asked = new URLSearchParams({ what: what.value, amount: amount.value, units: units.value });
+        const response = await fetch(this.$root.dataset.ahead + "?" + asked);
         const text = await response.text();
         if (response.ok) {
           place.innerHTML = text;
           document.getElementById("ahead").scrollIntoView();
-          announce(place.querySelector(".answer").textContent);
+          announce(place.querySelector(".said").textContent);
         } else {
           const page = new DOMParser().parseFromString(text, "text/html");
           announce(page.querySelector("main p").textContent, true);
@@ -59,20 +61,10 @@ document.addEventListener("alpine:init", () => {
       }
     },
   }));
-  // A surprising reading is repeated: its kit is chosen and its steps stand below the form.
-  Alpine.data("repeat", () => ({
-    again(button) {
-      const kit = document.getElementById("reading-kit");
-      kit.value = button.dataset.kit;
-      kit.dispatchEvent(new Event("change", { bubbles: true }));
-      kit.scrollIntoView({ block: "center" });
-      document.getElementById("reading-value").focus({ preventScroll: true });
-    },
-  }));
-  // The steps of the kit that is chosen in the form before it; a value between two patches goes into the form.
+  // The steps of the kit that is chosen in the form of the page; a value between two patches goes into the form.
   Alpine.data("guide", () => ({
     init() {
-      const form = this.$root.parentElement.querySelector("form");
+      const form = document.getElementById("reading-form");
       const show = () => {
         for (const guide of this.$root.querySelectorAll("[data-kit]")) guide.hidden = guide.dataset.kit !== form.elements.kit.value;
       };
@@ -87,7 +79,7 @@ document.addEventListener("alpine:init", () => {
         announce("Give the values of two neighbouring patches of the card.", true);
         return;
       }
-      const form = this.$root.parentElement.querySelector("form");
+      const form = document.getElementById("reading-form");
       const round = (value) => String(Number(value.toFixed(3)));
       form.elements.value.value = round(low + share * (high - low));
       form.elements.spread.value = round(Math.abs(high - low) / 4);
@@ -144,7 +136,10 @@ document.addEventListener("alpine:init", () => {
         const colour = (name) => style.getPropertyValue(name).trim();
         const start = new Date(now.data.now).getTime() / 1000;
         const seconds = (day) => start + 86400 * day;
+        // Charts of one row share their height and what is above their plot; marks of events stand in the first row.
+        const columns = getComputedStyle(this.$refs.charts).gridTemplateColumns.split(" ").length;
         now.charts = now.data.series.map((series, index) => {
+          const above = index < columns ? MARKS_ABOVE : 8;
           const days = [...series.dots.map(([day]) => day), ...now.data.days];
           const blanks = series.dots.map(() => null);
           const dots = [...series.dots.map(([, value]) => value), ...now.data.days.map(() => null)];
@@ -156,8 +151,8 @@ document.addEventListener("alpine:init", () => {
           const axis = { stroke: colour("--soft"), grid: { stroke: colour("--rule"), width: 1 }, ticks: { stroke: colour("--rule"), width: 1 }, font: "13px 'Atkinson Hyperlegible Next', sans-serif" };
           const plot = new uPlot({
             width: holder.clientWidth,
-            height: CHART_HEIGHT + (index === 0 ? MARKS_ABOVE : 0),
-            padding: [index === 0 ? MARKS_ABOVE : 8, 12, 0, 0],
+            height: CHART_HEIGHT + above,
+            padding: [above, 12, 0, 0],
             cursor: { drag: { x: false, y: false } },
             legend: { show: false },
             scales: { y: { range: (_, low, high) => reach(series, low, high) } },
@@ -254,7 +249,7 @@ document.addEventListener("alpine:init", () => {
         try {
           const response = await fetch(this.$root.dataset.tank + address, { method: "POST", body: new URLSearchParams(body) });
           if (!response.ok) throw new Error(response.status);
-          const fresh = await fetch(this.$root.dataset.tank + "/ahead");
+          const fresh = await fetch(this.$root.dataset.tank + "/outlook");
           announce(event.words + " moved");
           this.$root.parentElement.innerHTML = await fresh.text();
         } catch (error) {

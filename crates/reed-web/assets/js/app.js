@@ -1,42 +1,99 @@
 // What the pages gain from scripts; without any of it every form still works.
 
 // Forms marked data-inplace are sent in the background and the page's content is replaced, so that place and focus stay.
+let replacedAt = -1000; // when content was last replaced, ms
 document.addEventListener("submit", async (event) => {
   const form = event.target;
-  if (!form.matches("form[data-inplace]")) return;
+  if (!form.matches("form[data-inplace]") || event.defaultPrevented) return;
   event.preventDefault();
+  // One answer to one press: not a second while the first is under way.
+  if (form.dataset.underWay) return;
+  form.dataset.underWay = "yes";
   const body = new URLSearchParams(new FormData(form, event.submitter));
   const pressed = event.submitter;
   if (pressed) pressed.classList.add("is-loading");
-  let response;
   try {
-    response = await fetch(form.action, { method: "POST", body });
+    const response = await fetch(form.action, { method: "POST", body });
     const html = await response.text();
+    if (response.ok) forgetTyped(form);
     replaceContent(html, pressed, form.dataset.then || "next");
+    replacedAt = performance.now();
     // A refused form is answered at its own address, which is no page.
-    if (response.redirected) history.replaceState(null, "", new URL(response.url).pathname);
+    if (response.redirected) {
+      const there = new URL(response.url);
+      history.replaceState(null, "", there.pathname + there.search);
+    }
   } catch (error) {
+    delete form.dataset.underWay;
     if (pressed) pressed.classList.remove("is-loading");
     announce("Not saved: the program does not answer. What you typed is still here.", true);
   }
 });
+
+// The second half of a double click lands on whatever has come to lie there meanwhile: it means nothing.
+document.addEventListener("click", (event) => {
+  if (event.detail > 1 && performance.now() - replacedAt < 600) {
+    event.preventDefault();
+    event.stopPropagation();
+  }
+}, true);
+
+// Every form says what the browser's clock shows, as minutes ahead of UTC: "8 pm" is that of whoever types.
+document.addEventListener("formdata", (event) => {
+  if (event.formData.has("zone")) event.formData.set("zone", String(-new Date().getTimezoneOffset()));
+});
+
+// What is typed into a form marked data-keeps outlives a reload and a lost connection; what the server sent back after a refusal is newer.
+const keptAs = (form) => "typed:" + location.pathname + "#" + form.id;
+function typedIn(form) {
+  const data = new URLSearchParams(new FormData(form));
+  for (const name of ["units", "zone"]) data.delete(name);
+  return data.toString();
+}
+function forgetTyped(form) {
+  if (!form.id) return;
+  try { sessionStorage.removeItem(keptAs(form)); } catch (error) { /* nothing is kept there then */ }
+}
+document.addEventListener("input", (event) => {
+  const form = event.target.form;
+  if (!form || !form.matches("form[data-keeps]")) return;
+  try { sessionStorage.setItem(keptAs(form), typedIn(form)); } catch (error) { /* a full or forbidden store: the page itself still holds it */ }
+});
+document.addEventListener("submit", (event) => {
+  // A form that leaves the page is answered by another one, or by this one with what was typed.
+  if (event.target.matches("form[data-keeps]:not([data-inplace])") && !event.defaultPrevented && navigator.onLine) forgetTyped(event.target);
+});
+function bringBackTyped(root) {
+  for (const form of root.querySelectorAll("form[data-keeps]")) {
+    let kept = null;
+    try { kept = sessionStorage.getItem(keptAs(form)); } catch (error) { /* none then */ }
+    if (!kept || form.querySelector("[aria-invalid=true], .refused[role=alert]")) continue;
+    const data = new URLSearchParams(kept);
+    for (const field of form.elements) {
+      if (!field.name || field.type === "hidden" || !data.has(field.name)) continue;
+      if (field.type === "radio" || field.type === "checkbox") field.checked = data.getAll(field.name).includes(field.value);
+      else field.value = data.get(field.name);
+      const fold = field.closest("details");
+      if (fold && field.value && field.value !== field.defaultValue) fold.open = true;
+    }
+    for (const choice of form.querySelectorAll("select")) choice.dispatchEvent(new Event("change", { bubbles: true }));
+  }
+}
+document.addEventListener("alpine:initialized", () => bringBackTyped(document));
 
 function replaceContent(html, pressed, then) {
   const page = new DOMParser().parseFromString(html, "text/html");
   const fresh = page.querySelector("main");
   if (!fresh) throw new Error("no content");
   const open = [...document.querySelectorAll("main details[open] > summary")].map((summary) => summary.textContent.trim());
-  const search = document.querySelector("[data-find]");
-  const typed = search ? search.value : "";
-  const place = document.querySelector(".place[aria-pressed=true]");
   const main = document.querySelector("main");
   const before = pressed && pressed.id ? pressed.getBoundingClientRect().top : null;
   main.replaceWith(fresh);
   document.title = page.title;
-  for (const summary of document.querySelectorAll("main details > summary")) {
+  for (const summary of document.querySelectorAll("main details:not(.when) > summary")) {
     if (open.includes(summary.textContent.trim())) summary.parentElement.open = true;
   }
-  restoreSearch(typed, place && place.dataset.place);
+  watchNext();
   const refused = document.querySelector("[aria-invalid=true]") || document.querySelector(".refused");
   const again = pressed && pressed.id && document.getElementById(pressed.id);
   if (refused && refused.focus) {
@@ -46,6 +103,9 @@ function replaceContent(html, pressed, then) {
     again.focus({ preventScroll: true });
     window.scrollBy(0, again.getBoundingClientRect().top - before);
     announce(firstSuspect());
+  } else if (then === "here") {
+    // What was pressed is gone: stay where it was.
+    announce(firstSuspect());
   } else {
     const target = document.getElementById(then) || document.getElementById("next") || fresh;
     target.focus({ preventScroll: true });
@@ -54,14 +114,17 @@ function replaceContent(html, pressed, then) {
   }
 }
 
-function restoreSearch(typed, place) {
-  const search = document.querySelector("[data-find]");
-  if (!search) return;
-  search.value = typed;
-  const button = place && document.querySelector('.place[data-place="' + place + '"]');
-  if (button) button.setAttribute("aria-pressed", "true");
-  filter(document.getElementById("finder"));
+// On a phone a strip keeps the next step in sight, but not while the step itself is.
+let watcher = null;
+function watchNext() {
+  if (watcher) watcher.disconnect();
+  const strip = document.querySelector("[data-strip]");
+  const next = document.getElementById("next");
+  if (!strip || !next) return;
+  watcher = new IntersectionObserver(([seen]) => { strip.hidden = seen.isIntersecting; }, { threshold: 0.5 });
+  watcher.observe(next);
 }
+document.addEventListener("DOMContentLoaded", watchNext);
 
 // A part that waits for a computation asks for itself again until it no longer has to; the page stays as it is.
 async function poll(part) {
@@ -94,38 +157,52 @@ function announce(words, loudly) {
   place.classList.toggle("loud", Boolean(loudly));
 }
 
-// Shows the questions that match the typed letters and the chosen place. Until one of the two is given, none.
-function filter(finder) {
-  const letters = finder.querySelector("[data-find]").value.trim().toLowerCase();
-  const pressed = finder.querySelector(".place[aria-pressed=true]");
-  const place = pressed ? pressed.dataset.place : "";
-  let shown = 0;
-  for (const group of finder.querySelectorAll(".place-questions")) {
-    let here = 0;
-    for (const question of group.querySelectorAll(".question")) {
-      const fits = (letters || place) && (!place || group.dataset.place === place) && letters.split(/\s+/).every((word) => question.dataset.words.includes(word));
-      question.hidden = !fits;
-      if (fits) here += 1;
-    }
-    group.hidden = here === 0;
-    shown += here;
-  }
-  finder.querySelector("[x-ref=none]").hidden = shown > 0 || !(letters || place);
-}
-
 document.addEventListener("alpine:init", () => {
+  // Questions come by a place on the drawing or by words, from the server; without this script the form asks for the page.
   Alpine.data("finder", () => ({
-    init() {
-      if (this.$refs.text) filter(this.$root);
+    typed() {
+      clearTimeout(this.pause);
+      this.pause = setTimeout(() => this.ask(), 180);
     },
-    search() {
-      filter(this.$root);
+    choose(pin) {
+      const was = pin.getAttribute("aria-pressed") === "true";
+      for (const other of this.$root.querySelectorAll(".pin")) other.setAttribute("aria-pressed", "false");
+      pin.setAttribute("aria-pressed", was ? "false" : "true");
+      this.ask();
     },
-    choose(button) {
-      const was = button.getAttribute("aria-pressed") === "true";
-      for (const other of this.$root.querySelectorAll(".place")) other.setAttribute("aria-pressed", "false");
-      button.setAttribute("aria-pressed", was ? "false" : "true");
-      filter(this.$root);
+    async ask() {
+      const pin = this.$root.querySelector(".pin[aria-pressed=true]");
+      const asked = new URLSearchParams();
+      if (pin) asked.set("place", pin.value);
+      const find = this.$root.querySelector("[data-find]").value.trim();
+      if (find) asked.set("find", find);
+      const number = (this.asked = (this.asked || 0) + 1);
+      const list = this.$refs.list;
+      if (!pin && !find) {
+        list.replaceChildren();
+        return;
+      }
+      try {
+        const response = await fetch(this.$root.dataset.questions + "?" + asked);
+        if (!response.ok) throw new Error(response.status);
+        const html = await response.text();
+        // A later question overtook this one.
+        if (number !== this.asked || !list.isConnected) return;
+        list.innerHTML = html;
+        const count = list.querySelectorAll(".question").length;
+        announce(count === 1 ? "One question" : count + " questions");
+      } catch (error) {
+        announce("The questions did not come: the program does not answer. Try again.", true);
+      }
+    },
+  }));
+  // A count with a button on each side.
+  Alpine.data("stepper", () => ({
+    step(by) {
+      const count = this.$refs.count;
+      const next = Math.max(0, (parseInt(count.value, 10) || 0) + by);
+      count.value = next > 0 ? String(next) : "";
+      count.dispatchEvent(new Event("input", { bubbles: true }));
     },
   }));
   // A clock beside a check: how long to watch.
@@ -188,9 +265,10 @@ document.addEventListener("alpine:init", () => {
         const response = await fetch(this.$root.dataset.fetch);
         if (!response.ok) throw new Error(response.status);
         place.innerHTML = await response.text();
-        place.querySelector("input").focus();
+        const field = place.querySelector("input:not([type=hidden]), button");
+        if (field) field.focus();
       } catch (error) {
-        announce("The form did not come: the program does not answer. Try again.", true);
+        announce("It did not come: the program does not answer. Try again.", true);
         this.$root.open = false;
       }
       this.loading = false;
@@ -202,19 +280,19 @@ document.addEventListener("alpine:init", () => {
     },
     chosen() {
       const kit = this.$refs.kit.selectedOptions[0];
-      this.$refs.unit.textContent = kit.dataset.unit;
-      this.$refs.spread.placeholder = kit.dataset.spread;
+      const card = this.$refs.card;
+      // Asked of kits that report nitrogen; the unit beside the value follows.
+      const asks = Boolean(card) && "nitrogen" in kit.dataset;
+      if (card) card.hidden = !asks;
+      const says = asks ? card.querySelector("input:checked").value : "";
+      this.$refs.unit.textContent = says === "nitrogen" ? kit.dataset.unit.replace(/N[HO].$/, "N") : kit.dataset.unit;
+      this.$refs.spread.placeholder = says === "nitrogen" ? "" : kit.dataset.spread;
       this.$refs.bucket.hidden = kit.value !== "bucket";
     },
   }));
 });
 
 document.addEventListener("click", (event) => {
-  const pick = event.target.closest("[data-pick]");
-  if (pick) {
-    event.preventDefault();
-    pickPlace(pick.dataset.pick);
-  }
   const link = event.target.closest("[data-focus]");
   const field = link && document.getElementById(link.dataset.focus);
   if (field) {
@@ -229,14 +307,6 @@ document.addEventListener("click", (event) => {
   if (event.target.closest("[data-theme-switch]")) switchTheme();
 });
 
-// A tap on the drawing of the tank: the questions of that place.
-function pickPlace(place) {
-  const button = document.querySelector('.place[data-place="' + place + '"]');
-  if (button.getAttribute("aria-pressed") === "false") button.click();
-  document.getElementById("finder").scrollIntoView({ block: "start" });
-  button.focus({ preventScroll: true });
-}
-
 function switchTheme() {
   const root = document.documentElement;
   const dark = root.dataset.theme ? root.dataset.theme === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
@@ -250,10 +320,10 @@ document.addEventListener("keydown", (event) => {
   const go = {
     "?": () => document.querySelector("[data-keys]").showModal(),
     g: () => location.assign("/"),
-    n: () => focusOn(document.querySelector("#next .act, #next [data-answer]")),
+    n: () => focusOn(document.querySelector("#next .act, #next .answer button, #noticed [data-find]")),
     r: () => focusOn(document.getElementById("reading-value")),
     "/": () => focusOn(document.querySelector("[data-find]")),
-    y: () => press("#next [data-answer=yes]"),
+    y: () => press("#next [data-answer=yes], #next .times button"),
     x: () => press("#next [data-answer=no]"),
   }[event.key];
   if (!go) return;

@@ -3,26 +3,31 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
+use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::get;
 use reed_core::acidity::BUDGET_LOG_SPREAD;
 use reed_core::ahead::{cycling, event};
 use reed_core::diagnosis::fault::Strength;
+use reed_core::chemical::{MOST_AT_ONCE, PROBLEMS};
+use reed_core::diagnosis::finding::{Finding, Kind, fish};
 use reed_core::diagnosis::{check, fault, lookahead};
 use reed_core::document::Document;
+use reed_core::field::{Described, Field};
 use reed_core::figure::Figure;
 use reed_core::forecast;
 use reed_core::remedy::change;
-use reed_core::tank::{Bubbles, Build, Medium, Purpose, REAL_SHARE_OF_RATED, Surface, kit};
+use reed_core::tank::{Analyte, Bubbles, Build, FilterKind, Medium, Practice, Purpose, REAL_SHARE_OF_RATED, Stage, Surface, kit};
 use reed_core::twin::DOSED_TO_MG_L;
-use reed_core::units::{Length, plain};
+use reed_core::units::{Length, Units, plain};
 use reed_core::water::carbon;
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
+use reed_core::water::chemistry::{NITRITE_LIMIT_MG_L, eifac_words};
 use reed_core::water::nitrogen::{HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, MOST_G_M2_DAY, PER_DEGREE};
 use reed_core::water::oxygen::{CEILING, demand, exchange};
 use reed_flow::measure::{Muck, Rise};
 
+use crate::error::PageError;
 use crate::state::App;
 use crate::view::Frame;
 
@@ -30,10 +35,46 @@ pub(super) fn routes() -> Router<App> {
     Router::new().route("/handbook", get(show)).route("/case-document.schema.json", get(schema))
 }
 
+/// Chapters in the order of the contents: what keepers look for first, then where the numbers come from. Each has its text in
+/// `parts/handbook/<id>.html` and its line in `pages/handbook.html`.
+const CHAPTERS: &[(&str, &str)] = &[
+    ("filters", "Kinds of filter"),
+    ("media", "Media and their order"),
+    ("bacteria", "Bacteria"),
+    ("feeding", "Feeding"),
+    ("fish", "Fish and their signs"),
+    ("cautions", "Cautions"),
+    ("schools", "Schools, and where they differ"),
+    ("kits", "Tests"),
+    ("oxygen", "Oxygen"),
+    ("differential", "Weighing the causes"),
+    ("nitrogen", "Nitrogen"),
+    ("flow", "Where the water goes"),
+    ("tank", "The tank"),
+    ("file", "The open file"),
+];
+
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/handbook.html")]
 struct HandbookPage {
     frame: Frame,
+    units: Units,
+    filter_kinds: &'static [FilterKind],
+    /// Media by what they are for, in the order in which water should meet them.
+    media_by_stage: Vec<(Stage, String)>,
+    /// What costs bacteria.
+    losses: Vec<FigureLine>,
+    nitrogen_per_protein: f64,
+    /// Signs of breathless fish, lowest rung first, and the other signs that are asked about.
+    rungs: Vec<&'static Finding>,
+    fish_signs: Vec<&'static Finding>,
+    /// Every caution that stands beside a step, once.
+    cautions: Vec<&'static str>,
+    schools: Vec<School>,
+    /// Doses of ammonia: what is left when the next is due, and what proves a cycle.
+    doses: [String; 2],
+    /// Limits of un-ionised ammonia and of nitrite.
+    limits: [String; 2],
     velocities: Vec<(&'static str, f64, &'static str)>,
     /// Share of a bubble's oxygen taken up per metre, percent: coarse, fine.
     uptakes: (f64, f64),
@@ -88,21 +129,89 @@ impl FigureLine {
     }
 }
 
-fn nitrogen() -> Vec<FigureLine> {
+fn nitrogen(units: &Units) -> Vec<FigureLine> {
+    let ammonia = |what, figure: Figure| FigureLine { what, value: Analyte::AMMONIA.print(figure.value, units), source: figure.source.words() };
+    let per_area = |what, figure: Figure| FigureLine {
+        what,
+        value: format!("{} per m² and day", units.nitrogen_grams(figure.value, 2)),
+        source: figure.source.words(),
+    };
     vec![
-        FigureLine::of("Ammonia nitrogen from protein", demand::NITROGEN_PER_PROTEIN, "g/g"),
-        FigureLine::of("A settled surface turns over at most, at 25 °C", MOST_G_M2_DAY, "g N per m² and day"),
-        FigureLine::of("half of it at ammonia of", HALF_AT_TAN_MG_L, "mg/L N"),
+        FigureLine::of("Nitrogen of ammonia from protein", demand::NITROGEN_PER_PROTEIN, "g/g"),
+        per_area("A settled surface turns over at most, at 25 °C", MOST_G_M2_DAY),
+        ammonia("half of it at ammonia of", HALF_AT_TAN_MG_L),
         FigureLine::of("half of it at oxygen of", HALF_AT_OXYGEN_MG_L, "mg/L"),
         FigureLine::of("times, for each degree", PER_DEGREE, ""),
-        FigureLine::percent("Bacteria lost of media rinsed under the tap", event::LOST_UNDER_TAP),
-        FigureLine::percent("lost to a medicine against bacteria", event::LOST_TO_MEDICINE),
-        FigureLine::percent("lost to chlorinated water", event::LOST_TO_CHLORINE),
-        FigureLine::of("A filter stands without harm", event::STANDING_H[0], "h"),
-        FigureLine::of("and after that all in it dies within", event::STANDING_H[1], "h"),
         FigureLine::of("A binder hides ammonia from a kit for", event::BOUND_DAYS, "days"),
-        FigureLine::of("A cycle is proved by a dose gone within a day, of", cycling::PROOF_DOSE_MG_L, "mg/L N"),
+        ammonia("A cycle is proved by a dose gone within a day, of", cycling::PROOF_DOSE_MG_L),
     ]
+}
+
+/// What costs bacteria.
+fn losses() -> Vec<FigureLine> {
+    vec![
+        FigureLine::percent("Media rinsed under the tap", event::LOST_UNDER_TAP),
+        FigureLine::percent("A medicine against bacteria", event::LOST_TO_MEDICINE),
+        FigureLine::percent("Tap water with chlorine", event::LOST_TO_CHLORINE),
+        FigureLine::of("A filter stands without harm for", event::STANDING_H[0], "h"),
+        FigureLine::of("and after that all in it dies within", event::STANDING_H[1], "h"),
+    ]
+}
+
+/// A setting over which keepers differ.
+struct School {
+    key: &'static str,
+    label: &'static str,
+    choices: Vec<&'static str>,
+    help: &'static str,
+}
+
+/// The schools that are settings of a tank.
+fn schools() -> Vec<School> {
+    let school = |field: &'static Field| match &field.what {
+        reed_core::field::What::OneOf(choices) => {
+            Some(School { key: field.key, label: field.label, choices: choices.iter().map(|choice| choice.words).collect(), help: field.help.trim() })
+        }
+        _ => None,
+    };
+    Practice::FIELDS.iter().filter_map(school).collect()
+}
+
+/// Cautions of every check, change and first aid, each once, in the order of the catalogue.
+fn cautions() -> Vec<&'static str> {
+    let checks = check::all().map(|check| check.caution);
+    let steps = change::all().flat_map(|change| change.steps).map(|step| step.caution);
+    let mut cautions: Vec<&'static str> = Vec::new();
+    for caution in steps.chain(checks).filter(|caution| !caution.is_empty()) {
+        if !cautions.contains(&caution) {
+            cautions.push(caution);
+        }
+    }
+    cautions
+}
+
+/// Media by what they are for, in the order in which water should meet them.
+fn media_by_stage() -> Vec<(Stage, String)> {
+    [Stage::Coarse, Stage::Medium, Stage::Fine, Stage::Biological, Stage::Chemical]
+        .into_iter()
+        .map(|stage| {
+            let media: Vec<&str> = Medium::ALL.iter().filter(|medium| medium.stage() == stage).map(|medium| medium.words()).collect();
+            (stage, media.join("; "))
+        })
+        .collect()
+}
+
+impl HandbookPage {
+    /// The title of a chapter.
+    fn title(&self, id: &str) -> &'static str {
+        CHAPTERS.iter().find(|(known, _)| *known == id).map_or("", |(_, title)| title)
+    }
+
+    /// The usual uncertainty of a kit.
+    fn spread(&self, kit: &kit::Kit) -> String {
+        let unit = self.units.of(kit.analyte.units);
+        format!("{} {}", plain((kit.spread / unit.factor * 1000.0).round() / 1000.0), unit.symbol).trim().to_owned()
+    }
 }
 
 fn carbon_figures() -> Vec<FigureLine> {
@@ -142,13 +251,25 @@ async fn schema() -> impl IntoResponse {
     ([(header::CONTENT_TYPE, "application/schema+json")], Document::schema())
 }
 
-async fn show() -> HandbookPage {
+async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
+    let units = app.units().await?;
     let velocity = |surface: Surface| {
         let figure = exchange::transfer_velocity_m_h(surface);
         (surface.words(), figure.value, figure.source.words())
     };
-    HandbookPage {
-        frame: Frame::new("Handbook"),
+    let (rungs, fish_signs) = fish::ALL.iter().copied().partition(|finding| matches!(finding.kind, Kind::Rung(_)));
+    Ok(HandbookPage {
+        frame: Frame::new("handbook", "Handbook"),
+        filter_kinds: FilterKind::ALL,
+        media_by_stage: media_by_stage(),
+        losses: losses(),
+        nitrogen_per_protein: demand::NITROGEN_PER_PROTEIN.value,
+        rungs,
+        fish_signs,
+        cautions: cautions(),
+        schools: schools(),
+        doses: [cycling::DOSE_AT_MG_L, cycling::PROOF_DOSE_MG_L.value].map(|dose| units.print(dose, Analyte::AMMONIA.units, 1)),
+        limits: [eifac_words(units.nitrogen).to_owned(), units.print(NITRITE_LIMIT_MG_L, Analyte::NITRITE.units, 1)],
         chances_source: Strength::Usually.figure().source.words(),
         velocities: Surface::ALL.iter().copied().map(velocity).collect(),
         uptakes: (100.0 * exchange::uptake_per_metre(Bubbles::Coarse).value, 100.0 * exchange::uptake_per_metre(Bubbles::Fine).value),
@@ -174,21 +295,22 @@ async fn show() -> HandbookPage {
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),
         media: Medium::ALL.iter().map(|medium| (medium.words(), medium.stage().words(), medium.surface_m2_per_l().value)).collect(),
-        nitrogen: nitrogen(),
+        nitrogen: nitrogen(&units),
         carbon: carbon_figures(),
         carbon_factor: factor(BUDGET_LOG_SPREAD),
-        takes: Medium::ALL.iter().copied().filter_map(taken).collect(),
+        takes: Medium::ALL.iter().copied().filter_map(|medium| taken(medium, &units)).collect(),
         sinks: in_words(Muck::SINKS),
         lifts: in_words(Muck::LIFTED_AT),
         micro: 100.0 * Rise::Micro.speed(),
-    }
+        units,
+    })
 }
 
 /// What a chemical medium takes of nitrogen, and how long it stays in.
-fn taken(medium: Medium) -> Option<[String; 4]> {
+fn taken(medium: Medium, units: &Units) -> Option<[String; 4]> {
     let days = medium.comes_out_after_days()?;
     let (holds, contact) = medium.takes().map_or(("–".to_owned(), "–".to_owned()), |takes| {
-        (format!("{} g N per litre", plain(takes.holds_g_per_l.value)), format!("{} s", plain(takes.contact_s.value)))
+        (format!("{} per litre", units.nitrogen_grams(takes.holds_g_per_l.value, 1)), format!("{} s", plain(takes.contact_s.value)))
     });
     Some([medium.words().to_owned(), holds, contact, format!("{} days ({})", plain(days.value), days.source.words())])
 }

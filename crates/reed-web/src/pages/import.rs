@@ -53,7 +53,7 @@ struct Target {
 }
 
 async fn blank() -> ImportPage {
-    ImportPage { frame: Frame::new("Import"), refused: Vec::new(), text: String::new(), found: None }
+    ImportPage { frame: Frame::new("import", "Import a file"), refused: Vec::new(), text: String::new(), found: None }
 }
 
 /// What came with a form that carries a file.
@@ -85,7 +85,7 @@ async fn receive(mut form: Multipart) -> Result<Upload, String> {
 }
 
 fn refused(why: Vec<String>, text: String) -> Response {
-    let page = ImportPage { frame: Frame::new("Import"), refused: why, text, found: None };
+    let page = ImportPage { frame: Frame::new("import", "Import a file"), refused: why, text, found: None };
     (StatusCode::UNPROCESSABLE_ENTITY, page).into_response()
 }
 
@@ -118,7 +118,7 @@ async fn preview(State(app): State<App>, form: Multipart) -> Result<Response, Pa
         readings: document.readings.len(),
         targets,
     };
-    Ok(ImportPage { frame: Frame::new("Import"), refused: Vec::new(), text, found: Some(found) }.into_response())
+    Ok(ImportPage { frame: Frame::new("import", "Import a file"), refused: Vec::new(), text, found: Some(found) }.into_response())
 }
 
 /// Takes a file that was looked at: as a new tank with everything in it, or as a new revision of a tank that stands.

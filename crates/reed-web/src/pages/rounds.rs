@@ -21,13 +21,14 @@ use reed_store::tanks::Revision;
 use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, settings, tanks};
 
 use crate::clock::Moment;
+use crate::example;
 use crate::error::PageError;
 use crate::flows;
 use crate::follows::{Follows, Memory};
-use crate::forms::ReadingInput;
+use crate::forms::{ReadingInput, store};
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, Mood, ReadingForm, percent, since};
+use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -42,6 +43,10 @@ struct RoundsPage {
     frame: Frame,
     lines: Vec<Line>,
     open_cases: usize,
+    /// Tanks that were put away: which, its name.
+    put_away: Vec<(TankId, String)>,
+    /// There are made-up tanks to look at, and a drawing of one; where nothing of the keeper's own is entered yet.
+    example: Option<String>,
 }
 
 /// One tank.
@@ -51,7 +56,7 @@ struct Line {
     follows: Arc<Follows>,
     /// How it is, in a sentence.
     state: String,
-    /// Colour and weight of the line: `urgent`, `case`, `watch`, `fine`.
+    /// Colour and weight of the line: `in-danger`, `case`, `watch`, `fine`.
     tone: &'static str,
     /// Figures under the sentence.
     facts: Vec<String>,
@@ -127,7 +132,7 @@ impl Line {
         };
         if case.is_some() {
             (state, tone, urgency) = match distress {
-                Some(distress) if distress.is_urgent() => (format!("{}. Help them breathe first.", distress.says), "urgent", 4),
+                Some(distress) if distress.is_urgent() => (format!("{}. Help them breathe first.", distress.says), "in-danger", 4),
                 Some(distress) => (format!("{}. The case is open.", distress.says), "case", 3),
                 None => ("A case is open.".to_owned(), "case", 3),
             };
@@ -151,15 +156,18 @@ impl RoundsPage {
     async fn load(app: &App) -> Result<Self, PageError> {
         let now = app.clock.now();
         let memory = app.follows();
-        let mut lines: Vec<Line> = app
+        let (mut lines, put_away) = app
             .read(move |db| {
                 let units = settings::units(db)?;
-                Ok(standing(db)?.into_iter().map(|standing| Line::of(standing, &memory, &now, &units)).collect())
+                let put_away = tanks::put_away(db)?.into_iter().map(|revision| (revision.tank_id, revision.tank.name)).collect();
+                let lines: Vec<Line> = standing(db)?.into_iter().map(|standing| Line::of(standing, &memory, &now, &units)).collect();
+                Ok((lines, put_away))
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
-        Ok(Self { frame: Frame::new("Rounds"), lines, open_cases })
+        let example = (lines.is_empty() && app.has_example()).then(example::picture);
+        Ok(Self { frame: Frame::new("rounds", "Rounds"), lines, open_cases, put_away, example })
     }
 }
 
@@ -175,27 +183,25 @@ struct FormPart {
 }
 
 async fn blank_form(State(app): State<App>, Number(tank): Number) -> Result<FormPart, PageError> {
-    let now = app.clock.now().wall;
-    let units = app.read(move |db| tanks::latest(db, TankId(tank)).and_then(|_| settings::units(db))).await?;
-    let form = ReadingForm::blank(format!("log-{tank}"), format!("/tanks/{tank}/readings"), "oxygen-drops", now, &units);
+    let keeper = app.read(move |db| tanks::latest(db, TankId(tank)).and_then(|_| Keeper::load(db))).await?;
+    let form = ReadingForm::blank(format!("log-{tank}"), format!("/tanks/{tank}/readings"), "oxygen-drops", &keeper);
     Ok(FormPart { form })
 }
 
 async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): Form<ReadingInput>) -> Result<Response, PageError> {
     let now = app.clock.now();
     let tank = TankId(tank);
-    let units = app.units().await?;
-    match input.parse(now.wall, &units) {
+    let keeper = app.read(Keeper::load).await?;
+    match input.parse(&now, &keeper.units) {
         Ok(reading) => {
-            app.write(move |db| readings::add(db, tank, &reading, now.utc)).await?;
+            app.write(move |db| store(db, tank, &input, &reading, now.utc)).await?;
             Ok(axum::response::Redirect::to(&format!("/#tank-{tank}")).into_response())
         }
         Err(refusals) => {
             let mut page = RoundsPage::load(&app).await?;
             let line = page.lines.iter_mut().find(|line| line.tank == tank);
             let line = line.ok_or_else(|| PageError::NotFound(format!("there is no tank {tank}")))?;
-            line.log =
-                Some(ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, now.wall, &units));
+            line.log = Some(ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, &keeper));
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }

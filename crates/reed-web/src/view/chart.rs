@@ -70,7 +70,7 @@ impl Scale {
             let y = self.y(value);
             let _ = write!(
                 svg,
-                r#"<line class="grid" x1="{:.1}" x2="{:.1}" y1="{y:.1}" y2="{y:.1}"/><text class="tick" x="{:.1}" y="{:.1}" text-anchor="end">{value}</text>"#,
+                r#"<line class="gridline" x1="{:.1}" x2="{:.1}" y1="{y:.1}" y2="{y:.1}"/><text class="tick" x="{:.1}" y="{:.1}" text-anchor="end">{value}</text>"#,
                 self.x(0.0),
                 self.x(24.0),
                 self.left - 8.0,

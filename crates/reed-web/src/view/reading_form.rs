@@ -1,10 +1,26 @@
 //! The form in which a reading is entered, the same wherever one is asked for.
 
-use jiff::civil::DateTime;
 use reed_core::tank::kit;
-use reed_core::units::{Units, plain};
+use reed_core::units::{NitrogenForm, Units, plain};
+use reed_store::{Connection, StoreError, settings};
 
 use crate::forms::{ReadingInput, Refusals};
+
+/// What the form has to know of the keeper.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Keeper {
+    /// The units that were chosen.
+    pub(crate) units: Units,
+    /// Whether the keeper ever said what kits report; else the first reading of nitrogen asks.
+    pub(crate) has_said: bool,
+}
+
+impl Keeper {
+    /// As stored.
+    pub(crate) fn load(db: &Connection) -> Result<Self, StoreError> {
+        Ok(Self { units: settings::units(db)?, has_said: settings::are_chosen(db)? })
+    }
+}
 
 /// A choice in the list of kits.
 pub(crate) struct KitOption {
@@ -13,6 +29,8 @@ pub(crate) struct KitOption {
     pub(crate) unit: &'static str,
     pub(crate) spread: String,
     pub(crate) chosen: bool,
+    /// It reports the ion or the nitrogen, by its card.
+    pub(crate) is_nitrogen: bool,
 }
 
 /// The form with what was typed and what was refused.
@@ -28,30 +46,29 @@ pub(crate) struct ReadingForm {
     pub(crate) input: ReadingInput,
     pub(crate) refusals: Refusals,
     pub(crate) kits: Vec<KitOption>,
-    pub(crate) latest: String,
+    /// [`Units::code`] of the units it is shown in.
+    pub(crate) units: String,
+    /// The forms of nitrogen to choose from, where nobody has said yet what the card of the kit reports.
+    pub(crate) cards: &'static [NitrogenForm],
 }
 
 impl ReadingForm {
     /// An empty form that starts with this kit.
-    pub(crate) fn blank(id: impl Into<String>, action: String, kit: &str, now: DateTime, units: &Units) -> Self {
-        Self::typed(id, action, ReadingInput::blank(kit, now), Refusals::default(), now, units)
+    pub(crate) fn blank(id: impl Into<String>, action: String, kit: &str, keeper: &Keeper) -> Self {
+        Self::typed(id, action, ReadingInput::blank(kit), Refusals::default(), keeper)
     }
 
     /// A form with what was typed.
-    pub(crate) fn typed(
-        id: impl Into<String>,
-        action: String,
-        input: ReadingInput,
-        refusals: Refusals,
-        now: DateTime,
-        units: &Units,
-    ) -> Self {
+    pub(crate) fn typed(id: impl Into<String>, action: String, input: ReadingInput, refusals: Refusals, keeper: &Keeper) -> Self {
+        // What was typed stays in the units it was typed in.
+        let units = &input.carried.units(keeper.units);
         let kits = kit::ALL.iter().map(|kit| KitOption {
             id: kit.id,
             title: kit.title,
             unit: units.of(kit.analyte.units).symbol,
-            spread: plain(kit.spread / units.of(kit.analyte.units).factor),
+            spread: plain((kit.spread / units.of(kit.analyte.units).factor * 1000.0).round() / 1000.0),
             chosen: kit.id == input.kit,
+            is_nitrogen: kit.analyte.is_nitrogen(),
         });
         Self {
             id: id.into(),
@@ -61,7 +78,8 @@ impl ReadingForm {
             kits: kits.collect(),
             input,
             refusals,
-            latest: crate::forms::for_date_field(now),
+            units: units.code(),
+            cards: if keeper.has_said { &[] } else { NitrogenForm::ALL },
         }
     }
 

@@ -158,8 +158,8 @@ pub static CAPACITY_SHORT: Finding = known(
 /// What weekly changes leave, from the feed.
 pub static NITRATE_PEAK_HIGH: Finding = known(
     "nitrate-peak-high",
-    "By feed and water changes nitrate should peak above 40 mg/L",
-    "By feed and water changes nitrate should stay below 40 mg/L",
+    "By feed and water changes nitrate should peak above the usual limit",
+    "By feed and water changes nitrate should stay below the usual limit",
     0.3,
     Kind::Estimated(|tank, observed: &Observed| {
         let tap = observed.latest(Analyte::TAP_NITRATE).map_or(0.0, |reading| reading.value * NITRATE_PER_NITROGEN);

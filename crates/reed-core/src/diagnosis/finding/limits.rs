@@ -48,7 +48,7 @@ macro_rules! limits {
 
 limits! {
     /// 40 mg/L of the ion, common practice.
-    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.03; "Nitrate is above 40 mg/L of NO₃", not "Nitrate is below 40 mg/L of NO₃";
+    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.03; "Nitrate is above the usual limit", not "Nitrate is below the usual limit";
     /// Nitrification falters below.
     KH_LOW = "kh-low", KH, below 3.0, leak 0.05; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
     /// A whole unit, and as much.

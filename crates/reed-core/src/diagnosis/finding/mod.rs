@@ -44,7 +44,10 @@ pub mod fish;
 pub mod flow;
 pub mod limits;
 pub mod places;
+mod search;
 pub mod upkeep;
+
+pub use search::search;
 
 use super::check::Check;
 use super::observed::Observed;
@@ -88,6 +91,25 @@ impl Place {
             Self::Event => "What happened",
             Self::Known => "Known",
         }
+    }
+
+    /// Id in addresses.
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Fish => "fish",
+            Self::Surface => "surface",
+            Self::Outlet => "outlet",
+            Self::Water => "water",
+            Self::Bed => "bed",
+            Self::Filter => "filter",
+            Self::Event => "event",
+            Self::Known => "known",
+        }
+    }
+
+    /// The place that is asked about with this id.
+    pub fn asked(id: &str) -> Option<Self> {
+        Self::ASKED.into_iter().find(|place| place.id() == id)
     }
 }
 

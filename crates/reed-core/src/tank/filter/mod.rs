@@ -1,12 +1,14 @@
 //! Filters: how they are built, what is in them in the order the water meets it, how they are plumbed.
 
 mod chemical;
+mod kind;
 mod medium;
 mod order;
 mod sump;
 mod tray;
 
 pub use chemical::{Form, Takes};
+pub use kind::FilterKind;
 pub use medium::{Medium, Stage};
 pub use sump::{Sump, SumpChamber, SumpRole};
 pub use tray::{Portion, Tray, TrayPlace};
@@ -14,40 +16,6 @@ pub use tray::{Portion, Tray, TrayPlace};
 use super::Serial;
 use crate::figure::Figure;
 use crate::units::{FlowRate, Hours, Length, SmallLength};
-
-choice_set! {
-    /// How a filter is built, which sets the way the water takes through it.
-    FilterKind:
-    #[default]
-    RisingBasketCanister = "rising-basket-canister", "canister, water rises through the baskets";
-    FallingBasketCanister = "falling-basket-canister", "canister, water falls through the baskets";
-    RingAndCoreCanister = "ring-and-core-canister", "canister, up an outer ring and down the core";
-    CartridgeSlotCanister = "cartridge-slot-canister", "canister with foam cartridges in the inlet";
-    HangOnBack = "hang-on-back", "hang-on-back";
-    InternalTopDown = "internal-top-down", "internal, from the top down";
-    InternalSideIn = "internal-side-in", "internal, in at the side";
-    SpongeOnAir = "sponge-on-air", "sponge filter on air";
-    SpongeWithPowerhead = "sponge-with-powerhead", "sponge filter with a powerhead";
-    Sump = "sump", "sump";
-    WetDryTower = "wet-dry-tower", "wet/dry tower";
-    Mat = "mat", "mat across the tank";
-    MovingBed = "moving-bed", "moving bed";
-}
-
-impl FilterKind {
-    /// It stands outside and is joined to the tank by outlets and intakes of its own.
-    pub const fn is_plumbed(self) -> bool {
-        matches!(
-            self,
-            Self::RisingBasketCanister
-                | Self::FallingBasketCanister
-                | Self::RingAndCoreCanister
-                | Self::CartridgeSlotCanister
-                | Self::Sump
-                | Self::WetDryTower
-        )
-    }
-}
 
 /// What is left of the rated flow with media and hose: 50 to 70 %.
 pub const REAL_SHARE_OF_RATED: Figure = Figure::common_practice(0.6);

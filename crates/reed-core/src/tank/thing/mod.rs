@@ -184,6 +184,27 @@ impl ThingKind {
         true
     }
 
+    /// The filter that it belongs to, where it can belong to one.
+    const fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        Some(match self {
+            Self::Outlet(kind) => &mut kind.filter,
+            Self::Intake(kind) => &mut kind.filter,
+            Self::SpongeFilter(kind) => &mut kind.filter,
+            Self::HangOnBack(kind) => &mut kind.filter,
+            Self::InternalFilter(kind) => &mut kind.filter,
+            Self::Overflow(kind) => &mut kind.filter,
+            Self::Rock(_) | Self::AirStone(_) | Self::Powerhead(_) | Self::Background(_) | Self::Heater(_) | Self::Uv(_) => return None,
+        })
+    }
+
+    /// Belongs to the same filter as the other.
+    pub(super) fn keep_filter_of(&mut self, other: &Self) {
+        let theirs = other.form().filter();
+        if let Some(own) = self.filter_mut() {
+            *own = theirs;
+        }
+    }
+
     /// Its stream can be turned.
     pub const fn can_be_turned(&self) -> bool {
         matches!(self, Self::Outlet(_) | Self::InternalFilter(_) | Self::Powerhead(_))

@@ -2,7 +2,7 @@
 //!
 //! They protect wild communities with sensitive mussels; aquarium fish survive more. They are limits, not goals.
 
-use crate::units::Temperature;
+use crate::units::{NitrogenForm, Temperature};
 
 /// Mean of an hour that must not be exceeded, mg TAN as N per litre, with or without salmon and trout. EPA 822-R-13-001 (2013), from
 /// memory; 17 at pH 7 and 20 °C as published.
@@ -30,3 +30,11 @@ pub const NITRITE_LIMIT_MG_L: f64 = 0.1;
 
 /// Long-term limit of un-ionised ammonia for fish, mg NH₃ as N per litre: 0.025 mg/L of NH₃. EIFAC 1970, from memory.
 pub const EIFAC_NH3_N_MG_L: f64 = 0.021;
+
+/// The same as it is printed: the report gives the molecule.
+pub const fn eifac_words(nitrogen: NitrogenForm) -> &'static str {
+    match nitrogen {
+        NitrogenForm::Ion => "0.025 mg/L NH₃",
+        NitrogenForm::Nitrogen => "0.021 mg/L N",
+    }
+}

@@ -15,9 +15,10 @@ use serde::Deserialize;
 
 use super::super::number::{Number, Numbers};
 use super::changes::proved_by;
+use super::evidence::Asking;
 use super::{Refused, refused_page, weigh};
 use crate::error::PageError;
-use crate::forms::ReadingInput;
+use crate::forms::{ReadingInput, store};
 use crate::state::App;
 
 fn back_to(case: i64, anchor: &str) -> Redirect {
@@ -36,6 +37,9 @@ pub(super) struct AnswerInput {
     /// Where on the page it was answered.
     #[serde(default)]
     anchor: String,
+    /// What was asked about there, so that it stays open.
+    #[serde(flatten)]
+    asking: Asking,
 }
 
 /// When an event happened, from the coarse words of the form.
@@ -57,7 +61,8 @@ pub(super) async fn answer(State(app): State<App>, Number(case): Number, Form(in
         _ => now.wall,
     };
     app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, at, now.utc)).await?;
-    Ok(back_to(case, if input.anchor == "noticed" { "noticed" } else { "next" }))
+    let anchor = if input.anchor == "noticed" { "noticed" } else { "next" };
+    Ok(Redirect::to(&format!("/cases/{case}{}#{anchor}", input.asking.query())))
 }
 
 pub(super) async fn add_reading(
@@ -66,11 +71,11 @@ pub(super) async fn add_reading(
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
-    match input.parse(now.wall, &app.units().await?) {
+    match input.parse(&now, &app.units().await?) {
         Ok(reading) => {
             app.write(move |db| {
                 let tank = cases::find_open(db, CaseId(case))?.tank_id;
-                readings::add(db, tank, &reading, now.utc)
+                store(db, tank, &input, &reading, now.utc)
             })
             .await?;
             Ok(back_to(case, "next").into_response())
@@ -250,10 +255,11 @@ pub(super) async fn prove(
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
     let units = app.units().await?;
-    let reading = match input.parse(now.wall, &units) {
+    let reading = match input.parse(&now, &units) {
         Ok(reading) => reading,
         Err(refusals) => return refused_page(&app, case, Refused::Proof(input, refusals)).await,
     };
+    let sent = input.clone();
     let outcome = app
         .write(move |db| {
             let choice = of_case(db, case, choice)?;
@@ -269,7 +275,7 @@ pub(super) async fn prove(
             let tank = tanks::latest(db, tank_id)?.tank;
             let before = readings::last_before(db, tank_id, reading.analyte.id, done)?.map(|stored| stored.reading);
             let judgement = proof::judge(choice.change, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);
-            let reading = readings::add(db, tank_id, &reading, now.utc)?;
+            let reading = store(db, tank_id, &sent, &reading, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Reading(reading), &judgement, now.utc)?;
             Ok(Ok(()))
         })

@@ -5,7 +5,6 @@ use reed_core::forecast::Forecast;
 use reed_core::remedy::change::Wanted;
 use reed_core::remedy::{Change, Plan};
 use reed_core::tank::{Analyte, Tank, kit};
-use reed_core::units::Units;
 use reed_store::choices::{Choice, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
 
@@ -13,7 +12,7 @@ use super::next::verdict_words;
 use crate::case_file::{CaseFile, proof_due};
 use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
-use crate::view::{Chart, ChartSize, Dot, ReadingForm, chart_table, percent, when};
+use crate::view::{Chart, ChartSize, Dot, Keeper, ReadingForm, chart_table, percent, when};
 
 /// Plans shown in full.
 const SHOWN: usize = 3;
@@ -26,7 +25,8 @@ pub(super) struct PlansView {
     pub(super) now: String,
     pub(super) now_grade: &'static str,
     pub(super) plans: Vec<PlanView>,
-    pub(super) others: Vec<PlanView>,
+    /// How many more fit this tank.
+    pub(super) others: usize,
 }
 
 /// One change with what it would do.
@@ -61,8 +61,13 @@ impl PlansView {
             now: format!("{:.1} ± {:.1} mg/L", now.lowest, now.lowest_spread),
             now_grade: now.grade().words(),
             plans: shown.iter().map(|plan| PlanView { chart: small_chart(plan, now, tank), ..PlanView::of(plan) }).collect(),
-            others: others.iter().map(PlanView::of).collect(),
+            others: others.len(),
         }
+    }
+
+    /// All but those that are shown in full.
+    pub(super) fn others(plans: &[Plan]) -> Vec<PlanView> {
+        plans.iter().skip(SHOWN).map(PlanView::of).collect()
     }
 }
 
@@ -201,7 +206,7 @@ impl ChoiceView {
     }
 
     /// Adds the form for the proof reading, once it is due.
-    pub(super) fn form(&mut self, case: CaseId, refused: Option<(ReadingInput, Refusals)>, moment: &Moment, units: &Units) {
+    pub(super) fn form(&mut self, case: CaseId, refused: Option<(ReadingInput, Refusals)>, keeper: &Keeper) {
         if self.done.is_none() {
             return;
         }
@@ -211,8 +216,8 @@ impl ChoiceView {
         };
         let action = format!("/cases/{case}/choices/{}/proof", self.id);
         let form = match refused {
-            Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, moment.wall, units),
-            None => ReadingForm::blank("proof", action, kit::first_for(analyte).id, moment.wall, units),
+            Some((input, refusals)) => ReadingForm::typed("proof", action, input, refusals, keeper),
+            None => ReadingForm::blank("proof", action, kit::first_for(analyte).id, keeper),
         };
         self.proof_form = Some(form.due_next("Judge this reading"));
     }

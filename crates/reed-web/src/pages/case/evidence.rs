@@ -21,14 +21,55 @@ pub(super) struct AnswerLine {
     pub(super) outdated: bool,
 }
 
-/// The questions of a place.
-pub(super) struct PlaceView {
-    pub(super) id: String,
-    pub(super) words: &'static str,
+/// What is asked about: a place, or words that were typed.
+#[derive(Clone, Default, serde::Deserialize)]
+#[serde(default)]
+pub(super) struct Asking {
+    /// Id of a place.
+    pub(super) place: String,
+    /// Words.
+    pub(super) find: String,
+    #[serde(skip)]
     pub(super) questions: Vec<Question>,
+    /// How many more would match.
+    #[serde(skip)]
+    pub(super) left_out: usize,
+}
+
+/// More questions than this are not shown for words: better ones bring fewer.
+const MOST_FOUND: usize = 12;
+
+impl Asking {
+    /// Something is asked.
+    pub(super) fn is_asked(&self) -> bool {
+        !self.place.is_empty() || !self.find.trim().is_empty()
+    }
+
+    /// With the questions that answer it.
+    pub(super) fn answered(self, file: &CaseFile) -> Self {
+        let place = Place::asked(&self.place);
+        let mut found = finding::search(&self.find, place);
+        let most = if self.find.trim().is_empty() { found.len() } else { MOST_FOUND };
+        let left_out = found.len().saturating_sub(most);
+        found.truncate(most);
+        Self { questions: found.into_iter().map(|finding| Question::of(finding, file)).collect(), left_out, ..self }
+    }
+
+    /// As the end of an address, so that it stays open; empty where nothing is asked.
+    pub(super) fn query(&self) -> String {
+        if !self.is_asked() {
+            return String::new();
+        }
+        let mut query = form_urlencoded::Serializer::new(String::from("?"));
+        [("place", &self.place), ("find", &self.find)].iter().filter(|(_, text)| !text.is_empty()).for_each(|(name, text)| {
+            query.append_pair(name, text);
+        });
+        query.finish()
+    }
 }
 
 /// A question that can still be answered or corrected.
+#[derive(Clone)]
 pub(super) struct Question {
     pub(super) finding: &'static str,
     pub(super) asks: &'static str,
@@ -89,25 +130,17 @@ pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment
         .collect()
 }
 
-pub(super) fn places(file: &CaseFile) -> Vec<PlaceView> {
-    let answer_of = |finding: &Finding| {
+impl Question {
+    /// With the answer that counts now.
+    pub(super) fn of(finding: &'static Finding, file: &CaseFile) -> Self {
         let answered = file.answers.iter().find(|answered| answered.finding == finding);
-        answered.map_or("", |answered| answered.answer.id())
-    };
-    let question = |finding: &'static Finding| Question {
-        finding: finding.id,
-        asks: finding.asks,
-        is_event: matches!(finding.kind, Kind::Event { .. }),
-        answer: answer_of(finding),
-    };
-    Place::ASKED
-        .into_iter()
-        .map(|place| PlaceView {
-            id: format!("{place:?}").to_lowercase(),
-            words: place.words(),
-            questions: finding::all().filter(|finding| finding.place == place).map(question).collect(),
-        })
-        .collect()
+        Self {
+            finding: finding.id,
+            asks: finding.asks,
+            is_event: matches!(finding.kind, Kind::Event { .. }),
+            answer: answered.map_or("", |answered| answered.answer.id()),
+        }
+    }
 }
 
 pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine> {

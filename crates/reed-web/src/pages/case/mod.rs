@@ -5,6 +5,7 @@ mod changes;
 mod evidence;
 mod fit;
 mod next;
+mod none;
 mod past;
 mod summary;
 
@@ -22,21 +23,24 @@ use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, advice, plans};
 use reed_store::CaseId;
 
-use self::changes::{ChoiceView, PlansView};
-use self::evidence::{AnswerLine, PlaceView, ReadingLine, SuspectView};
+use self::changes::{ChoiceView, PlanView, PlansView};
+use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
-use self::next::NextView;
+use self::next::{NextView, Strip};
 use super::number::Number;
 use crate::case_file::{CaseFile, Stage};
 use crate::clock::{Clock, Moment};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, Refusals};
 use crate::state::App;
-use crate::view::{Frame, Mood, ReadingForm, draw, percent, when};
+use crate::view::{Frame, Keeper, Mood, ReadingForm, Tab, draw, percent, when};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
+        .route("/tanks/{tank}/case", get(none::show))
         .route("/cases/{case}", get(show))
+        .route("/cases/{case}/questions", get(questions))
+        .route("/cases/{case}/changes", get(other_changes))
         .route("/cases/{case}/case.reed.json", get(download))
         .route("/cases/{case}/summary.txt", get(summary_file))
         .route("/cases/{case}/past/{entry}", get(past::show))
@@ -61,7 +65,10 @@ struct CasePage {
     frame: Frame,
     case: CaseId,
     tank: reed_store::TankId,
-    tank_name: String,
+    /// What of the tank nobody said.
+    assumed: Vec<&'static str>,
+    /// The tank stands no longer.
+    put_away: bool,
     headline: String,
     opened: String,
     closed: Option<(String, String)>,
@@ -70,12 +77,13 @@ struct CasePage {
     drawing_note: &'static str,
     first_aid: Vec<&'static FirstAid>,
     next: NextView,
-    answers: Vec<AnswerLine>,
-    /// How many of them are so.
-    seen: usize,
-    /// Those that are not so are folded away: there are many.
-    folded: bool,
-    places: Vec<PlaceView>,
+    strip: Option<Strip>,
+    /// Nothing is known yet: the page begins with the question what is seen.
+    silent: bool,
+    asking: Asking,
+    shown: Vec<AnswerLine>,
+    /// Those that are not so, where they are many.
+    folded: Vec<AnswerLine>,
     readings: Vec<ReadingLine>,
     reading_form: ReadingForm,
     suspects: Vec<SuspectView>,
@@ -92,13 +100,28 @@ struct CasePage {
     history: Vec<(usize, String, String)>,
 }
 
+/// Where on the drawing something can be seen.
+const PINS: &[(&str, &str)] = &[("surface", "Surface"), ("outlet", "Outlet"), ("fish", "Fish"), ("water", "Water"), ("bed", "Bed")];
+/// What has no place on it.
+const BESIDE: &[(&str, &str)] = &[("filter", "Filter"), ("event", "What happened")];
+
 /// The way through a case: which step is reached.
 struct StageView {
-    steps: Vec<(&'static str, &'static str, &'static str)>,
+    steps: Vec<StepView>,
+}
+
+/// A step of the way.
+struct StepView {
+    name: &'static str,
+    anchor: &'static str,
+    /// `past`, `here` or `ahead`.
+    state: &'static str,
+    /// There is something at its place to go to.
+    leads: bool,
 }
 
 impl StageView {
-    fn of(stage: Stage, silent: bool, clear: bool) -> Self {
+    fn of(stage: Stage, silent: bool, clear: bool, is_chosen: bool) -> Self {
         let reached = match (stage, clear) {
             (Stage::Looking, _) if silent => 0,
             (Stage::Looking, false) => 1,
@@ -107,13 +130,21 @@ impl StageView {
             (Stage::Proving, _) => 4,
             (Stage::Closed, _) => 5,
         };
-        let names = [("Noticed", "noticed"), ("Suspects", "suspects"), ("Changes", "changes"), ("Do", "doing"), ("Proof", "doing")];
+        let choosing = !is_chosen && stage == Stage::Looking;
+        let steps = [
+            ("Noticed", "noticed", true),
+            ("Suspects", "suspects", true),
+            ("Changes", "changes", choosing),
+            ("Do", "doing", is_chosen),
+            ("Proof", "proof", is_chosen),
+        ];
         let state = |index: usize| match index.cmp(&reached) {
             std::cmp::Ordering::Less => "past",
             std::cmp::Ordering::Equal => "here",
             std::cmp::Ordering::Greater => "ahead",
         };
-        Self { steps: names.iter().enumerate().map(|(index, (name, anchor))| (*name, *anchor, state(index))).collect() }
+        let step = |(index, (name, anchor, leads)): (usize, (&'static str, &'static str, bool))| StepView { name, anchor, state: state(index), leads };
+        Self { steps: steps.into_iter().enumerate().map(step).collect() }
     }
 }
 
@@ -135,16 +166,16 @@ struct Weighed {
     advice: Advice,
     now: reed_core::forecast::Forecast,
     plans: Vec<Plan>,
-    /// The keeper asks “why not this one?”.
-    asked: Option<&'static Fault>,
+    /// What the keeper asks about.
+    asked: Asked,
 }
 
 impl Weighed {
     /// Weighs a case; the fault that was asked about is explained too.
-    fn of(file: CaseFile, asked: Option<&'static Fault>, moment: &Moment) -> Self {
+    fn of(file: CaseFile, asked: Asked, moment: &Moment) -> Self {
         let observed = file.observed(moment.wall);
         let differential = Differential::of(file.tank(), &observed);
-        let those: Vec<_> = differential.suspects.iter().filter(|suspect| Some(suspect.fault) == asked).collect();
+        let those: Vec<_> = differential.suspects.iter().filter(|suspect| Some(suspect.fault) == asked.fault()).collect();
         let account = differential.account(&those);
         let outlook = differential.outlook(file.tank(), &observed);
         let (now, plans) = plans(&differential, &observed);
@@ -166,10 +197,11 @@ impl CasePage {
             Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
             None => (None, None),
         };
+        let keeper = Keeper { units: file.units, has_said: file.units_are_chosen };
         let action = format!("/cases/{case}/readings");
         let reading_form = match reading {
-            Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, moment.wall, &file.units),
-            None => ReadingForm::blank("reading", action, next::kit_asked_for(outlook, *advice), moment.wall, &file.units),
+            Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, &keeper),
+            None => ReadingForm::blank("reading", action, next::kit_asked_for(outlook, *advice), &keeper),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
         let headline =
@@ -181,30 +213,35 @@ impl CasePage {
             choice = earlier.pop();
         }
         if let Some(choice) = &mut choice {
-            choice.form(case, proof, moment, &file.units);
+            choice.form(case, proof, &keeper);
         }
         let answers = evidence::answer_lines(file, &observed, moment);
-        let seen = answers.iter().filter(|line| line.so).count();
+        let denied = answers.iter().filter(|line| !line.so).count();
+        let (shown, folded) = answers.into_iter().partition(|line: &AnswerLine| line.so || denied <= MOST_DENIED);
+        let silent = stage == Stage::Looking && file.is_silent(&observed);
+        let next = NextView::of(stage, weighed, moment);
         Self {
-            folded: answers.len() - seen > MOST_DENIED,
-            seen,
-            frame: Frame::new(format!("{}: {headline}", tank.name)),
+            frame: Frame::new("case", format!("{headline}: {}, case {case}", tank.name)).of_tank(file.case.tank_id, &file.tank_now().name, Tab::Case),
             case,
             tank: file.case.tank_id,
-            tank_name: tank.name.clone(),
+            assumed: tank.assumed_labels(),
+            put_away: file.is_put_away(),
             headline,
             opened: wall(file.case.opened_at),
             closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
-            stage: StageView::of(stage, file.is_silent(&observed), !matches!(advice, Advice::Look { .. })),
+            stage: StageView::of(stage, silent, !matches!(advice, Advice::Look { .. }), choice.is_some()),
             drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
             drawing_note: match stage {
                 Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
             first_aid: if stage == Stage::Looking { first_aid::due(tank, &observed) } else { Vec::new() },
-            next: NextView::of(stage, weighed, moment),
-            answers,
-            places: evidence::places(file),
+            strip: Strip::of(&next),
+            next,
+            silent,
+            asking: weighed.asked.asking.clone().answered(file),
+            shown,
+            folded,
             readings: evidence::reading_lines(file, moment),
             reading_form,
             suspects: evidence::suspects(differential, account, &observed),
@@ -217,17 +254,17 @@ impl CasePage {
             choice,
             earlier,
             summary: summary::of(weighed, moment),
-            why_not: WhyNot::of(differential, account, weighed.asked),
+            why_not: WhyNot::of(differential, account, weighed.asked.fault()),
             history: evidence::history(file, clock, moment),
         }
     }
 }
 
 async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {
-    weigh_asked(app, id, None).await
+    weigh_asked(app, id, Asked::default()).await
 }
 
-async fn weigh_asked(app: &App, id: i64, asked: Option<&'static Fault>) -> Result<Weighed, PageError> {
+async fn weigh_asked(app: &App, id: i64, asked: Asked) -> Result<Weighed, PageError> {
     let clock = app.clock.clone();
     let weighed = app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, asked, &clock.now()))).await?;
     // Asked for here, its evidence is there at the next look.
@@ -242,16 +279,52 @@ async fn refused_page(app: &App, id: i64, refused: Refused) -> Result<Response, 
 }
 
 /// What can be asked of the page.
-#[derive(serde::Deserialize)]
+#[derive(Default, serde::Deserialize)]
+#[serde(default)]
 struct Asked {
     /// Id of the fault that the keeper has in mind.
-    #[serde(default)]
     why: String,
+    #[serde(flatten)]
+    asking: Asking,
 }
 
-async fn show(State(app): State<App>, Number(id): Number, Query(Asked { why }): Query<Asked>) -> Result<CasePage, PageError> {
-    let weighed = weigh_asked(&app, id, fault::by_id(&why)).await?;
+impl Asked {
+    /// The fault that the keeper has in mind.
+    fn fault(&self) -> Option<&'static Fault> {
+        fault::by_id(&self.why)
+    }
+}
+
+async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<Asked>) -> Result<CasePage, PageError> {
+    let weighed = weigh_asked(&app, id, asked).await?;
     Ok(CasePage::of(&weighed, &app.clock.now(), &app.clock, None))
+}
+
+/// The questions of a place or a search, alone.
+#[derive(Template, WebTemplate)]
+#[template(path = "parts/questions.html")]
+struct QuestionsPart {
+    case: CaseId,
+    asking: Asking,
+}
+
+async fn questions(State(app): State<App>, Number(id): Number, Query(asking): Query<Asking>) -> Result<QuestionsPart, PageError> {
+    let (case, clock) = (CaseId(id), app.clock.clone());
+    let asking = app.read(move |db| Ok(asking.answered(&CaseFile::load(db, case, &clock)?))).await?;
+    Ok(QuestionsPart { case, asking })
+}
+
+/// The changes that are not shown in full, alone.
+#[derive(Template, WebTemplate)]
+#[template(path = "parts/case_others.html")]
+struct OthersPart {
+    case: CaseId,
+    others: Vec<PlanView>,
+}
+
+async fn other_changes(State(app): State<App>, Number(id): Number) -> Result<OthersPart, PageError> {
+    let weighed = weigh(&app, id).await?;
+    Ok(OthersPart { case: CaseId(id), others: PlansView::others(&weighed.plans) })
 }
 
 /// The summary as a text file.

@@ -1,7 +1,6 @@
 //! The one thing to do next.
 
 use reed_core::diagnosis::check::Gives;
-use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Advice, CLEAR, Differential, Grasp, Outlook, Proposal, Suspect};
 use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
@@ -9,7 +8,8 @@ use reed_core::tank::kit;
 
 use super::Weighed;
 use super::changes::proved_by;
-use crate::case_file::{Stage, proof_due};
+use super::evidence::Question;
+use crate::case_file::{CaseFile, Stage, proof_due};
 use crate::clock::Moment;
 use crate::view::{percent, when};
 
@@ -48,7 +48,7 @@ pub(super) struct CheckView {
     pub(super) minutes: String,
     pub(super) why: String,
     /// The question, if it is one.
-    pub(super) asks: Option<(&'static str, &'static str, bool)>,
+    pub(super) asks: Option<Question>,
     pub(super) others: Vec<String>,
     /// Seconds to count down from.
     pub(super) seconds: Option<u32>,
@@ -103,10 +103,39 @@ impl NextView {
             return Self::Say;
         }
         match (*advice, plans.first()) {
-            (Advice::Look { proposal, saves }, _) => Self::Check(CheckView::of(outlook, proposal, saves)),
+            (Advice::Look { proposal, saves }, _) => Self::Check(CheckView::of(outlook, proposal, saves, file)),
             (Advice::Act, None) => Self::Say,
             (Advice::Act, Some(plan)) if account.grasp(differential, *advice) == Grasp::Lost => Self::Lost(ActView::of(plan, differential)),
             (Advice::Act, Some(plan)) => Self::Act(ActView::of(plan, differential)),
+        }
+    }
+}
+
+/// The same in one line, which a phone keeps in sight.
+pub(super) struct Strip {
+    pub(super) kicker: &'static str,
+    pub(super) words: String,
+    /// Where on the page it is done.
+    pub(super) anchor: &'static str,
+    /// The question, where a yes or a no answers it.
+    pub(super) asks: Option<Question>,
+}
+
+impl Strip {
+    /// Of what is next; nothing where the page begins with it, or where there is nothing to do.
+    pub(super) fn of(next: &NextView) -> Option<Self> {
+        let line = |kicker, words: &str, anchor| Some(Self { kicker, words: words.to_owned(), anchor, asks: None });
+        match next {
+            NextView::Say | NextView::Closed => None,
+            NextView::Check(check) => {
+                // A happening is answered by when it was: that takes the room of the card.
+                let asks = check.asks.clone().filter(|question| !question.is_event);
+                let anchor = if check.asks.is_none() { "reading-form" } else { "next" };
+                line("Next", &check.title, anchor).map(|strip| Self { asks, ..strip })
+            }
+            NextView::Act(act) | NextView::Lost(act) => line("Next", act.change, "next"),
+            NextView::Do { title, .. } => line("Under way", title, "doing"),
+            NextView::Prove { what, looks, .. } => line("Proof", if *looks { "look again" } else { what }, "proof"),
         }
     }
 }
@@ -120,11 +149,11 @@ pub(super) fn verdict_words(verdict: Verdict) -> &'static str {
 }
 
 impl CheckView {
-    fn of(outlook: &Outlook, place: usize, saves: f64) -> Self {
+    fn of(outlook: &Outlook, place: usize, saves: f64, file: &CaseFile) -> Self {
         let proposal = &outlook.proposals[place];
         let check = proposal.check;
         let asks = match &check.gives {
-            Gives::Answer(finding) => Some((finding.id, finding.asks, matches!(finding.kind, Kind::Event { .. }))),
+            Gives::Answer(finding) => Some(Question { answer: "", ..Question::of(finding, file) }),
             Gives::Reading(_) | Gives::Repeat => None,
         };
         let title = match (&check.gives, proposal.analyte) {

@@ -4,14 +4,14 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
 use reed_core::diagnosis::Differential;
-use reed_store::{CaseId, TankId};
+use reed_store::CaseId;
 
 use super::super::number::Numbers;
 use super::evidence::entry_words;
 use crate::case_file::CaseFile;
 use crate::error::{PageError, no_such_page};
 use crate::state::App;
-use crate::view::{Frame, percent, when};
+use crate::view::{Frame, Tab, percent, when};
 
 /// Suspects shown.
 const SHOWN: usize = 6;
@@ -21,8 +21,6 @@ const SHOWN: usize = 6;
 pub(super) struct PastPage {
     frame: Frame,
     case: CaseId,
-    tank: TankId,
-    tank_name: String,
     number: usize,
     of: usize,
     at: String,
@@ -76,10 +74,8 @@ pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers)
         };
         let outlook = differential.outlook(past.tank(), observed);
         Ok(Some(PastPage {
-            frame: Frame::new(format!("Case {case}, entry {number}")),
+            frame: Frame::new("case-past", format!("Case {case}, entry {number}")).of_tank(file.case.tank_id, &file.tank_now().name, Tab::Case),
             case: CaseId(case),
-            tank: file.case.tank_id,
-            tank_name: past.tank().name.clone(),
             number,
             of: entries.len(),
             at: when(at, clock.now().wall),

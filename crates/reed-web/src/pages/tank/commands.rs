@@ -28,6 +28,8 @@ pub(super) enum Command {
     Remove(String),
     /// Exchange the entry at this pointer with the one before it.
     Earlier(String),
+    /// Seat what cannot be where it is drawn.
+    Seat,
 }
 
 impl Command {
@@ -44,6 +46,7 @@ impl Command {
             "lock" => Self::Lock(pointer),
             "remove" => Self::Remove(pointer),
             "earlier" => Self::Earlier(pointer),
+            "seat" => Self::Seat,
             _ => Self::Show,
         }
     }
@@ -52,6 +55,7 @@ impl Command {
     pub(super) fn apply(&self, texts: &mut Value, units: &Units) -> Option<String> {
         match self {
             Self::Show | Self::Save | Self::SaveOver => None,
+            Self::Seat => seat(texts, units),
             Self::Add(pointer) => add(texts, pointer, units),
             Self::AddThing(kind) => add_thing(texts, kind, units),
             Self::Copy(pointer) => copy(texts, pointer),
@@ -135,6 +139,14 @@ fn part_at<'a>(texts: &'a mut Value, pointer: &str) -> Option<&'a mut serde_json
 }
 
 /// A new thing where such things usually sit; if what is typed makes no tank yet, in an ordinary one.
+/// Half a number somewhere leaves everything as it is typed.
+fn seat(texts: &mut Value, units: &Units) -> Option<String> {
+    let value = from_texts(texts, Tank::FIELDS, units).ok()?;
+    let tank: Tank = serde_json::from_value(value).ok()?;
+    *texts = texts_of(&tank.seated().to_value(), Tank::FIELDS, units);
+    None
+}
+
 fn add_thing(texts: &mut Value, kind: &str, units: &Units) -> Option<String> {
     let What::Kinds(kinds) = &Thing::FIELDS.iter().find(|field| matches!(field.what, What::Kinds(_)))?.what else { return None };
     let kind = kinds.iter().find(|of| of.id == kind)?;

@@ -3,7 +3,7 @@
 
 use askama::Template;
 use askama_web::WebTemplate;
-use axum::extract::{Form, Path, State};
+use axum::extract::{Form, State};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
 use reed_core::field::{Described, differences, from_texts, keep_untouched, texts_of, tree};
@@ -15,9 +15,10 @@ use serde_json::Value;
 use super::commands::Command;
 use super::fields::{SectionView, sections};
 use crate::error::PageError;
+use crate::forms::Carried;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, Mood, NumberLine, Use, draw, number_lines, sheet};
+use crate::view::{Frame, NumberLine, Tab, Use, number_lines, sheet};
 
 /// What every sent form holds besides the tank.
 struct Sent {
@@ -29,6 +30,7 @@ struct Sent {
     base: Option<RevisionId>,
     /// The set-up a new tank started from.
     start: String,
+    carried: Carried,
     texts: Value,
 }
 
@@ -42,6 +44,7 @@ impl Sent {
             note: get("note").trim().chars().take(200).collect(),
             base: get("base").parse().ok().map(RevisionId),
             start: get("start").to_owned(),
+            carried: Carried { units: get("units").to_owned(), zone: String::new() },
             texts: tree(pairs.iter().map(|(key, value)| (key.as_str(), value.as_str())), Tank::FIELDS),
         }
     }
@@ -94,8 +97,6 @@ struct EditPage {
     frame: Frame,
     title: String,
     action: String,
-    /// Where "leave it as it was" leads.
-    back: String,
     base: Option<RevisionId>,
     start: String,
     note: String,
@@ -104,6 +105,8 @@ struct EditPage {
     refused: usize,
     part: DrawingPart,
     sections: Vec<SectionView>,
+    /// [`Units::code`] of the units it is shown in.
+    units: String,
     unit: &'static str,
     /// Centimetres in one of the keeper's units of length.
     factor: f64,
@@ -114,7 +117,8 @@ struct EditPage {
 struct Opening<'a> {
     title: String,
     action: String,
-    back: String,
+    /// The tank, if it stands.
+    id: Option<TankId>,
     base: Option<RevisionId>,
     start: &'a str,
     note: String,
@@ -130,10 +134,12 @@ impl EditPage {
         // A whole page needs a drawing to go on from, if only of what was there before.
         part.drawing.get_or_insert_with(|| sheet(&opening.before, units, &[], Use::Changing));
         Self {
-            frame: Frame::new(opening.title.clone()),
+            frame: match opening.id {
+                Some(id) => Frame::new("tank-edit", opening.title.clone()).of_tank(id, &opening.before.name, Tab::Tank),
+                None => Frame::new("tank-edit", opening.title.clone()),
+            },
             title: opening.title,
             action: opening.action,
-            back: opening.back,
             base: opening.base,
             start: opening.start.to_owned(),
             note: opening.note,
@@ -141,6 +147,7 @@ impl EditPage {
             refused: refusals.len(),
             part,
             sections: sections(texts, refusals, units, fresh),
+            units: units.code(),
             unit: unit.symbol,
             factor: unit.factor,
             fresh: fresh.unwrap_or_default().to_owned(),
@@ -155,31 +162,11 @@ impl EditPage {
     }
 }
 
-/// A set-up to start from.
-struct StartLine {
-    id: &'static str,
-    title: &'static str,
-    drawing: String,
-}
-
-#[derive(Template, WebTemplate)]
-#[template(path = "pages/tank_start.html")]
-pub(super) struct StartPage {
-    frame: Frame,
-    starts: Vec<StartLine>,
-}
-
-/// The set-ups to start from.
-pub(super) async fn choose_start() -> StartPage {
-    let line = |start: &start::Start| StartLine { id: start.id, title: start.title, drawing: draw(&start.tank(), Mood::AtEase) };
-    StartPage { frame: Frame::new("New tank"), starts: start::ALL.iter().map(line).collect() }
-}
-
 fn new_tank(start: &str) -> Opening<'_> {
     Opening {
-        title: "New tank".to_owned(),
+        title: start::by_id(start).map_or_else(|| "New tank".to_owned(), |start| format!("New tank: {}", start.title)),
         action: "/tanks".to_owned(),
-        back: "/tanks/new".to_owned(),
+        id: None,
         base: None,
         start,
         note: String::new(),
@@ -187,11 +174,9 @@ fn new_tank(start: &str) -> Opening<'_> {
     }
 }
 
-/// The form of a new tank, filled with a set-up; its name is the keeper's to give.
-pub(super) async fn from_start(State(app): State<App>, Path(id): Path<String>) -> Result<Response, PageError> {
-    let start = start::by_id(&id).ok_or_else(|| PageError::NotFound(format!("There is no set-up “{id}”.")))?;
-    let units = app.units().await?;
-    Ok(EditPage::opened(new_tank(start.id), &units).into_response())
+/// The drawing of a new tank as far as it was told on the short form: from here every detail can be given.
+pub(super) fn going_on(start: &str, tank: Tank, units: &Units) -> Response {
+    EditPage::opened(Opening { before: tank, ..new_tank(start) }, units).into_response()
 }
 
 /// The form of a tank that stands.
@@ -209,7 +194,7 @@ fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
     Opening {
         title: format!("Change {}", revision.tank.name),
         action: format!("/tanks/{id}"),
-        back: format!("/tanks/{id}"),
+        id: Some(TankId(id)),
         base: Some(revision.id),
         start: "",
         note: String::new(),
@@ -220,7 +205,7 @@ fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
 /// A new tank: a button of its form, or saving it.
 pub(super) async fn create(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Response, PageError> {
     let mut sent = Sent::of(&pairs);
-    let units = app.units().await?;
+    let units = sent.carried.units(app.units().await?);
     let fresh = sent.command.apply(&mut sent.texts, &units);
     let opening = Opening { note: sent.note.clone(), ..new_tank(&sent.start) };
     let parsed = parse(&sent.texts, &opening.before, &units);
@@ -243,7 +228,8 @@ pub(super) async fn revise(
     Form(pairs): Form<Vec<(String, String)>>,
 ) -> Result<Response, PageError> {
     let mut sent = Sent::of(&pairs);
-    let (latest, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
+    let (latest, chosen) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
+    let units = sent.carried.units(chosen);
     let fresh = sent.command.apply(&mut sent.texts, &units);
     let parsed = parse(&sent.texts, &latest.tank, &units);
     let opening = Opening { base: sent.base, note: sent.note.clone(), ..standing(id, &latest) };
@@ -251,7 +237,7 @@ pub(super) async fn revise(
         parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
         Ok(tank) if matches!(sent.command, Command::Save | Command::SaveOver) => {
             // What a file said that no form shows stays with the tank.
-            let tank = Tank { unknown: latest.tank.unknown.clone(), ..tank };
+            let tank = Tank { unknown: latest.tank.unknown.clone(), ..tank }.confirmed_against(&latest.tank);
             let changed = differences(&latest.tank.to_value(), &tank.to_value(), Tank::FIELDS, "", &units);
             let overtaken = sent.base.filter(|base| *base != latest.id && sent.command == Command::Save && !changed.is_empty());
             if let Some(base) = overtaken {

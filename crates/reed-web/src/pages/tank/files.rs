@@ -22,7 +22,7 @@ pub(super) async fn tank_file(State(app): State<App>, Number(id): Number) -> Res
 
 /// The drawing as a picture that stands alone.
 pub(super) async fn drawing(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
-    const STYLE: &str = include_str!("../../../assets/css/drawing.css");
+    const STYLE: &str = include_str!("../../../assets/css/parts/drawing.css");
     let (tank, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?))).await?;
     let svg = sheet(&tank, &units, &[], Use::Reading);
     let open = svg.find('>').map_or(0, |end| end + 1);

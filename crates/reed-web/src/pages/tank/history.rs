@@ -11,7 +11,7 @@ use reed_store::{RevisionId, TankId, settings, tanks};
 use crate::error::PageError;
 use crate::pages::number::Numbers;
 use crate::state::App;
-use crate::view::{Frame, Use, sheet, when};
+use crate::view::{Frame, Tab, Use, sheet, when};
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/tank_revision.html")]
@@ -42,7 +42,8 @@ pub(super) async fn show(State(app): State<App>, Numbers(tank, revision): Number
         let words = |from: &Tank, to: &Tank| differences(&from.to_value(), &to.to_value(), Tank::FIELDS, "", &units);
         let draw = |tank: &Tank| sheet(tank, &units, &tank.conflicts(&units), Use::Reading);
         Ok(RevisionPage {
-            frame: Frame::new(format!("{}, earlier", latest.tank.name)),
+            frame: Frame::new("tank-revision", format!("{} as of {}", latest.tank.name, when(clock.wall_at(then.made_at), clock.now().wall)))
+                .of_tank(tank, &latest.tank.name, Tab::Tank),
             tank,
             revision,
             name: latest.tank.name.clone(),

@@ -8,6 +8,7 @@ mod files;
 mod flow;
 mod history;
 mod overview;
+mod start;
 mod twin;
 mod water;
 
@@ -15,6 +16,7 @@ use axum::Router;
 use axum::extract::State;
 use axum::response::Redirect;
 use axum::routing::{get, post};
+use reed_core::tank::{Assumed, Tank};
 use reed_store::{TankId, cases, tanks};
 
 use super::number::Number;
@@ -26,8 +28,9 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .merge(drift::routes())
         .merge(water::routes())
-        .route("/tanks/new", get(editor::choose_start))
-        .route("/tanks/new/{start}", get(editor::from_start))
+        .route("/tanks/new", get(start::choose))
+        .route("/tanks/new/{start}", get(start::show).post(start::create))
+        .route("/tanks/{tank}/confirm", post(confirm))
         .route("/tanks", post(editor::create))
         .route("/tanks/{tank}", get(overview::show).post(editor::revise))
         .route("/tanks/{tank}/edit", get(editor::edit))
@@ -39,6 +42,21 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/put-away", post(put_away))
         .route("/tanks/{tank}/take-back", post(take_back))
         .route("/tanks/{tank}/cases", post(open_case))
+}
+
+/// What was assumed is right.
+async fn confirm(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
+    let Moment { utc, .. } = app.clock.now();
+    app.write(move |db| {
+        let latest = tanks::latest(db, TankId(id))?.tank;
+        if latest.assumed.is_empty() {
+            return Ok(());
+        }
+        let tank = Tank { assumed: Assumed::default(), ..latest };
+        tanks::revise(db, TankId(id), &tank, "What was assumed is right", utc).map(drop)
+    })
+    .await?;
+    Ok(Redirect::to(&format!("/tanks/{id}")))
 }
 
 async fn put_away(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {

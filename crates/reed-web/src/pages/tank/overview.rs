@@ -14,7 +14,7 @@ use crate::error::PageError;
 use crate::flows;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, NumberLine, Use, number_lines, sheet, when};
+use crate::view::{Frame, NumberLine, Tab, Use, number_lines, sheet, when};
 
 /// Below this, litres, a tank swings fast.
 const SMALL_LITRES: Figure = Figure::common_practice(40.0);
@@ -27,6 +27,8 @@ pub(super) struct TankPage {
     name: String,
     removed: bool,
     advice: &'static str,
+    /// What nobody said: the set-up's.
+    assumed: Vec<&'static str>,
     /// It swings fast.
     is_small: bool,
     drawing: String,
@@ -67,10 +69,11 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
         let conflicts = tank.conflicts(&units);
         let kept = flows::kept(db, id, &tank)?;
         Ok(TankPage {
-            frame: Frame::new(tank.name.clone()),
+            frame: Frame::new("tank", tank.name.clone()).of_tank(id, &tank.name, Tab::Tank),
             id,
             removed,
             advice: tank.purpose.advice(),
+            assumed: tank.assumed_labels(),
             is_small: tank.net_volume().as_litres() < SMALL_LITRES.value,
             drawing: sheet(&tank, &units, &conflicts, Use::Reading),
             impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),

@@ -5,6 +5,7 @@ mod drift;
 mod pen;
 mod scene;
 mod sheet;
+mod silhouette;
 mod things;
 mod view;
 
@@ -12,6 +13,7 @@ use reed_core::tank::Tank;
 
 use self::pen::{Pen, escaped};
 use self::view::{Side, View};
+pub(crate) use silhouette::silhouette;
 pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
 
 /// Where the fish are drawn.

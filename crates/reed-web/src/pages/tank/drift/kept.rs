@@ -21,7 +21,7 @@ use crate::error::PageError;
 use crate::flows::Flow;
 use crate::pages::number::{Number, Numbers};
 use crate::state::App;
-use crate::view::{Frame, comparing_sheet};
+use crate::view::{Frame, Tab, comparing_sheet};
 
 /// Longest name of a try.
 const LONGEST_NAME: usize = 60;
@@ -59,7 +59,6 @@ pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input):
 pub(super) struct TryPage {
     frame: Frame,
     id: TankId,
-    tank: String,
     kept: tries::Kept,
     /// What stands elsewhere in it.
     lines: Vec<String>,
@@ -127,7 +126,7 @@ pub(super) async fn show(State(app): State<App>, Numbers(id, number): Numbers) -
         Some(case) if beside.is_ok() => Some(adoptable(&app, case.id, &kept.moves).await?),
         _ => None,
     };
-    Ok(TryPage { frame: Frame::new(format!("{}: {}", now.name, kept.name)), id, tank: now.name, kept, lines, beside, adopt })
+    Ok(TryPage { frame: Frame::new("try", format!("{}: “{}” beside what is", now.name, kept.name)).of_tank(id, &now.name, Tab::Drift), id, kept, lines, beside, adopt })
 }
 
 /// The changes of a case that this try carries out, best first.

@@ -26,7 +26,7 @@ use crate::flows::{self, Flow};
 use crate::forms::Refusals;
 use crate::pages::number::Number;
 use crate::state::App;
-use crate::view::{Frame, Use, drift_sheet, sheet};
+use crate::view::{Frame, Tab, Use, drift_sheet, sheet};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -66,6 +66,8 @@ struct DriftPage {
     /// Sinking and lifting speed of the muck that is shown, m/s.
     sinks: f32,
     lifts: f32,
+    /// [`Units::code`] of the units it is shown in.
+    units: String,
     /// The keeper's unit of length, and how many cm it has.
     unit: &'static str,
     unit_cm: f64,
@@ -85,7 +87,8 @@ async fn show(State(app): State<App>, Number(id): Number) -> Result<DriftPage, P
 
 /// The page, with a drift test as far as it was typed.
 async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Result<DriftPage, PageError> {
-    let (tank, flow, units) = flow::of(app, id).await?;
+    let (tank, flow, chosen) = flow::of(app, id).await?;
+    let units = test.carried.units(chosen);
     let (tries, tests) = app.read(move |db| Ok((reed_store::tries::of_tank(db, id)?, drift_tests::of_tank(db, id)?))).await?;
     let drawing = match &flow {
         Flow::Known(facts) => drift_sheet(&tank, &units, facts),
@@ -95,7 +98,7 @@ async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Resu
     let now = app.clock.now();
     let searchable = tank.things.iter().filter(|thing| search::is_searchable(&thing.what) && !thing.locked);
     Ok(DriftPage {
-        frame: Frame::new(format!("Drift, {}", tank.name)),
+        frame: Frame::new("drift", format!("Drift in {}", tank.name)).of_tank(id, &tank.name, Tab::Drift),
         id,
         flow: FlowView::of(flow, &units),
         drawing,
@@ -106,6 +109,7 @@ async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Resu
         things: things(&tank),
         sinks: Muck::SINKS[0],
         lifts: Muck::LIFTED_AT[1],
+        units: units.code(),
         unit: unit.symbol,
         unit_cm: unit.factor,
         tries,

@@ -15,7 +15,7 @@ use super::page;
 use crate::clock::{Clock, Moment};
 use crate::error::PageError;
 use crate::flows;
-use crate::forms::Refusals;
+use crate::forms::{Carried, Refusals};
 use crate::pages::number::{Number, Numbers};
 use crate::state::App;
 use crate::view::when;
@@ -37,6 +37,8 @@ pub(super) struct TestInput {
     pub(super) to_z: String,
     #[serde(default)]
     pub(super) seconds: String,
+    #[serde(flatten)]
+    pub(super) carried: Carried,
 }
 
 impl TestInput {
@@ -118,7 +120,7 @@ impl TestLine {
 /// Keeps a test; a refused one is shown again as typed.
 pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input): Form<TestInput>) -> Result<Response, PageError> {
     let id = TankId(id);
-    let units = app.units().await?;
+    let units = input.carried.units(app.units().await?);
     let tank = super::tries::standing(&app, id).await?;
     let test = match input.parse(&tank, &units) {
         Ok(test) => test,

@@ -1,5 +1,8 @@
 //! Carbon dioxide and pH through a day.
 
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::State;
 use reed_core::acidity::{Acidity, BAND};
 use reed_core::forecast::Ensemble;
 use reed_core::tank::{Analyte, Reading, Tank};
@@ -8,18 +11,52 @@ use reed_core::units::Units;
 use reed_core::water::carbon::{self, CEILING_MG_L, DISTRESS_MG_L};
 use reed_core::water::chemistry::PK1_25_C;
 
-use crate::view::{Opened, chart_table, ph_chart};
+use reed_store::TankId;
+
+use super::Recent;
+use super::part::{Part, PartFrame};
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::{Frame, Opened, chart_table, ph_chart};
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/water/ph.html")]
+pub(super) struct AcidityPage {
+    frame: Frame,
+    part: PartFrame,
+    acid: AcidDay,
+    /// The curves of the day in numbers: hour, oxygen, carbon dioxide, pH.
+    hours: Vec<[String; 4]>,
+}
+
+pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<AcidityPage, PageError> {
+    let (id, now) = (TankId(id), app.clock.now().wall);
+    app.read(move |db| {
+        let recent = Recent::read(db, id, now)?;
+        let acidity = Acidity::of(&recent.tank, recent.stirring, &recent.readings, now);
+        let readings: Vec<&Reading> = recent.dots(Analyte::PH).collect();
+        let (frame, part) = PartFrame::of(Part::Acidity, id, &recent.tank.name);
+        Ok(AcidityPage {
+            frame,
+            part,
+            acid: AcidDay::of(&recent.tank, &acidity, &readings, &recent.units),
+            hours: hours(&recent.tank, recent.stirring, &acidity),
+        })
+    })
+    .await
+}
 
 /// What is said of it.
-pub(super) struct AcidDay {
-    pub(super) chart: String,
-    pub(super) numbers: Vec<Opened>,
-    pub(super) caution: Option<String>,
-    pub(super) readings: String,
+struct AcidDay {
+    chart: String,
+    numbers: Vec<Opened>,
+    caution: Option<String>,
+    readings: String,
 }
 
 impl AcidDay {
-    pub(super) fn of(tank: &Tank, acidity: &Acidity, readings: &[&Reading], units: &Units) -> Self {
+    fn of(tank: &Tank, acidity: &Acidity, readings: &[&Reading], units: &Units) -> Self {
         let [acid, alkaline] = acidity.turns();
         let co2 = |hour: f64, deviations: f64| acidity.carbon_dioxide_at(hour, deviations).as_mg_l();
         let hour = |hour: f64| format!("{:02.0}:00", hour.round().rem_euclid(24.0));
@@ -80,7 +117,7 @@ impl AcidDay {
 }
 
 /// The day in numbers, every three hours.
-pub(super) fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
+fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
     let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
     let oxygen = chart_table(&forecast, None);
     let line = |[hour, oxygen, _]: [String; 3], at: f64| {

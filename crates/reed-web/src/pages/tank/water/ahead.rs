@@ -5,9 +5,9 @@ use askama_web::WebTemplate;
 use axum::extract::{Query, State};
 use reed_core::ahead::cycling::{SOON_DAYS, STARTS, Source};
 use reed_core::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
-use reed_core::tank::{Analyte, Reading, kit};
-use reed_core::units::Unit;
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
+use reed_core::tank::{Analyte, Reading, UNIONISED, kit};
+use reed_core::units::{Unit, Units};
+use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, eifac_words, NITRITE_LIMIT_MG_L};
 use reed_store::{EventId, TankId};
 
 use super::ahead_chart::chart;
@@ -15,6 +15,7 @@ use super::cycle::CycleView;
 use super::events::what_of;
 use super::loaded::Loaded;
 use crate::error::PageError;
+use crate::forms::Carried;
 use crate::pages::number::Number;
 use crate::state::App;
 use crate::view::when;
@@ -70,11 +71,13 @@ struct EventLine {
 pub(super) struct WhatIf {
     what: String,
     amount: String,
+    #[serde(flatten)]
+    carried: Carried,
 }
 
 pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<WhatIf>) -> Result<AheadPart, PageError> {
     let clock = app.clock.clone();
-    let supposed = asked.parse()?;
+    let supposed = asked.parse(&asked.carried.units(app.units().await?))?;
     let id = TankId(id);
     app.read(move |db| {
         let loaded = Loaded::read(db, id, clock.now().wall)?;
@@ -87,11 +90,11 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked
 }
 
 impl WhatIf {
-    fn parse(&self) -> Result<Option<What>, PageError> {
+    fn parse(&self, units: &Units) -> Result<Option<What>, PageError> {
         if self.what.is_empty() {
             return Ok(None);
         }
-        let what = what_of(&self.what, &self.amount).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+        let what = what_of(&self.what, &self.amount, units).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
         Ok(Some(what))
     }
 }
@@ -111,7 +114,7 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
             STARTS.map(|start| (start.id, start.words)).to_vec(),
             Source::ALL.iter().map(|source| (source.id(), source.words())).collect(),
         ],
-        supposed: supposed.map(What::words),
+        supposed: supposed.map(|what| what.words(&loaded.units)),
         misfits: loaded.misfits(&outlook),
         sentences: loaded.sentences(&outlook, units),
         chart: chart(loaded, &outlook, units),
@@ -127,7 +130,7 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
             .map(|kept| EventLine {
                 id: kept.id,
                 at: when(kept.at, loaded.now),
-                words: kept.what.words(),
+                words: kept.what.words(&loaded.units),
                 is_struck: kept.is_struck,
                 planned: kept.at > loaded.now,
             })
@@ -144,8 +147,10 @@ impl Loaded {
             let first = outlook.nh3.high.iter().position(|value| *value > EIFAC_NH3_N_MG_L).unwrap_or(0);
             let whom = if self.setting.young_days.is_some() { "For animals that are in, poisonous" } else { "Poisonous" };
             sentences.push(format!(
-                "{whom} ammonia may pass its limit from {} on: up to {worst:.3} mg/L of NH₃ as N, limit {EIFAC_NH3_N_MG_L} (EIFAC). Read ammonia, and size a change below.",
-                self.date(outlook.days[first])
+                "{whom} ammonia may pass its limit from {} on: up to {}, limit {} (EIFAC). Read ammonia, and size a change.",
+                self.date(outlook.days[first]),
+                self.units.print(worst, UNIONISED, 3),
+                eifac_words(self.units.nitrogen)
             ));
         } else {
             sentences.push(format!("Ammonia stays harmless: at most {:.2} {}.", ammonia.from_base(peak(&outlook.tan)), ammonia.symbol));
@@ -154,7 +159,7 @@ impl Loaded {
         sentences.push(match outlook.nitrite.high.iter().position(|value| *value > NITRITE_LIMIT_MG_L) {
             None => format!("Nitrite stays harmless: at most {most}."),
             Some(first) => format!(
-                "Nitrite may pass the level to act on, {:.2} {}, from {} on: up to {most}. Read it, and size a change below.",
+                "Nitrite may pass the level to act on, {:.2} {}, from {} on: up to {most}. Read it, and size a change.",
                 nitrite.from_base(NITRITE_LIMIT_MG_L),
                 nitrite.symbol,
                 self.date(outlook.days[first])

@@ -2,7 +2,7 @@
 
 use reed_core::ahead::cycling::LEAST_DKH;
 use reed_core::ahead::{Bands, Event, Outlook, What};
-use reed_core::tank::Analyte;
+use reed_core::tank::{Analyte, UNIONISED};
 use reed_core::units::Unit;
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
@@ -61,7 +61,7 @@ impl Series<'_> {
 /// The charts; units are those of ammonia, nitrite, nitrate and hardness.
 pub(super) fn chart(loaded: &Loaded, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4]) -> String {
     let plain = Unit { symbol: "", also: &[], factor: 1.0, offset: 0.0 };
-    let nitrogen = Unit { symbol: "mg/L N", ..plain };
+    let poison = loaded.units.of(UNIONISED);
     let nitrate_limit = loaded.tank.purpose.limits().nitrate_ion_mg_l.value / NITRATE_PER_NITROGEN;
     let series = |name, analyte, bands, unit, limit, reach| Series { name, analyte, bands, unit, limit, reach }.json(loaded);
     json!({
@@ -72,7 +72,7 @@ pub(super) fn chart(loaded: &Loaded, outlook: &Outlook, [ammonia, nitrite, nitra
             series("Nitrite", Some(Analyte::NITRITE), &outlook.nitrite, nitrite, Some(("act from", NITRITE_LIMIT_MG_L)), Some(0.2)),
             series("Nitrate", Some(Analyte::NITRATE), &outlook.nitrate, nitrate, Some(("stay under", nitrate_limit)), Some(0.2)),
             series("Carbonate hardness", Some(Analyte::KH), &outlook.kh, hardness, Some(("bacteria falter below", LEAST_DKH)), Some(4.0)),
-            series("Poisonous part of the ammonia", None, &outlook.nh3, &nitrogen, Some(("harms from", EIFAC_NH3_N_MG_L)), Some(0.01)),
+            series("Poisonous part of the ammonia", None, &outlook.nh3, poison, Some(("harms from", EIFAC_NH3_N_MG_L)), Some(0.01)),
             series("pH, mean of a day", Some(Analyte::PH), &outlook.ph, &plain, None, None),
         ],
         "events": marks(loaded, outlook),
@@ -90,7 +90,7 @@ fn marks(loaded: &Loaded, outlook: &Outlook) -> Vec<Value> {
         .collect();
     let mark = |event: &Event| {
         let id = own.iter().find(|(_, kept)| (kept.day - event.day).abs() < 1e-6 && kept.what == event.what).map(|(id, _)| id.0);
-        json!({ "day": round(event.day), "words": event.what.words(), "id": id, "at": days_from(loaded.now, event.day) })
+        json!({ "day": round(event.day), "words": event.what.words(&loaded.units), "id": id, "at": days_from(loaded.now, event.day) })
     };
     outlook.events.iter().filter(|event| event.what != What::Skip).map(mark).collect()
 }

@@ -46,7 +46,7 @@ impl CycleView {
         Some(Self {
             stage: stage.words(),
             due: cycling::due(stage, &loaded.readings, loaded.now).into_iter().map(due).collect(),
-            proof: cycling::proof(&loaded.setting, known, &loaded.readings, loaded.now),
+            proof: cycling::proof(&loaded.setting, known, &loaded.readings, loaded.now, &loaded.units),
             stalled: cycling::stalled(&loaded.tank, &loaded.setting, known, outlook, &loaded.readings),
             starts: STARTS.map(start).to_vec(),
         })

@@ -1,4 +1,4 @@
-//! What happened to the water and what is planned, entered, moved, withdrawn; and readings from this page.
+//! What happened to the water and what is planned: entered, moved, withdrawn.
 
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -7,15 +7,16 @@ use axum_extra::extract::Form;
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, ToSpan};
 use reed_core::ahead::What;
-use reed_core::units::{Refusal, plain};
-use reed_store::{EventId, TankId, events, readings};
+use reed_core::tank::Analyte;
+use reed_core::units::{Lies, Refusal, Units, plain, read_amount};
+use reed_store::{EventId, TankId, events};
 
-use super::{Asked, WaterPage, page};
+use super::days::page;
+use crate::clock::Moment;
 use crate::error::PageError;
-use crate::forms::{ReadingInput, for_date_field};
+use crate::forms::{Carried, WHEN_ACCEPTED, for_date_field};
 use crate::pages::number::{Number, Numbers};
 use crate::state::App;
-use crate::view::ReadingForm;
 
 /// An event as typed.
 #[derive(Clone, Default, serde::Deserialize)]
@@ -24,40 +25,48 @@ pub(super) struct EventInput {
     pub(super) what: String,
     #[serde(default)]
     pub(super) amount: String,
+    /// When, in words or as a date; nothing is now.
     #[serde(default)]
     pub(super) at: String,
+    #[serde(flatten)]
+    pub(super) carried: Carried,
 }
 
 /// Planned no further ahead, days.
 const FURTHEST_DAYS: i64 = 366;
 
-fn moment(text: &str, now: DateTime) -> Result<DateTime, Refusal> {
-    let accepted = "Give a day and an hour, no more than a year away.";
-    let at: DateTime = text.trim().parse().map_err(|_| Refusal::new("at", "When", text, accepted))?;
-    let far = at.duration_since(now).as_hours().abs() > 24 * FURTHEST_DAYS;
-    if far { Err(Refusal::new("at", "When", text, accepted)) } else { Ok(at) }
+fn moment(text: &str, now: &Moment, carried: &Carried) -> Result<DateTime, Refusal> {
+    let at = carried.moment(text, now, Lies::Either).ok_or_else(|| Refusal::new("at", "When", text, WHEN_ACCEPTED))?;
+    let far = at.duration_since(now.wall).as_hours().abs() > 24 * FURTHEST_DAYS;
+    if far { Err(Refusal::new("at", "When", text, "Give a day and an hour, no more than a year away.")) } else { Ok(at) }
 }
 
 impl EventInput {
     /// A change of a fifth, now.
-    pub(super) fn blank(now: DateTime) -> Self {
-        Self { what: "change".to_owned(), amount: "20".to_owned(), at: for_date_field(now) }
+    pub(super) fn blank() -> Self {
+        Self { what: "change".to_owned(), amount: "20".to_owned(), ..Self::default() }
     }
 
-    fn parse(&self, now: DateTime) -> Result<(What, DateTime), Refusal> {
-        Ok((what_of(&self.what, &self.amount)?, moment(&self.at, now)?))
+    fn parse(&self, now: &Moment, units: &Units) -> Result<(What, DateTime), Refusal> {
+        Ok((what_of(&self.what, &self.amount, units)?, moment(&self.at, now, &self.carried)?))
     }
 }
 
 /// What is meant, from its id and the amount as typed.
-pub(super) fn what_of(id: &str, amount: &str) -> Result<What, Refusal> {
+pub(super) fn what_of(id: &str, amount: &str, units: &Units) -> Result<What, Refusal> {
     let unknown = || Refusal::new("what", "What", id, "Choose one from the list.");
     let (_, words, unit) = What::KINDS.into_iter().find(|(known, ..)| *known == id).ok_or_else(unknown)?;
     let value = match What::accepts(id) {
         None => 0.0,
         Some((low, high)) => {
-            let value = amount.trim().replace(',', ".").parse::<f64>().ok().filter(|value| (low..=high).contains(value));
-            let accepted = format!("Give a number from {} to {} {unit}.", plain(low), plain(high));
+            let own = What::amount_unit(id, units);
+            let value = match own {
+                Some(own) => read_amount(amount, Analyte::AMMONIA.units, own),
+                None => amount.trim().replace(',', ".").parse::<f64>().ok(),
+            };
+            let value = value.filter(|value| (low..=high).contains(value));
+            let [least, most] = [low, high].map(|limit| plain((own.map_or(limit, |own| own.from_base(limit)) * 100.0).round() / 100.0));
+            let accepted = format!("Give a number from {least} to {most} {}.", own.map_or(unit, |own| own.symbol));
             value.ok_or_else(|| Refusal::new("amount", words, amount, accepted))?
         }
     };
@@ -71,8 +80,8 @@ pub(super) fn back(id: TankId) -> Redirect {
 pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input): Form<EventInput>) -> Result<Response, PageError> {
     let id = TankId(id);
     let now = app.clock.now();
-    let tank = app.read(move |db| reed_store::tanks::latest(db, id)).await?.tank;
-    let parsed = input.parse(now.wall).map_err(|refusal| refusal.to_string());
+    let (tank, chosen) = app.read(move |db| Ok((reed_store::tanks::latest(db, id)?.tank, reed_store::settings::units(db)?))).await?;
+    let parsed = input.parse(&now, &input.carried.units(chosen)).map_err(|refusal| refusal.to_string());
     let fitting = parsed.and_then(|(what, at)| what.idle_in(&tank).map_or(Ok((what, at)), |why| Err(why.to_owned())));
     match fitting {
         Ok((what, at)) => {
@@ -80,7 +89,7 @@ pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input):
             Ok(back(id).into_response())
         }
         Err(refused) => {
-            let page = WaterPage { event: input, event_refused: refused, ..page(&app, id, Asked::default()).await? };
+            let page = page(&app, id, input, refused).await?;
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }
@@ -94,7 +103,7 @@ pub(super) struct Moved {
 
 /// Moves an event to another day.
 pub(super) async fn move_to(State(app): State<App>, Numbers(id, event): Numbers, Form(moved): Form<Moved>) -> Result<Redirect, PageError> {
-    let to = moment(&moved.to, app.clock.now().wall).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+    let to = moment(&moved.to, &app.clock.now(), &Carried::default()).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
     app.write(move |db| events::move_to(db, TankId(id), EventId(event), to)).await?;
     Ok(back(TankId(id)))
 }
@@ -108,7 +117,7 @@ pub(super) struct HabitMoved {
 /// Moves one change that habit would make: it is left out there, and planned here.
 pub(super) async fn move_habit(State(app): State<App>, Number(id): Number, Form(moved): Form<HabitMoved>) -> Result<Redirect, PageError> {
     let now = app.clock.now();
-    let read = |text: &str| moment(text, now.wall).map_err(|refusal| PageError::Refused(refusal.to_string()));
+    let read = |text: &str| moment(text, &now, &Carried::default()).map_err(|refusal| PageError::Refused(refusal.to_string()));
     let (from, to) = (read(&moved.from)?, read(&moved.to)?);
     let id = TankId(id);
     app.write(move |db| {
@@ -132,28 +141,6 @@ pub(super) async fn restore(State(app): State<App>, Numbers(id, event): Numbers)
 async fn set_struck(app: &App, id: i64, event: i64, struck: Option<jiff::Timestamp>) -> Result<Redirect, PageError> {
     app.write(move |db| events::set_struck(db, TankId(id), EventId(event), struck)).await?;
     Ok(back(TankId(id)))
-}
-
-/// A reading, entered here.
-pub(super) async fn add_reading(
-    State(app): State<App>,
-    Number(id): Number,
-    Form(input): Form<ReadingInput>,
-) -> Result<Response, PageError> {
-    let id = TankId(id);
-    let now = app.clock.now();
-    let units = app.units().await?;
-    match input.parse(now.wall, &units) {
-        Ok(reading) => {
-            app.write(move |db| readings::add(db, id, &reading, now.utc)).await?;
-            Ok(back(id).into_response())
-        }
-        Err(refusals) => {
-            let form = ReadingForm::typed("reading", format!("/tanks/{id}/water/readings"), input, refusals, now.wall, &units);
-            let page = WaterPage { reading_form: form, ..page(&app, id, Asked::default()).await? };
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
-    }
 }
 
 /// The wall clock so many days from a moment, for a date field.

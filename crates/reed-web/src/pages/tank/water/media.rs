@@ -1,27 +1,66 @@
 //! Chemical media: one problem, one medium, and when it comes out again.
 
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::{Query, State};
 use jiff::civil::Date;
-use reed_core::ahead::Setting;
+use reed_core::ahead::{Setting, Tap};
 use reed_core::chemical::{Advice, MOST_AT_ONCE, PROBLEMS, Problem, chemicals_in, in_use, problem};
 use reed_core::tank::Tank;
 use reed_core::units::{Quantity, Units, Volume};
+use reed_store::TankId;
+
+use super::Recent;
+use super::part::{Part, PartFrame};
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::Frame;
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/water/media.html")]
+pub(super) struct MediaPage {
+    frame: Frame,
+    part: PartFrame,
+    id: TankId,
+    media: MediaView,
+}
+
+/// A problem that a chemical medium is used against.
+#[derive(serde::Deserialize)]
+pub(super) struct Asked {
+    #[serde(default)]
+    problem: String,
+}
+
+pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<Asked>) -> Result<MediaPage, PageError> {
+    let (id, now) = (TankId(id), app.clock.now().wall);
+    app.read(move |db| {
+        let recent = Recent::read(db, id, now)?;
+        let setting = Setting::of(&recent.tank, recent.stirring, now, &Tap::default());
+        let (frame, part) = PartFrame::of(Part::Media, id, &recent.tank.name);
+        let media = MediaView::of(&asked.problem, &recent.tank, &setting, now.date(), &recent.units);
+        Ok(MediaPage { frame, part, id, media })
+    })
+    .await
+}
 
 /// The picker with its answer.
-pub(super) struct MediaView {
-    pub(super) problems: &'static [Problem],
-    pub(super) chosen: Option<Chosen>,
+struct MediaView {
+    problems: &'static [Problem],
+    chosen: Option<Chosen>,
     /// What is in now, and when it comes out.
-    pub(super) in_use: Vec<String>,
-    pub(super) too_many: bool,
+    in_use: Vec<String>,
+    too_many: bool,
 }
 
 /// A problem with what its medium would do here.
-pub(super) struct Chosen {
-    pub(super) id: &'static str,
-    pub(super) headline: String,
-    pub(super) first: &'static str,
-    pub(super) lines: Vec<String>,
-    pub(super) against: Vec<&'static str>,
+struct Chosen {
+    id: &'static str,
+    headline: String,
+    first: &'static str,
+    lines: Vec<String>,
+    against: Vec<&'static str>,
 }
 
 fn date(day: Date) -> String {
@@ -30,7 +69,7 @@ fn date(day: Date) -> String {
 
 impl MediaView {
     /// For the problem with this id, if it is one.
-    pub(super) fn of(id: &str, tank: &Tank, setting: &Setting, today: Date, units: &Units) -> Self {
+    fn of(id: &str, tank: &Tank, setting: &Setting, today: Date, units: &Units) -> Self {
         let line = |(medium, out): (reed_core::tank::Medium, Option<Date>)| match out {
             None => format!("{}: nobody wrote down when it went in. Enter it in the filter, or take it out.", medium.words()),
             Some(out) if out <= today => format!("{}: it has had its time since {}; take it out.", medium.words(), date(out)),

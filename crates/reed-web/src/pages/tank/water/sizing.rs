@@ -2,14 +2,17 @@
 
 use std::collections::HashMap;
 
+use jiff::SignedDuration;
+use jiff::civil::DateTime;
 use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency};
-use reed_core::tank::{Analyte, Tank};
+use reed_core::tank::{Analyte, Reading, Tank, UNIONISED};
 use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml};
+use reed_core::water::chemistry::{eifac_words, NITRITE_LIMIT_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml};
 use reed_core::water::mixing::{mixed_celsius, share_of_hot, total_gas_percent};
 use reed_core::water::oxygen::atmosphere;
 
 use crate::forms::Refusals;
+use crate::view::when;
 
 /// What is asked, as typed; empty fields are filled from the latest readings.
 #[derive(Clone, Default, serde::Deserialize)]
@@ -35,17 +38,30 @@ pub(super) struct SizingInput {
 /// A field with what stands in it.
 pub(super) struct Field {
     pub(super) name: &'static str,
-    pub(super) label: String,
+    pub(super) label: &'static str,
+    pub(super) unit: &'static str,
     pub(super) value: String,
+    /// Where the value is from, or why it is asked for.
+    pub(super) from: String,
 }
 
 /// The form with its answer.
 pub(super) struct Sized {
-    pub(super) fields: Vec<Field>,
+    /// What nobody knows yet.
+    pub(super) asked: Vec<Field>,
+    /// What is known from readings, or taken as usual.
+    pub(super) known: Vec<Field>,
     pub(super) refusals: Refusals,
     pub(super) answer: Option<Answer>,
     /// What it keeps to.
     pub(super) limits: String,
+}
+
+impl Sized {
+    /// Something among what is folded away was refused.
+    pub(super) fn folds_open(&self) -> bool {
+        self.known.iter().any(|field| !self.refusals.at(field.name).is_empty())
+    }
 }
 
 /// What to do.
@@ -77,41 +93,55 @@ impl SizingInput {
 /// Usual temperatures of the taps, °C. From memory.
 const TAPS_CELSIUS: [f64; 2] = [55.0, 12.0];
 
+/// Readings of the tank that are older are asked for again: an emergency is not sized by last week's water. Those of the tap last.
+const FRESH: SignedDuration = SignedDuration::from_hours(48);
+
 impl Sized {
-    /// The form, and the answer where it was asked for.
-    pub(super) fn of(input: &SizingInput, tank: &Tank, latest: &HashMap<&'static str, f64>, units: &Units) -> Self {
-        let asked = !input.size.is_empty();
+    /// The form, and the answer: where it was asked for, or where nothing is missing.
+    pub(super) fn of(input: &SizingInput, tank: &Tank, latest: &HashMap<&'static str, Reading>, now: DateTime, units: &Units) -> Self {
+        let was_sent = !input.size.is_empty();
         let temperature = units.of(Temperature::UNITS);
         let mut refused: Vec<Refusal> = Vec::new();
-        let mut fields = Vec::new();
+        let (mut asked, mut known) = (Vec::new(), Vec::new());
         let mut values = Vec::new();
         for (name, label, analyte, typed) in input.waters() {
             let unit = units.of(analyte.units);
-            let usual = latest.get(analyte.id).filter(|_| !asked).map(|value| plain(unit.from_base(*value)));
-            let zero = (!asked && name == "tap_tan").then(|| "0".to_owned());
-            let value = if asked { typed.to_owned() } else { usual.or(zero).unwrap_or_default() };
-            let read =
+            let read = latest.get(analyte.id);
+            let fresh = read.filter(|reading| name.starts_with("tap_") || now.duration_since(reading.taken_at) <= FRESH);
+            let usual = fresh.map(|reading| plain(unit.from_base(reading.value)));
+            let assumed = (fresh.is_none() && name == "tap_tan").then(|| "0".to_owned());
+            let from = match (fresh, read) {
+                (Some(reading), _) => format!("read {}", when(reading.taken_at, now)),
+                (None, _) if assumed.is_some() => "assumed".to_owned(),
+                (None, Some(old)) => format!("last read {}: test it now", when(old.taken_at, now)),
+                (None, None) => "never read".to_owned(),
+            };
+            let is_known = usual.is_some() || assumed.is_some();
+            let value = if was_sent { typed.to_owned() } else { usual.or(assumed).unwrap_or_default() };
+            let number =
                 analyte.read(&value, units).map_err(|refusal| Refusal { field: name.to_owned(), label: label.to_owned(), ..refusal });
-            values.push(read.unwrap_or_else(|refusal| {
+            values.push(number.unwrap_or_else(|refusal| {
                 refused.push(refusal);
                 f64::NAN
             }));
-            fields.push(Field { name, label: format!("{label} {}", unit.symbol).trim().to_owned(), value });
+            let field = Field { name, label, unit: unit.symbol, value, from };
+            if is_known { known.push(field) } else { asked.push(field) }
         }
         for ((name, label, typed), usual) in
             [("hot", "Hot tap", &input.hot), ("cold", "Cold tap", &input.cold)].into_iter().zip(TAPS_CELSIUS)
         {
-            let value = if asked { typed.clone() } else { plain(temperature.from_base(usual).round()) };
+            let value = if was_sent { typed.clone() } else { plain(temperature.from_base(usual).round()) };
             let read = read_amount(&value, Temperature::UNITS, temperature).filter(|celsius| (0.0..=90.0).contains(celsius));
             values.push(read.unwrap_or_else(|| {
-                refused.push(Refusal::new(name, label, &value, "Give a temperature from 0 to 90 °C."));
+                let [low, high] = [0.0, 90.0].map(|celsius| units.print(celsius, Temperature::UNITS, 0));
+                refused.push(Refusal::new(name, label, &value, format!("Give a temperature from {low} to {high}.")));
                 f64::NAN
             }));
-            fields.push(Field { name, label: format!("{label} {}", temperature.symbol), value });
+            known.push(Field { name, label, unit: temperature.symbol, value, from: "assumed".to_owned() });
         }
-        for (name, label, typed, most) in [
-            ("chloramine", "Tap: chloramine mg/L Cl₂, if any", &input.chloramine, 10.0),
-            ("conditioner", "Conditioner mL for 100 L, by its label", &input.conditioner, 500.0),
+        for (name, label, typed, unit, most) in [
+            ("chloramine", "Tap: chloramine, if any", &input.chloramine, "mg/L Cl₂", 10.0),
+            ("conditioner", "Conditioner, by its label", &input.conditioner, "mL/100 L", 500.0),
         ] {
             let value = typed.trim().replace(',', ".");
             let read = if value.is_empty() { Some(f64::NAN) } else { value.parse().ok().filter(|amount| (0.0..=most).contains(amount)) };
@@ -119,15 +149,18 @@ impl Sized {
                 refused.push(Refusal::new(name, label, typed, format!("Give a number from 0 to {}, or nothing.", plain(most))));
                 f64::NAN
             }));
-            fields.push(Field { name, label: label.to_owned(), value: typed.clone() });
+            known.push(Field { name, label, unit, value: typed.clone(), from: "may stay empty".to_owned() });
         }
-        let answer = (asked && refused.is_empty()).then(|| answer(&values, tank, units));
+        let answer = (refused.is_empty() && (was_sent || asked.is_empty())).then(|| answer(&values, tank, units));
         let limits = format!(
-            "Limits: un-ionised ammonia {EIFAC_NH3_N_MG_L} mg/L N (EIFAC), nitrite {NITRITE_LIMIT_MG_L} mg/L N (soft water, from memory). No change \
-             moves pH by more than {PH_STEP} or hardness by more than {KH_STEP} dKH, nor takes more than {:.0} %. The tap is taken as free of nitrite.",
+            "Limits: un-ionised ammonia {} (EIFAC), nitrite {} (soft water, from memory). No change moves pH by more than {PH_STEP} or hardness \
+             by more than {}, nor takes more than {:.0} %. The tap is taken as free of nitrite.",
+            eifac_words(units.nitrogen),
+            units.print(NITRITE_LIMIT_MG_L, Analyte::NITRITE.units, 1),
+            Analyte::KH.print(KH_STEP, units),
             LARGEST * 100.0
         );
-        Self { fields, refusals: if asked { Refusals::of(refused) } else { Refusals::default() }, answer, limits }
+        Self { asked, known, refusals: if was_sent { Refusals::of(refused) } else { Refusals::default() }, answer, limits }
     }
 }
 
@@ -139,12 +172,17 @@ fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
     let tap = Water { tan: tap_tan + left, nitrite: 0.0, ph: *tap_ph, kh: *tap_kh };
     let temperature = tank.water_temperature();
     let litres = tank.net_volume().as_litres();
+    let ammonia = |nitrogen: f64| Analyte::AMMONIA.print(nitrogen, units);
+    let poison = |nitrogen: f64| units.print(nitrogen, UNIONISED, 3);
+    let nitrites = |nitrogen: f64| Analyte::NITRITE.print(nitrogen, units);
     let volume = |litres: f64| units.print(litres, reed_core::units::Volume::UNITS, 0);
     match emergency(&here, &tap, temperature, tank.salinity) {
         Emergency::NotNeeded { nh3 } => Answer {
             headline: "No emergency change is needed".to_owned(),
             lines: vec![format!(
-                "Un-ionised ammonia is {nh3:.3} mg/L N, nitrite {nitrite:.2}: both under their limits. Find out why they are there at all."
+                "Un-ionised ammonia is {}, nitrite {}: both under their limits. Find out why they are there at all.",
+                poison(nh3),
+                nitrites(*nitrite)
             )],
             alarming: false,
         },
@@ -155,15 +193,15 @@ fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
                 .enumerate()
                 .map(|(index, step)| {
                     format!(
-                        "Change {}: {:.0} %, {}. It leaves ammonia {:.2} mg/L N (un-ionised {:.3}), nitrite {:.2}, pH {:.1} at the most, {:.1} dKH.",
+                        "Change {}: {:.0} %, {}. It leaves ammonia {} (un-ionised {}), nitrite {}, pH {:.1} at the most, {}.",
                         index + 1,
                         step.fraction * 100.0,
                         volume(step.fraction * litres),
-                        step.after.tan,
-                        step.nh3,
-                        step.after.nitrite,
+                        ammonia(step.after.tan),
+                        poison(step.nh3),
+                        nitrites(step.after.nitrite),
                         step.after.ph,
-                        step.after.kh
+                        Analyte::KH.print(step.after.kh, units)
                     )
                 })
                 .collect();
@@ -200,7 +238,8 @@ fn answer(values: &[f64], tank: &Tank, units: &Units) -> Answer {
             ));
             if left > 0.0 {
                 lines.push(format!(
-                    "One that says chloramine on it: it leaves {left:.2} mg/L N of ammonia in the refill, which is reckoned with here. A kit reads it, bound or not."
+                    "One that says chloramine on it: it leaves {} of ammonia in the refill, which is reckoned with here. A kit reads it, bound or not.",
+                    ammonia(left)
                 ));
             }
             if steps.len() > 1 {

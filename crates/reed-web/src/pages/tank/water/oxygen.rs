@@ -1,0 +1,45 @@
+//! Oxygen through a day, and what becomes of it when something fails.
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::extract::State;
+use reed_core::tank::Analyte;
+use reed_store::TankId;
+
+use super::super::twin::TwinView;
+use super::part::{Part, PartFrame};
+use super::{Recent, failures};
+use crate::error::PageError;
+use crate::pages::number::Number;
+use crate::state::App;
+use crate::view::{Dot, Frame};
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/water/oxygen.html")]
+pub(super) struct OxygenPage {
+    frame: Frame,
+    part: PartFrame,
+    id: TankId,
+    twin: TwinView,
+    /// What fails, and what becomes of the oxygen.
+    troubles: Vec<[String; 5]>,
+    peroxide: Option<String>,
+}
+
+pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<OxygenPage, PageError> {
+    let (id, now) = (TankId(id), app.clock.now().wall);
+    app.read(move |db| {
+        let recent = Recent::read(db, id, now)?;
+        let dots: Vec<Dot> = recent.dots(Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
+        let (frame, part) = PartFrame::of(Part::Oxygen, id, &recent.tank.name);
+        Ok(OxygenPage {
+            frame,
+            part,
+            id,
+            twin: TwinView::of(&recent.tank, recent.stirring, &dots),
+            troubles: failures::all(&recent.tank, recent.stirring, &recent.units),
+            peroxide: failures::peroxide(&recent.tank, now.date()),
+        })
+    })
+    .await
+}

@@ -1,0 +1,70 @@
+//! The parts of Water: each a page of its own under one short bar.
+
+use reed_store::TankId;
+
+use crate::view::{Frame, Tab};
+
+/// A part of Water.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Part {
+    Ahead,
+    Changes,
+    Bacteria,
+    Oxygen,
+    Acidity,
+    Media,
+    Tests,
+}
+
+impl Part {
+    /// All of them, in the order of the bar.
+    pub(super) const ALL: [Self; 7] =
+        [Self::Ahead, Self::Changes, Self::Bacteria, Self::Oxygen, Self::Acidity, Self::Media, Self::Tests];
+
+    pub(super) const fn words(self) -> &'static str {
+        match self {
+            Self::Ahead => "Days ahead",
+            Self::Changes => "Changes",
+            Self::Bacteria => "Bacteria",
+            Self::Oxygen => "Oxygen",
+            Self::Acidity => "pH",
+            Self::Media => "Media",
+            Self::Tests => "Tests",
+        }
+    }
+
+    /// Its address below that of the tank's water.
+    pub(super) const fn path(self) -> &'static str {
+        match self {
+            Self::Ahead => "",
+            Self::Changes => "/changes",
+            Self::Bacteria => "/bacteria",
+            Self::Oxygen => "/oxygen",
+            Self::Acidity => "/ph",
+            Self::Media => "/media",
+            Self::Tests => "/tests",
+        }
+    }
+}
+
+/// The frame of a part, with its bar.
+pub(super) struct PartFrame {
+    pub(super) id: TankId,
+    pub(super) here: Part,
+}
+
+impl PartFrame {
+    /// What the bar leads to.
+    pub(super) const fn all(&self) -> &'static [Part] {
+        &Part::ALL
+    }
+
+    /// The frame of this part of a tank's water, and what its bar needs.
+    pub(super) fn of(here: Part, id: TankId, tank: &str) -> (Frame, Self) {
+        let title = match here {
+            Part::Ahead => format!("Water of {tank}"),
+            _ => format!("{}, water of {tank}", here.words()),
+        };
+        (Frame::new("water", title).of_tank(id, tank, Tab::Water), Self { id, here })
+    }
+}
