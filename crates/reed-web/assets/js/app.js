@@ -31,11 +31,14 @@ document.addEventListener("submit", async (event) => {
 });
 
 // The second half of a double click lands on whatever has come to lie there meanwhile: it means nothing.
+let clickedAt = -1000;
 document.addEventListener("click", (event) => {
-  if (event.detail > 1 && performance.now() - replacedAt < 600) {
+  const now = performance.now();
+  if (event.detail > 1 && now - clickedAt < 350 && replacedAt > clickedAt) {
     event.preventDefault();
     event.stopPropagation();
   }
+  clickedAt = now;
 }, true);
 
 // Every form says what the browser's clock shows, as minutes ahead of UTC: "8 pm" is that of whoever types.
@@ -113,6 +116,16 @@ function replaceContent(html, pressed, then) {
     announce(document.querySelector("#next h2") ? document.querySelector("#next h2").textContent : "");
   }
 }
+
+// Drawings further down a list come when they are about to be seen.
+const drawings = new IntersectionObserver((seen) => {
+  for (const { target, isIntersecting } of seen) {
+    if (!isIntersecting) continue;
+    drawings.unobserve(target);
+    fetch(target.dataset.drawn).then((response) => (response.ok ? response.text() : "")).then((svg) => { target.innerHTML = svg; }).catch(() => { /* a line without its picture is a line all the same */ });
+  }
+}, { rootMargin: "400px" });
+document.addEventListener("DOMContentLoaded", () => document.querySelectorAll("[data-drawn]").forEach((place) => drawings.observe(place)));
 
 // On a phone a strip keeps the next step in sight, but not while the step itself is.
 let watcher = null;

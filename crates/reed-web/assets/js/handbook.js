@@ -7,7 +7,7 @@ document.addEventListener("alpine:init", () => {
     init() {
       const links = new Map([...this.$root.querySelectorAll(".contents a")].map((link) => [link.getAttribute("href").slice(1), link]));
       const watcher = new IntersectionObserver((seen) => {
-        for (const entry of seen) links.get(entry.target.dataset.chapter).classList.toggle("here", entry.isIntersecting);
+        for (const entry of seen) links.get(entry.target.dataset.chapter).classList.toggle("is-read", entry.isIntersecting);
       }, { rootMargin: "-10% 0px -70% 0px" });
       for (const chapter of this.$root.querySelectorAll("[data-chapter]")) watcher.observe(chapter);
     },

@@ -59,7 +59,8 @@ const CHAPTERS: &[(&str, &str)] = &[
 struct HandbookPage {
     frame: Frame,
     units: Units,
-    filter_kinds: &'static [FilterKind],
+    /// Each with whether what to mind stands under it: kinds with the same share it, and the last has it.
+    filter_kinds: Vec<(FilterKind, bool)>,
     /// Media by what they are for, in the order in which water should meet them.
     media_by_stage: Vec<(Stage, String)>,
     /// What costs bacteria.
@@ -145,6 +146,12 @@ fn nitrogen(units: &Units) -> Vec<FigureLine> {
         FigureLine::of("A binder hides ammonia from a kit for", event::BOUND_DAYS, "days"),
         ammonia("A cycle is proved by a dose gone within a day, of", cycling::PROOF_DOSE_MG_L),
     ]
+}
+
+/// Kinds that share what to mind about them say it once.
+fn filter_kinds() -> Vec<(FilterKind, bool)> {
+    let next = |index: usize| FilterKind::ALL.get(index + 1).map(|kind| kind.mind());
+    FilterKind::ALL.iter().enumerate().map(|(index, kind)| (*kind, next(index) != Some(kind.mind()))).collect()
 }
 
 /// What costs bacteria.
@@ -260,7 +267,7 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
     let (rungs, fish_signs) = fish::ALL.iter().copied().partition(|finding| matches!(finding.kind, Kind::Rung(_)));
     Ok(HandbookPage {
         frame: Frame::new("handbook", "Handbook"),
-        filter_kinds: FilterKind::ALL,
+        filter_kinds: filter_kinds(),
         media_by_stage: media_by_stage(),
         losses: losses(),
         nitrogen_per_protein: demand::NITROGEN_PER_PROTEIN.value,

@@ -6,7 +6,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::State;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
@@ -35,7 +35,11 @@ pub(super) fn routes() -> Router<App> {
         .route("/", get(show))
         .route("/tanks/{tank}/readings", post(log_reading))
         .route("/tanks/{tank}/readings/new", get(blank_form))
+        .route("/tanks/{tank}/small.svg", get(small_drawing))
 }
+
+/// So many lines come with their drawing.
+const DRAWN: usize = 8;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/rounds.html")]
@@ -53,7 +57,8 @@ struct RoundsPage {
 struct Line {
     tank: TankId,
     name: String,
-    follows: Arc<Follows>,
+    /// From the front. Lines further down have theirs fetched when they come into sight: a hundred of them would be most of the page.
+    drawing: Option<Arc<Follows>>,
     /// How it is, in a sentence.
     state: String,
     /// Colour and weight of the line: `in-danger`, `case`, `watch`, `fine`.
@@ -109,8 +114,7 @@ impl Line {
     fn of(standing: Standing, memory: &Memory, now: &Moment, units: &Units) -> Self {
         let Standing { revision, case, oxygen, flow } = standing;
         let distress = case.as_ref().and_then(|case| Distress::worst_of(&case.answers));
-        let mood = if distress.is_some_and(Distress::at_the_top) { Mood::AtTheTop } else { Mood::AtEase };
-        let follows = memory.of(&revision, mood, Stirring::of(&revision.tank, flow.as_ref()));
+        let follows = memory.of(&revision, case.as_ref().map_or(Mood::AtEase, |case| mood(&case.answers)), Stirring::of(&revision.tank, flow.as_ref()));
         let forecast = &follows.forecast;
         let grade = forecast.grade();
         let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };
@@ -140,7 +144,7 @@ impl Line {
         Self {
             log: None,
             tank: revision.tank_id,
-            follows,
+            drawing: Some(follows),
             name: revision.tank.name,
             state,
             tone,
@@ -165,6 +169,7 @@ impl RoundsPage {
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
+        lines.iter_mut().skip(DRAWN).for_each(|line| line.drawing = None);
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
         let example = (lines.is_empty() && app.has_example()).then(example::picture);
         Ok(Self { frame: Frame::new("rounds", "Rounds"), lines, open_cases, put_away, example })
@@ -173,6 +178,26 @@ impl RoundsPage {
 
 async fn show(State(app): State<App>) -> Result<RoundsPage, PageError> {
     RoundsPage::load(&app).await
+}
+
+/// The drawing of a line, alone.
+async fn small_drawing(State(app): State<App>, Number(tank): Number) -> Result<impl IntoResponse, PageError> {
+    let memory = app.follows();
+    let follows = app
+        .read(move |db| {
+            let revision = tanks::latest(db, TankId(tank))?;
+            let open = cases::of_tank(db, TankId(tank))?.into_iter().find(|case| case.closed.is_none());
+            let answers = open.map(|case| answers::current(db, case.id)).transpose()?.unwrap_or_default();
+            let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
+            Ok(memory.of(&revision, mood(&answers), Stirring::of(&revision.tank, flow.as_ref())))
+        })
+        .await?;
+    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], follows.drawing.clone()))
+}
+
+/// Where the fish are drawn, by what was seen.
+fn mood(answers: &[Answered]) -> Mood {
+    if Distress::worst_of(answers).is_some_and(Distress::at_the_top) { Mood::AtTheTop } else { Mood::AtEase }
 }
 
 /// The form alone, for a line that was opened.

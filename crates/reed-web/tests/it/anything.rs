@@ -54,7 +54,7 @@ async fn events_take_anything_and_never_fail() {
         }
     }
     // Whatever of it was taken, the page and the outlook still stand.
-    for page in ["/tanks/1/water", "/tanks/1/water/ahead"] {
+    for page in ["/tanks/1/water", "/tanks/1/water/outlook"] {
         assert_eq!(client.get(page).await.status, StatusCode::OK, "{page}");
     }
 }
@@ -64,18 +64,19 @@ async fn questions_take_anything_and_never_fail() {
     let client = Client::new();
     for typed in TYPED {
         for query in [
-            format!("problem={typed}"),
-            format!("target={typed}"),
-            format!("size=yes&tan={typed}&nitrite=0.3&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12"),
-            format!("size=yes&tan=1&nitrite=0.3&ph=7&kh={typed}&tap_tan=0&tap_ph={typed}&tap_kh=0&hot={typed}&cold={typed}"),
-            format!("size=yes&tan=1&nitrite=0&ph=7&kh=0&tap_tan=0&tap_ph=7&tap_kh=0&hot=0&cold=0&chloramine={typed}&conditioner={typed}"),
+            format!("media?problem={typed}"),
+            format!("tests?kit={typed}"),
+            format!("changes?target={typed}&units={typed}"),
+            format!("changes?size=yes&tan={typed}&nitrite=0.3&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12"),
+            format!("changes?size=yes&tan=1&nitrite=0.3&ph=7&kh={typed}&tap_tan=0&tap_ph={typed}&tap_kh=0&hot={typed}&cold={typed}"),
+            format!("changes?size=yes&tan=1&nitrite=0&ph=7&kh=0&tap_tan=0&tap_ph=7&tap_kh=0&hot=0&cold=0&chloramine={typed}&conditioner={typed}"),
         ] {
-            is_answered(&query, client.get(&format!("/tanks/1/water?{query}")).await.status);
+            is_answered(&query, client.get(&format!("/tanks/1/water/{query}")).await.status);
         }
         for query in [format!("what={typed}&amount=1"), format!("what=seed&amount={typed}")] {
-            is_answered(&query, client.get(&format!("/tanks/1/water/ahead?{query}")).await.status);
+            is_answered(&query, client.get(&format!("/tanks/1/water/outlook?{query}")).await.status);
         }
-        let reading = format!("kit=nitrite-drops&value={typed}&spread={typed}&taken_at={typed}");
+        let reading = format!("kit=nitrite-drops&value={typed}&spread={typed}&taken_at={typed}&units={typed}&zone={typed}&card={typed}");
         is_answered(&reading, client.post("/tanks/1/water/readings", &reading).await.status);
     }
 }
@@ -85,15 +86,12 @@ async fn questions_take_anything_and_never_fail() {
 async fn bare_and_full_tanks_have_a_page() {
     let client = Client::new();
     for start in reed_core::tank::start::ALL {
-        let page = client.get(&format!("/tanks/new/{}", start.id)).await;
-        assert_eq!(page.status, StatusCode::OK, "{}", start.id);
-        let sent = crate::form::Form::of(&page.text).set("do", "save").sent();
-        let saved = client.post("/tanks", &sent).await;
+        let saved = client.post(&format!("/tanks/new/{}", start.id), "name=As+it+is&animals=set-up").await;
         let tank = saved.location;
         assert!(tank.starts_with("/tanks/"), "{}: {}", start.id, saved.status);
-        let water = client.get(&format!("{tank}/water")).await;
+        let water = client.get(&format!("{tank}/water/oxygen")).await;
         assert!(water.status == StatusCode::OK && water.text.contains("The power fails"), "{}", start.id);
-        let ahead = client.get(&format!("{tank}/water/ahead")).await;
+        let ahead = client.get(&format!("{tank}/water/outlook")).await;
         assert!(ahead.status == StatusCode::OK && !ahead.text.contains("NaN"), "{}", start.id);
     }
 }

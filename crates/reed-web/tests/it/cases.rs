@@ -176,7 +176,7 @@ async fn the_case_downloads_as_a_document_that_reads_back() {
 async fn a_tank_put_away_leaves_the_rounds_and_comes_back() {
     let client = Client::new();
     client.post("/tanks/1/put-away", "").await;
-    assert!(client.get("/").await.text.contains("No tank is entered yet."));
+    assert!(client.get("/").await.text.contains("Put away: 1"));
     assert!(client.get("/tanks/1").await.text.contains("Take it back"));
     client.post("/tanks/1/take-back", "").await;
     assert!(client.get("/").await.text.contains("Reading room"));

@@ -1,5 +1,7 @@
 //! A form of a page as a browser would send it.
 
+use crate::client::Client;
+
 /// Names and values, in the order of the page.
 #[derive(Clone)]
 pub(crate) struct Form(Vec<(String, String)>);
@@ -13,6 +15,11 @@ fn plain(text: &str) -> String {
 }
 
 impl Form {
+    /// The drawing of a new tank, with everything as in a set-up.
+    pub(crate) async fn from_start(client: &Client, id: &str) -> Self {
+        Self::of(&client.post(&format!("/tanks/new/{id}"), "name=New&animals=set-up&do=draw").await.text)
+    }
+
     /// Every field of the tank's form on this page.
     pub(crate) fn of(page: &str) -> Self {
         let form = page.split_once("id=\"tank-form\"").expect("a form").1.split("</form>").next().expect("it ends");

@@ -6,5 +6,6 @@ mod client;
 mod drift;
 mod form;
 mod refusals;
+mod styles;
 mod tanks;
 mod water;

@@ -18,7 +18,8 @@ async fn every_set_up_is_offered_drawn_and_saved_as_it_is() {
     let offered = client.get("/tanks/new").await.text;
     for start in start::ALL {
         assert!(offered.contains(start.title), "{}", start.id);
-        let mut form = edit(&client, &format!("/tanks/new/{}", start.id)).await;
+        let mut form = Form::from_start(&client, start.id).await;
+        form.set("/name", &start.tank().name);
         let saved = client.post("/tanks", &form.set("do", "save").sent()).await;
         assert_eq!(saved.status, StatusCode::SEE_OTHER, "{}: {}", start.id, saved.text);
         let file = client.get(&format!("{}/tank.reed.json", saved.location)).await;

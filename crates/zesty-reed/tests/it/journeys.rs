@@ -1,7 +1,5 @@
 //! A whole case from the first look to the proof, at the desk and at the tank; new tanks; readings from the rounds.
 
-use jiff::SignedDuration;
-use jiff::civil::DateTime;
 use reed_core::diagnosis::{Advice, Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{advice, plans};
@@ -45,24 +43,23 @@ fn printed(probability: f64) -> String {
 
 /// Nonsense is refused with a sentence, and everything typed stays.
 async fn nonsense_is_refused(page: &Page) {
-    let today = page.script("return document.getElementById('reading-taken').value").await.as_str().expect("a date").to_owned();
-    let tomorrow = (today.parse::<DateTime>().expect("a date") + SignedDuration::from_hours(24)).strftime("%Y-%m-%dT%H:%M").to_string();
-    for (kit, value, date, says) in [
-        ("oxygen-drops", "-3", &today, "Oxygen: “-3” is not accepted. Give a number from 0 to 25 mg/L."),
-        ("oxygen-drops", "abc", &today, "Oxygen: “abc” is not accepted."),
-        ("thermometer", "900", &today, "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C"),
-        ("oxygen-drops", "", &today, "Oxygen: “nothing” is not accepted."),
-        ("oxygen-drops", "5.5", &tomorrow, "That is in the future"),
+    for (kit, value, moment, says) in [
+        ("oxygen-drops", "-3", "", "Oxygen: “-3” is not accepted. Give a number from 0 to 25 mg/L."),
+        ("oxygen-drops", "abc", "8:05", "Oxygen: “abc” is not accepted."),
+        ("thermometer", "900", "yesterday 8 pm", "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C"),
+        ("oxygen-drops", "", "an hour ago", "Oxygen: “nothing” is not accepted."),
+        ("oxygen-drops", "5.5", "tomorrow", "That is in the future"),
+        ("oxygen-drops", "5.5", "soon", "When: “soon” is not accepted."),
     ] {
         page.click(&format!("#reading-kit option[value={kit}]")).await;
         page.write("#reading-value", value).await;
         page.write("#reading-spread", "0.7").await;
-        page.set_date("#reading-taken", date).await;
+        page.write("#reading-taken", moment).await;
         page.click("#reading-save").await;
         page.until_says("#reading-form", says).await;
         let kept =
             page.script("return ['kit', 'value', 'spread', 'taken'].map(name => document.getElementById('reading-' + name).value)").await;
-        assert_eq!(kept, serde_json::json!([kit, value, "0.7", date]));
+        assert_eq!(kept, serde_json::json!([kit, value, "0.7", moment]));
     }
 }
 
@@ -101,10 +98,10 @@ async fn whole_case(screen: Screen) {
     }
     page.until_says("#noticed .given", "No animals had been added").await;
     // Two more signs by tapping on the drawing.
-    page.click("[data-pick=surface]").await;
+    page.click(".pin-surface").await;
     page.click("#noticed-surface-flat-yes").await;
     page.until_says("#noticed .given", "The surface is a mirror").await;
-    page.click("[data-pick=outlet]").await;
+    page.click(".pin-outlet").await;
     page.click("#noticed-outlet-off-its-mark-yes").await;
     page.until_says("#noticed .given", "The outlet sits lower or turned").await;
     let (differential, gain) = by_the_core(&["surface-flat", "outlet-off-its-mark"], &["stock-added"]);
@@ -171,20 +168,14 @@ async fn a_tank_is_taken_ill_with_the_keyboard_alone() {
     page.until_says("#next", "expected lowest").await;
     page.is_sound(Screen::Desk).await;
     page.click("#next .button.act").await;
-    page.until_says("#next", "Say what you see").await;
+    page.until_says("#noticed", "Say what you see").await;
     page.is_sound(Screen::Desk).await;
     // With the keyboard alone: search, answer, and first aid comes first.
     page.script("document.activeElement.blur()").await;
     page.keys("/").await;
     page.keys("gulp").await;
-    page.until(
-        "one question",
-        "[...document.querySelectorAll('.question')].filter(e => !e.hidden && !e.parentElement.hidden).length === 1",
-    )
-    .await;
-    page.keys("\u{e004}").await;
-    page.until("the focus is beyond the search", "document.activeElement.id !== 'find'").await;
-    page.script("document.getElementById('noticed-gasping-yes').focus()").await;
+    page.until("its question has come", "document.getElementById('noticed-gasping-yes') !== null").await;
+    tab_to(&page, "#noticed-gasping-yes").await;
     page.keys("\u{e007}").await;
     page.until_says(".urgent", "First, help them breathe").await;
     page.is_sound(Screen::Desk).await;
@@ -234,7 +225,7 @@ async fn a_weak_filter_is_found_out_and_proved_mended_by_looking_again() {
     let page = Page::open(&app.address, Screen::Phone).await;
     page.go("/tanks/2").await;
     page.click("#next form .button.act").await;
-    page.until_says("#next", "Say what you see").await;
+    page.until_says("#noticed", "Say what you see").await;
     for (letters, finding, says) in [
         ("weaker", "flow-weak", "The outlet runs weaker"),
         ("older than two", "sponge-old", "The sponge is older"),
@@ -286,7 +277,7 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     page.go("/tanks/2").await;
     tab_to(&page, "#next .button.act").await;
     page.keys(ENTER).await;
-    page.until_says("#next", "Say what you see").await;
+    page.until_says("#noticed", "Say what you see").await;
     for (letters, finding, says) in
         [("rub", "irritated", "Fish rub themselves"), ("cleaned", "filter-cleaned", "The filter had been cleaned")]
     {
@@ -294,8 +285,14 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
         page.until("the search has the focus", "document.activeElement.id === 'find'").await;
         page.script("document.activeElement.value = ''").await;
         page.keys(letters).await;
+        page.until("its question has come", format!("document.getElementById('noticed-{finding}-yes') !== null")).await;
         tab_to(&page, &format!("#noticed-{finding}-yes")).await;
         page.keys(ENTER).await;
+        if finding == "filter-cleaned" {
+            // A happening asks when it was.
+            tab_to(&page, "#noticed-filter-cleaned-today").await;
+            page.keys(ENTER).await;
+        }
         page.until_says("#noticed .given", says).await;
     }
     page.script("document.activeElement.blur()").await;
@@ -305,11 +302,11 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     page.script("document.getElementById('reading-kit').focus()").await;
     page.keys("Nitrite").await;
     tab_to(&page, "#reading-value").await;
-    page.keys("0.6").await;
+    page.keys("2").await;
     tab_to(&page, "#reading-save").await;
     page.keys(ENTER).await;
     page.until_says(".urgent", "First, thin out the poison").await;
-    page.until("a change can be sized from here", "document.querySelector('.urgent a[href$=\"/water#emergency\"]') !== null").await;
+    page.until("a change can be sized from here", "document.querySelector('.urgent a[href$=\"/water/changes#emergency\"]') !== null").await;
     page.is_sound(Screen::Desk).await;
     let (first, _) = first_suspect(&page).await;
     assert_eq!(first, "colony-hurt-by-cleaning");
@@ -344,8 +341,8 @@ async fn two_readings_that_hardly_go_together_are_named_until_one_is_struck_out(
     page.until_says(".misfit", "Oxygen 8.5").await;
     page.until_says(".misfit", "Oxygen 4.5").await;
     page.is_sound(Screen::Phone).await;
-    page.click("#noticed .given [aria-label^='Strike out: Oxygen 4.5']").await;
-    page.until_says("#noticed .given .struck", "4.5").await;
+    page.click("#read .given [aria-label^='Strike out: Oxygen 4.5']").await;
+    page.until_says("#read .given .struck", "4.5").await;
     page.until("nothing contradicts any more", "!document.querySelector('.misfit')").await;
 
     // Why not something else; every past state; the summary.
@@ -380,8 +377,8 @@ async fn a_clock_counts_down_beside_a_look_of_a_minute() {
         page.until("one less", format!("document.querySelectorAll('#noticed .given [aria-label^=Withdraw]').length === {left}")).await;
     }
     for left in [1, 0] {
-        page.click("#noticed .given [aria-label^='Strike out']").await;
-        page.until("one less", format!("document.querySelectorAll(\"#noticed .given [aria-label^='Strike out']\").length === {left}"))
+        page.click("#read .given [aria-label^='Strike out']").await;
+        page.until("one less", format!("document.querySelectorAll(\"#read .given [aria-label^='Strike out']\").length === {left}"))
             .await;
     }
     page.write("#find", "tilt").await;

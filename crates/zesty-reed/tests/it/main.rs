@@ -1,6 +1,7 @@
 //! The program as its users meet it: in a browser, at two sizes, and on the command line.
 
 mod app;
+mod boxes;
 mod browser;
 mod command_line;
 mod drift;

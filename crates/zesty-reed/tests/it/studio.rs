@@ -46,6 +46,9 @@ async fn built(screen: Screen) {
         page.picture("tank-start").await;
     }
     page.click("#start-planted-canister").await;
+    page.until_says("h1", "Tell what you know").await;
+    page.is_sound(screen).await;
+    page.click("#draw-new").await;
     page.until_says("h1", "New tank").await;
     page.is_sound(screen).await;
     page.write("#f-name", "Stairwell").await;
@@ -167,7 +170,7 @@ async fn carried_on(page: &Page, app: &App, x: f64) {
     let other = App::start_empty();
     let there = Page::open(&other.address, Screen::Desk).await;
     there.go("/").await;
-    there.until_says("main", "Start with one tank").await;
+    there.until_says("main", "Enter the tank").await;
     there.go("/import").await;
     there.choose_file("#file", &path).await;
     there.click("#look-at-file").await;

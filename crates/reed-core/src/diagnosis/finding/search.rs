@@ -97,7 +97,7 @@ pub fn search(text: &str, place: Option<Place>) -> Vec<&'static Finding> {
     // Where several questions meet every word as it stands, those that meet less are noise.
     let most = found.iter().map(|(score, _)| *score).max().unwrap_or(0);
     let whole = WHOLE * terms.len();
-    let enough = if found.iter().filter(|(score, _)| *score >= whole).count() >= SEVERAL { whole } else { most.div_ceil(2) };
+    let enough = if found.iter().filter(|(score, _)| *score >= whole).count() >= SEVERAL { whole } else { whole.min(most).div_ceil(2) };
     found.retain(|(score, _)| *score >= enough);
     found.sort_by_key(|(score, _)| std::cmp::Reverse(*score));
     found.into_iter().map(|(_, finding)| finding).collect()

@@ -232,7 +232,7 @@ impl CasePage {
             stage: StageView::of(stage, silent, !matches!(advice, Advice::Look { .. }), choice.is_some()),
             drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
             drawing_note: match stage {
-                Stage::Looking | Stage::Doing => "As it is believed to be, to scale. Tap where you see something.",
+                Stage::Looking | Stage::Doing => "As it is believed to be. Tap where you see something.",
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
             first_aid: if stage == Stage::Looking { first_aid::due(tank, &observed) } else { Vec::new() },

@@ -88,7 +88,8 @@ mod tests {
         let tank = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document.tank;
         let deepest = |mood| {
             let svg = draw(&tank, mood);
-            let starts = svg.split("class=\"fish\" d=\"M").skip(1).filter_map(|rest| rest.split(['q', ' ']).nth(1)?.parse::<f64>().ok());
+            let outlines = svg.split("class=\"fish\" d=\"").nth(1).and_then(|rest| rest.split('"').next()).expect("fish");
+            let starts = outlines.split('M').filter_map(|rest| rest.split(['q', ' ']).nth(1)?.parse::<f64>().ok());
             starts.fold(0.0, f64::max)
         };
         assert!(deepest(Mood::AtTheTop) < deepest(Mood::AtEase) / 2.0);

@@ -1,6 +1,6 @@
 //! What is in the tank besides its things: water, bed, plants, animals, the surface, the glass.
 
-use reed_core::tank::{Planting, StockGroup, Surface, Tank};
+use reed_core::tank::{Planting, Surface, Tank};
 
 use super::Mood;
 use super::pen::{Num, Pen, scatter};
@@ -89,6 +89,8 @@ pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
     let total: u32 = tank.stock.iter().map(|group| group.count).fold(0, u32::saturating_add);
     let depth = view.level - view.bed;
     let mut index = 0;
+    // One path to all fish, and one to those that belong at the surface: an outline each would be most of a page of tanks.
+    let (mut usual, mut at_the_surface) = (String::new(), String::new());
     for group in &tank.stock {
         let shown = if total > MOST_ANIMALS {
             (u64::from(group.count) * u64::from(MOST_ANIMALS) / u64::from(total)).max(1)
@@ -102,18 +104,23 @@ pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
             let x = long + (view.length - 2.0 * long) * scatter(index * 3 + 1);
             let (from, share) = if mood == Mood::AtTheTop { (0.04, 0.2) } else { (0.15, 0.75) };
             let y = view.height - view.level + long * 0.3 + (depth - long * 0.6) * (from + share * scatter(index * 5 + 2));
-            fish(pen, group, (x, y), long, index % 2 == 0);
+            let outlines = if group.breathes_air { &mut at_the_surface } else { &mut usual };
+            *outlines += &fish((x, y), long, index % 2 == 0);
             index += 1;
+        }
+    }
+    for (class, outlines) in [("fish", usual), ("fish surface-kind", at_the_surface)] {
+        if !outlines.is_empty() {
+            pen.path(class, outlines);
         }
     }
 }
 
-fn fish(pen: &mut Pen, group: &StockGroup, (x, y): (f64, f64), long: f64, to_the_left: bool) {
+fn fish((x, y): (f64, f64), long: f64, to_the_left: bool) -> String {
     let turn = if to_the_left { -1.0 } else { 1.0 };
     let (body, high) = (long * 0.36, long * 0.16);
-    let class = if group.breathes_air { "fish surface-kind" } else { "fish" };
     let [start, y, belly, back, across, tail, up, down] =
         [x + turn * body, y, turn * body, -2.0 * high, turn * 2.0 * body, turn * long * 0.2, -high, 2.0 * high].map(Num);
     let [ahead, behind, fin] = [-turn * body, -turn * 2.0 * body, -turn * long * 0.2].map(Num);
-    pen.path(class, format_args!("M{start} {y}q{ahead} {back} {behind} 0l{fin} {up}v{down}l{tail} {up}q{belly} {down} {across} 0"));
+    format!("M{start} {y}q{ahead} {back} {behind} 0l{fin} {up}v{down}l{tail} {up}q{belly} {down} {across} 0")
 }
