@@ -19,7 +19,7 @@ use crate::view::{Mood, draw};
 const PLACE: &str = "/example";
 
 /// Stands above every page of the example.
-const BANNER: &str = r#"<p class="example-bar">An example, made up: look at everything, nothing is kept. <a href="/">Back to your own tanks</a></p>"#;
+const BANNER: &str = r#"<aside class="example-bar" aria-label="An example">An example, made up: look at everything, nothing is kept. <a href="/">Back to your own tanks</a></aside>"#;
 
 /// No page comes near this.
 const LARGEST_PAGE: usize = 8 * 1024 * 1024;

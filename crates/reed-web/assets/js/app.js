@@ -16,6 +16,11 @@ document.addEventListener("submit", async (event) => {
     const response = await fetch(form.action, { method: "POST", body });
     const html = await response.text();
     if (response.ok) forgetTyped(form);
+    // An answer that leads to another page is that page, with its own scripts.
+    if (response.redirected && new URL(response.url).pathname !== location.pathname) {
+      location.assign(response.url);
+      return;
+    }
     replaceContent(html, pressed, form.dataset.then || "next");
     replacedAt = performance.now();
     // A refused form is answered at its own address, which is no page.

@@ -46,6 +46,18 @@ impl Client {
         Self { store, router, _folder: folder }
     }
 
+    /// Nothing entered, and the reading room as an example to look at.
+    pub(crate) fn with_example() -> Self {
+        let example = Self::new();
+        let folder = TempDir::new().expect("a folder");
+        let store = Arc::new(Store::open(&folder.path().join("reed.db")).expect("a new file"));
+        let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
+        let router = router(App::new(Arc::clone(&store), clock).with_example(Arc::clone(&example.store)));
+        // The example's folder lives as long as its store is read; a test ends before it matters.
+        std::mem::forget(example);
+        Self { store, router, _folder: folder }
+    }
+
     /// The same data at another time.
     pub(crate) fn set_clock(&mut self, moment: &str) {
         self.router = router(App::new(Arc::clone(&self.store), Clock::Fixed(Box::new(at(moment)))));

@@ -109,6 +109,17 @@ impl Page {
         self.client.issue_cmd(custom).await.unwrap_or_else(|error| panic!("{command}: {error}"))
     }
 
+    /// Cuts the connection, or mends it.
+    pub(crate) async fn offline(&self, is: bool) {
+        let body = json!({ "network_conditions": { "offline": is, "latency": 0, "throughput": -1 } });
+        self.client.issue_cmd(Custom { path: "chromium/network_conditions", body }).await.expect("the connection can be cut");
+    }
+
+    /// The browser's clock is that of this time zone.
+    pub(crate) async fn sits_in(&self, zone: &str) {
+        self.devtools("Emulation.setTimezoneOverride", json!({ "timezoneId": zone })).await;
+    }
+
     /// Makes the window so large.
     pub(crate) async fn resize(&self, width: u32, height: u32) {
         self.devtools(
@@ -176,8 +187,8 @@ impl Page {
         self.script(&format!("document.querySelector({css:?}).scrollIntoView({{ block: 'center', behavior: 'instant' }})")).await;
         let since = self.clicked.lock().expect("nobody panicked").elapsed();
         tokio::time::sleep(BETWEEN_CLICKS.saturating_sub(since)).await;
-        *self.clicked.lock().expect("nobody panicked") = Instant::now();
         element.click().await.unwrap_or_else(|error| panic!("{css}: {error}"));
+        *self.clicked.lock().expect("nobody panicked") = Instant::now();
     }
 
     /// Takes hold of the middle of an element with the mouse or a finger and carries it so many pixels; it is still held.
@@ -208,6 +219,19 @@ impl Page {
         let (x, y) = (at[0].as_f64().expect("a number") + right, at[1].as_f64().expect("a number") + down);
         let to = PointerAction::MoveTo { duration: None, x: x.round(), y: y.round() };
         self.pointer(vec![to, PointerAction::Down { button: MOUSE_BUTTON_LEFT }, PointerAction::Up { button: MOUSE_BUTTON_LEFT }]).await;
+    }
+
+    /// Clicks twice, as fast as people do.
+    pub(crate) async fn double_click(&self, css: &str) {
+        let middle = format!(
+            "const e = document.querySelector({css:?}); e.scrollIntoView({{ block: 'center', behavior: 'instant' }});
+             const b = e.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2]"
+        );
+        let at = self.script(&middle).await;
+        let [x, y] = [0, 1].map(|side| at[side].as_f64().expect("a number").round());
+        let (down, up) = (PointerAction::Down { button: MOUSE_BUTTON_LEFT }, PointerAction::Up { button: MOUSE_BUTTON_LEFT });
+        let pause = PointerAction::Pause { duration: Duration::from_millis(180) };
+        self.pointer(vec![PointerAction::MoveTo { duration: None, x, y }, down.clone(), up.clone(), pause, down, up]).await;
     }
 
     async fn pointer(&self, actions: Vec<PointerAction>) {

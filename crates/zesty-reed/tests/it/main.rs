@@ -5,6 +5,7 @@ mod boxes;
 mod browser;
 mod command_line;
 mod drift;
+mod first_use;
 mod journeys;
 mod studio;
 mod watch;

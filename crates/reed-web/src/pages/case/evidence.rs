@@ -60,7 +60,7 @@ impl Asking {
         if !self.is_asked() {
             return String::new();
         }
-        let mut query = form_urlencoded::Serializer::new(String::from("?"));
+        let mut query = form_urlencoded::Serializer::for_suffix(String::from("?"), 1);
         [("place", &self.place), ("find", &self.find)].iter().filter(|(_, text)| !text.is_empty()).for_each(|(name, text)| {
             query.append_pair(name, text);
         });

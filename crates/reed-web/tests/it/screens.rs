@@ -1,0 +1,152 @@
+//! What every page keeps to: its weight, one form of nitrogen, one answer to a press, the way back to what was put away.
+
+use axum::http::StatusCode;
+use reed_core::tank::{Analyte, kit};
+use reed_core::units::NitrogenForm;
+
+use crate::client::Client;
+
+/// Pages that print levels of nitrogen, and those that might.
+const PAGES: &[&str] = &[
+    "/",
+    "/handbook",
+    "/tanks/1",
+    "/tanks/1/edit",
+    "/tanks/1/case",
+    "/cases/1",
+    "/cases/1/changes",
+    "/cases/1/past/3",
+    "/cases/1/summary.txt",
+    "/tanks/1/readings/new",
+    "/tanks/1/water",
+    "/tanks/1/water/outlook",
+    "/tanks/1/water/changes",
+    "/tanks/1/water/changes?size=yes&tan=1.1&nitrite=0.3&ph=7.6&kh=6&tap_tan=0&tap_ph=7.4&tap_kh=7&hot=55&cold=12&chloramine=2",
+    "/tanks/1/water/changes?size=yes&tan=0.01&nitrite=0&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=20&cold=12",
+    "/tanks/1/water/changes?size=yes&tan=9&nitrite=0.15&ph=6.2&kh=0.6&tap_tan=0&tap_ph=8&tap_kh=12&hot=55&cold=12",
+    "/tanks/1/water/bacteria",
+    "/tanks/1/water/oxygen",
+    "/tanks/1/water/ph",
+    "/tanks/1/water/media?problem=ammonia",
+    "/tanks/1/water/tests",
+    "/tanks/1/drift",
+];
+
+/// A reading of every analyte that is nitrogen, a dose, a plan, a finding, so that the pages have something to print.
+async fn with_nitrogen(client: &Client) {
+    for kit in kit::ALL.iter().filter(|kit| kit.analyte.is_nitrogen()) {
+        client.post("/cases/1/readings", &format!("kit={}&value=2&taken_at=2026-03-10T08:05", kit.id)).await;
+    }
+    client.post("/tanks/1/water/events", "what=dose&amount=2&at=2026-03-12T08:00").await;
+    let mut form = crate::form::Form::of(&client.get("/tanks/1/edit").await.text);
+    client.post("/tanks/1", &form.set("/set_up", "2026-03-01").set("do", "save").sent()).await;
+}
+
+/// A kit that says 20 of the ion and a page that says 4.5 of its nitrogen frighten for nothing: one form everywhere.
+#[tokio::test]
+async fn no_page_mixes_the_ion_with_its_nitrogen() {
+    let client = Client::new();
+    with_nitrogen(&client).await;
+    // What is a unit of one form, followed by no letter of the other.
+    let as_nitrogen = |text: &str| {
+        ["mg/L N", "g N", "mg/L of NH₃ as N"].iter().any(|unit| text.match_indices(unit).any(|(at, _)| !text[at + unit.len()..].starts_with(['H', 'O', 'i', 'e', 'a'])))
+    };
+    let as_ion = |text: &str| ["mg/L NH₄", "mg/L NO₂", "mg/L NO₃", "mg/L NH₃", "g NH₄", "mg/L of NO₃"].iter().any(|unit| text.contains(unit));
+    for form in NitrogenForm::ALL {
+        let units = format!("%2Fvolume=litres&%2Flength=centimetres&%2Ftemperature=celsius&%2Fnitrogen={}&%2Fhardness=degrees", form.id());
+        assert_eq!(client.post("/settings", &units).await.status, StatusCode::SEE_OTHER);
+        let mut printed = 0;
+        for path in PAGES {
+            let page = client.get(path).await;
+            assert!(page.status.is_success() || page.status == StatusCode::SEE_OTHER, "{path}: {}", page.status);
+            // A refusal lists every unit that is understood.
+            let text = page.text.replace("units understood: mg/L N, mg/L NH₄", "").replace("units understood: mg/L N, mg/L NO₂", "");
+            let (own, other) = if *form == NitrogenForm::Ion { (as_ion(&text), as_nitrogen(&text)) } else { (as_nitrogen(&text), as_ion(&text)) };
+            printed += usize::from(own);
+            assert!(!other, "{path} in {}: {}", form.id(), text.lines().find(|line| if *form == NitrogenForm::Ion { as_nitrogen(line) } else { as_ion(line) }).unwrap_or_default());
+        }
+        assert!(printed > 8, "{}: only {printed} pages print any", form.id());
+    }
+    assert!(Analyte::ALL.iter().filter(|analyte| analyte.units.len() > 1 && analyte.units[0].symbol == "mg/L N").all(|analyte| analyte.is_nitrogen()));
+}
+
+/// Asked once what the card of the kit says; from then on everything is in that form, and nobody is asked again.
+#[tokio::test]
+async fn the_first_reading_of_nitrogen_asks_what_the_card_says() {
+    let client = Client::new();
+    let form = async || client.get("/tanks/1/water/tests").await.text;
+    assert!(form().await.contains("What does your kit’s card say?"));
+    let refused = client.post("/tanks/1/water/readings", "kit=nitrite-drops&value=much&card=nitrogen").await;
+    assert!(refused.text.contains("value=\"nitrogen\" checked"), "the choice is kept: {}", refused.text);
+    client.post("/tanks/1/water/readings", "kit=oxygen-drops&value=7&card=nitrogen").await;
+    assert!(form().await.contains("card say?"), "an oxygen kit says nothing of it");
+    client.post("/tanks/1/water/readings", "kit=nitrite-drops&value=0.3&card=nitrogen").await;
+    let page = form().await;
+    assert!(!page.contains("card say?") && page.contains("0.30 ± 0.03 mg/L N"), "{page}");
+}
+
+#[tokio::test]
+async fn pages_are_light_enough_for_a_phone() {
+    let client = Client::new();
+    let case = client.get("/cases/1").await.text.len();
+    assert!(case <= 60_000, "{case} bytes");
+    for _ in 1..100 {
+        let saved = client.post("/tanks/new/large-sump", "name=One+more+of+a+hundred&animals=set-up").await;
+        assert_eq!(saved.status, StatusCode::SEE_OTHER);
+    }
+    let rounds = client.get("/").await.text;
+    assert_eq!(rounds.matches("class=\"round ").count(), 100);
+    assert!(rounds.len() <= 150_000, "{} bytes", rounds.len());
+    // Every line has its drawing, or leads to it.
+    let (drawn, to_come) = (rounds.matches("class=\"tank\"").count(), rounds.matches("/small.svg\"").count());
+    assert_eq!(drawn + to_come, 100);
+    let drawing = client.get("/tanks/99/small.svg").await;
+    assert!(drawing.status == StatusCode::OK && drawing.text.starts_with("<svg"));
+}
+
+/// A fast double click on Yes withdrew the answer.
+#[tokio::test]
+async fn the_same_answer_twice_is_the_same_answer() {
+    let client = Client::new();
+    for _ in 0..2 {
+        client.post("/cases/1/answers", "finding=surface-flat&answer=yes&anchor=noticed&place=surface").await;
+    }
+    let page = client.get("/cases/1?place=surface").await.text;
+    assert!(page.contains("The surface is a mirror <small>") && !page.contains("name=\"answer\" value=\"not-looked\" aria-pressed"));
+    let answer = client.post("/cases/1/answers", "finding=surface-flat&answer=not-looked&anchor=noticed&find=a+mirror").await;
+    assert_eq!(answer.location, "/cases/1?find=a+mirror#noticed", "what was asked about stays open");
+    assert!(!client.get("/cases/1").await.text.contains("The surface is a mirror <small>"));
+}
+
+#[tokio::test]
+async fn questions_come_by_place_and_by_the_words_people_use() {
+    let client = Client::new();
+    assert!(!client.get("/cases/1").await.text.contains("class=\"question\""), "none before they are asked for");
+    for (query, says) in [
+        ("place=bed", "Does muck lie all over the bed?"),
+        ("find=noise", "gurgle"),
+        ("find=not+eating", "slow to come and feed"),
+        ("find=red+gills", "gill covers pump"),
+        ("place=fish&find=dead", "dead in the morning"),
+        ("find=xyzzy", "No question is found for that"),
+    ] {
+        for page in [format!("/cases/1/questions?{query}"), format!("/cases/1?{query}")] {
+            let answer = client.get(&page).await;
+            assert!(answer.text.contains(says), "{page}: {says}");
+        }
+    }
+    assert_eq!(client.get("/cases/9/questions?place=bed").await.status, StatusCode::NOT_FOUND);
+}
+
+/// A tank that was put away can be found again, and its case says so.
+#[tokio::test]
+async fn a_tank_that_was_put_away_is_found_again() {
+    let client = Client::new();
+    client.post("/tanks/new/sponge-cube", "name=Second").await;
+    client.post("/tanks/1/put-away", "").await;
+    let rounds = client.get("/").await.text;
+    assert!(rounds.contains("No case is open.") && rounds.contains("Put away: 1") && rounds.contains("<a href=\"/tanks/1\">Reading room</a>"));
+    assert!(client.get("/cases/1").await.text.contains("This tank is put away"));
+    client.post("/tanks/1/take-back", "").await;
+    assert!(client.get("/").await.text.contains("One case is open."));
+}
