@@ -40,7 +40,9 @@ async fn only_to_look_at(request: Request, next: Next) -> Response {
         return PageError::OnlyAnExample.into_response();
     }
     let mut response = next.run(request).await;
-    if let Some(moved) = response.headers().get(header::LOCATION).and_then(|place| place.to_str().ok()).filter(|place| place.starts_with('/')) {
+    if let Some(moved) =
+        response.headers().get(header::LOCATION).and_then(|place| place.to_str().ok()).filter(|place| place.starts_with('/'))
+    {
         if let Ok(moved) = HeaderValue::from_str(&format!("{PLACE}{moved}")) {
             response.headers_mut().insert(header::LOCATION, moved);
         }
@@ -74,7 +76,8 @@ mod tests {
 
     #[test]
     fn addresses_move_and_assets_stay() {
-        let page = r#"<a href="/">x</a><link href="/assets/a.css"><form action="/tanks/1"><main data-fetch="/cases/1"><a href="https://x">"#;
+        let page =
+            r#"<a href="/">x</a><link href="/assets/a.css"><form action="/tanks/1"><main data-fetch="/cases/1"><a href="https://x">"#;
         let expected = r#"<a href="/example">x</a><link href="/assets/a.css"><form action="/example/tanks/1">"#;
         let page = moved(page);
         assert!(page.starts_with(expected), "{page}");

@@ -3,9 +3,9 @@
 use std::collections::HashMap;
 
 use jiff::SignedDuration;
+use jiff::Timestamp;
 use jiff::civil::DateTime;
 use jiff::tz::TimeZone;
-use jiff::Timestamp;
 use reed_core::tank::{Reading, kit};
 use reed_core::units::{Lies, NitrogenForm, Refusal, Units, plain, read_moment};
 use reed_store::{ReadingId, StoreError, TankId, Transaction, readings, settings};
@@ -107,7 +107,13 @@ pub(crate) fn for_date_field(at: DateTime) -> String {
 }
 
 /// Stores a reading, and what its form said about the card of the kit.
-pub(crate) fn store(db: &Transaction<'_>, tank: TankId, input: &ReadingInput, reading: &Reading, now: Timestamp) -> Result<ReadingId, StoreError> {
+pub(crate) fn store(
+    db: &Transaction<'_>,
+    tank: TankId,
+    input: &ReadingInput,
+    reading: &Reading,
+    now: Timestamp,
+) -> Result<ReadingId, StoreError> {
     if let Some(nitrogen) = input.card() {
         settings::choose_units(db, Units { nitrogen, ..settings::units(db)? })?;
     }

@@ -127,9 +127,9 @@ async fn main() {
     first.wait().expect("it ran");
     let (mut program, address, again) = start(folder.path());
     println!("start to first listening: {fresh:.1?} with new demo data, {again:.1?} with data there");
-    println!("{:<14} {:>8} {:>9} {:>9} {:>9} {:>9}", "page", "clients", "bytes", "median", "p99", "worst");
+    println!("{:<30} {:>8} {:>9} {:>9} {:>9} {:>9}", "page", "clients", "bytes", "median", "p99", "worst");
     if !std::env::args().any(|argument| argument == "hundred") {
-        table(&address, &["/", "/cases/1", "/tanks/1", "/handbook"]).await;
+        table(&address, &["/", "/cases/1", "/cases/1/questions?find=noise", "/tanks/1", "/handbook"]).await;
         let crowded = enter(&address, &tanks::crowded(200)).await;
         table(&address, &[&crowded, &format!("{crowded}/edit")]).await;
         let (times, bytes) = save_again_and_again(&address, &crowded).await;
@@ -145,7 +145,7 @@ async fn main() {
     let readings = fill_with_readings(&folder.path().join("zesty-reed.db"));
     let (mut program, address, _) = start(folder.path());
     println!("with {readings} readings");
-    table(&address, &["/", "/tanks/1", "/tanks/1/water"]).await;
+    table(&address, &["/", "/tanks/1", "/tanks/1/water", "/tanks/1/water/oxygen", "/tanks/1/water/changes"]).await;
     program.kill().expect("it runs");
     program.wait().expect("it ran");
 }
@@ -184,5 +184,5 @@ async fn table(address: &str, paths: &[&str]) {
 
 fn line(what: &str, clients: usize, bytes: usize, times: &[Duration]) {
     let quantile = |share: usize| times[(times.len() - 1) * share / 100];
-    println!("{what:<14} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", quantile(50), quantile(99), quantile(100));
+    println!("{what:<30} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", quantile(50), quantile(99), quantile(100));
 }

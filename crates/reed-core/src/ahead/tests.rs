@@ -11,8 +11,8 @@ use super::{Bands, Outlook, Setting, Tap};
 use crate::acidity::Acidity;
 use crate::tank::{Analyte, Reading, start};
 use crate::twin::Stirring;
-use crate::units::Units;
 use crate::units::Salinity;
+use crate::units::Units;
 use crate::water::nitrogen::cycle::State;
 
 const NOW: DateTime = date(2026, 3, 10).at(9, 0, 0, 0);
@@ -240,7 +240,8 @@ fn a_cycle_is_followed_by_its_readings() {
     assert!(due[0].0 == Analyte::AMMONIA && (due[0].1 + 1.0).abs() < 1e-9, "a day overdue");
     assert!(due[1] == (Analyte::KH, 0.0) && due[2].1 > 1.4);
     let dose = [Event { day: -1.0, what: What::Dose(2.0) }];
-    let met = |known: &[Event], readings: &[Reading]| cycling::proof(&new, known, readings, NOW, &Units::BASE).map(|condition| condition.met);
+    let met =
+        |known: &[Event], readings: &[Reading]| cycling::proof(&new, known, readings, NOW, &Units::BASE).map(|condition| condition.met);
     let clean = [read(Analyte::AMMONIA, 0.0, 1), read(Analyte::NITRITE, 0.0, 1), read(Analyte::NITRATE, 9.0, 1)];
     assert_eq!(met(&dose, &clean), [true; 4]);
     assert_eq!(met(&[], &clean), [false, false, true, true], "a zero without a dose proves nothing");

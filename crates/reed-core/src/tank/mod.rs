@@ -26,8 +26,8 @@ mod surface;
 pub mod thing;
 mod volume;
 
-pub use assumed::Assumed;
 pub use air::{AirSource, Bubbles, FallingWater, Running};
+pub use assumed::Assumed;
 pub use bed::{Bed, Substrate};
 pub use filter::{
     Filter, FilterKind, Form, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber, SumpRole, Takes, Tray, TrayPlace,

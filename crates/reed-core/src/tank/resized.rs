@@ -105,7 +105,8 @@ impl Tank {
         // Where its like usually goes, else the first place on a grid that is free, from the back and the ends.
         let shares = [0.06, 0.94, 0.12, 0.88, 0.2, 0.8, 0.3, 0.7, 0.4, 0.6, 0.5];
         let (length, width) = (self.glass.length.as_cm(), self.glass.width.as_cm());
-        let grid = [0.85, 0.7, 0.5, 0.3, 0.15].iter().flat_map(|back| shares.iter().map(move |along| (along * length, back * width, usual.2)));
+        let grid =
+            [0.85, 0.7, 0.5, 0.3, 0.15].iter().flat_map(|back| shares.iter().map(move |along| (along * length, back * width, usual.2)));
         for (x, y, z) in std::iter::once(usual).chain(grid).chain([usual]) {
             let thing = &mut self.things[index];
             (thing.x, thing.y, thing.z) = (tenths(x), tenths(y), tenths(z));
@@ -140,7 +141,15 @@ mod tests {
     /// Every set-up in every size from a desk cube to a wall: nothing stands outside, in the air or in the glass, and no equipment is lost.
     #[test]
     fn every_set_up_fits_every_size() {
-        let sizes = [(25.0, 25.0, 30.0), (40.0, 25.0, 28.0), (60.0, 30.0, 36.0), (80.0, 35.0, 40.0), (120.0, 50.0, 50.0), (200.0, 70.0, 70.0), (30.0, 60.0, 90.0)];
+        let sizes = [
+            (25.0, 25.0, 30.0),
+            (40.0, 25.0, 28.0),
+            (60.0, 30.0, 36.0),
+            (80.0, 35.0, 40.0),
+            (120.0, 50.0, 50.0),
+            (200.0, 70.0, 70.0),
+            (30.0, 60.0, 90.0),
+        ];
         for start in start::ALL {
             let tank = start.tank();
             for (length, width, height) in sizes {
@@ -167,7 +176,13 @@ mod tests {
         for start in start::ALL {
             let tank = start.tank();
             let same = tank.resized(tank.glass.length, tank.glass.width, tank.glass.height);
-            assert!((same.net_volume().as_litres() - crate::tank::Tank { measured_volume: None, ..tank.clone() }.net_volume().as_litres()).abs() < 1.0, "{}", start.id);
+            assert!(
+                (same.net_volume().as_litres() - crate::tank::Tank { measured_volume: None, ..tank.clone() }.net_volume().as_litres())
+                    .abs()
+                    < 1.0,
+                "{}",
+                start.id
+            );
             assert_eq!(same.things.len(), tank.things.len(), "{}", start.id);
         }
     }

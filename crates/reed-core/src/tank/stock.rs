@@ -141,12 +141,12 @@ const fn common(id: &'static str, words: &'static str, build: Build, length_cm: 
 
 /// Animals that many keep, in usual sizes; common practice, no source.
 pub const COMMON: &[Common] = &[
-    common("small-shoaling", "small shoaling fish, as long as a finger joint", Build::Fusiform, 3.5, Activity::Usual),
-    common("medium-fish", "fish as long as a finger", Build::Fusiform, 7.0, Activity::Usual),
-    common("large-fish", "fish as long as a hand", Build::Fusiform, 15.0, Activity::Usual),
-    common("deep-fish", "high or round fish, as long as a finger", Build::Deep, 8.0, Activity::Calm),
-    Common { breathes_air: true, ..common("labyrinth-fish", "labyrinth fish: they breathe air at the surface", Build::Deep, 5.0, Activity::Calm) },
-    Common { breathes_air: true, ..common("bottom-fish", "armoured or whiskered bottom fish: they gulp air now and then", Build::Fusiform, 5.0, Activity::Calm) },
+    common("small-shoaling", "small shoaling fish (3 to 4 cm)", Build::Fusiform, 3.5, Activity::Usual),
+    common("medium-fish", "fish as long as a finger (7 cm)", Build::Fusiform, 7.0, Activity::Usual),
+    common("large-fish", "fish as long as a hand (15 cm)", Build::Fusiform, 15.0, Activity::Usual),
+    common("deep-fish", "high or round fish (8 cm)", Build::Deep, 8.0, Activity::Calm),
+    Common { breathes_air: true, ..common("labyrinth-fish", "labyrinth fish (breathe air)", Build::Deep, 5.0, Activity::Calm) },
+    Common { breathes_air: true, ..common("bottom-fish", "armoured bottom fish (gulp air)", Build::Fusiform, 5.0, Activity::Calm) },
     common("eel-like", "eel-like loaches", Build::EelLike, 8.0, Activity::Calm),
     common("shrimp", "shrimp", Build::Shrimp, 2.5, Activity::Calm),
     common("snails", "snails", Build::Snail, 2.0, Activity::Calm),
@@ -159,7 +159,7 @@ impl Common {
     /// So many of them.
     pub fn group(&self, count: u32) -> StockGroup {
         StockGroup {
-            name: self.words.split([',', ':']).next().unwrap_or(self.words).to_owned(),
+            name: self.words.split(" (").next().unwrap_or(self.words).to_owned(),
             count,
             build: self.build,
             length: Some(Length::cm(self.length_cm)),

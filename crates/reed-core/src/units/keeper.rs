@@ -47,8 +47,8 @@ choice_set! {
 }
 
 described! {
-    /// The keeper's choice of units.
-    #[derive(Copy, Eq)]
+    /// The keeper's choice of units; what most keepers read where nothing was chosen.
+    #[derive(Copy, Eq, Default)]
     Units {
         /// Tanks, sumps, media; flows per hour follow.
         #[serde(default)]
@@ -65,12 +65,6 @@ described! {
         /// Alkalinity.
         #[serde(default)]
         hardness: HardnessUnit = "hardness", "Carbonate hardness";
-    }
-}
-
-impl Default for Units {
-    fn default() -> Self {
-        Self { nitrogen: NitrogenForm::default(), ..Self::BASE }
     }
 }
 

@@ -9,8 +9,8 @@ use axum::response::IntoResponse;
 use axum::routing::get;
 use reed_core::acidity::BUDGET_LOG_SPREAD;
 use reed_core::ahead::{cycling, event};
-use reed_core::diagnosis::fault::Strength;
 use reed_core::chemical::{MOST_AT_ONCE, PROBLEMS};
+use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::finding::{Finding, Kind, fish};
 use reed_core::diagnosis::{check, fault, lookahead};
 use reed_core::document::Document;
@@ -131,7 +131,8 @@ impl FigureLine {
 }
 
 fn nitrogen(units: &Units) -> Vec<FigureLine> {
-    let ammonia = |what, figure: Figure| FigureLine { what, value: Analyte::AMMONIA.print(figure.value, units), source: figure.source.words() };
+    let ammonia =
+        |what, figure: Figure| FigureLine { what, value: Analyte::AMMONIA.print(figure.value, units), source: figure.source.words() };
     let per_area = |what, figure: Figure| FigureLine {
         what,
         value: format!("{} per m² and day", units.nitrogen_grams(figure.value, 2)),
@@ -176,9 +177,12 @@ struct School {
 /// The schools that are settings of a tank.
 fn schools() -> Vec<School> {
     let school = |field: &'static Field| match &field.what {
-        reed_core::field::What::OneOf(choices) => {
-            Some(School { key: field.key, label: field.label, choices: choices.iter().map(|choice| choice.words).collect(), help: field.help.trim() })
-        }
+        reed_core::field::What::OneOf(choices) => Some(School {
+            key: field.key,
+            label: field.label,
+            choices: choices.iter().map(|choice| choice.words).collect(),
+            help: field.help.trim(),
+        }),
         _ => None,
     };
     Practice::FIELDS.iter().filter_map(school).collect()

@@ -21,8 +21,8 @@ use reed_store::tanks::Revision;
 use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, settings, tanks};
 
 use crate::clock::Moment;
-use crate::example;
 use crate::error::PageError;
+use crate::example;
 use crate::flows;
 use crate::follows::{Follows, Memory};
 use crate::forms::{ReadingInput, store};
@@ -114,7 +114,11 @@ impl Line {
     fn of(standing: Standing, memory: &Memory, now: &Moment, units: &Units) -> Self {
         let Standing { revision, case, oxygen, flow } = standing;
         let distress = case.as_ref().and_then(|case| Distress::worst_of(&case.answers));
-        let follows = memory.of(&revision, case.as_ref().map_or(Mood::AtEase, |case| mood(&case.answers)), Stirring::of(&revision.tank, flow.as_ref()));
+        let follows = memory.of(
+            &revision,
+            case.as_ref().map_or(Mood::AtEase, |case| mood(&case.answers)),
+            Stirring::of(&revision.tank, flow.as_ref()),
+        );
         let forecast = &follows.forecast;
         let grade = forecast.grade();
         let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };

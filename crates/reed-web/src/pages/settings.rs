@@ -50,7 +50,11 @@ async fn show(State(app): State<App>, Query(asked): Query<Asked>) -> Result<Sett
         chosen: texts[field.key].as_str().unwrap_or_default().to_owned(),
         choices: if let What::OneOf(choices) = &field.what { choices } else { &[] },
     };
-    Ok(SettingsPage { frame: Frame::new("settings", "Units"), units: Units::FIELDS.iter().map(line).collect(), saved: asked.saved.is_some() })
+    Ok(SettingsPage {
+        frame: Frame::new("settings", "Units"),
+        units: Units::FIELDS.iter().map(line).collect(),
+        saved: asked.saved.is_some(),
+    })
 }
 
 async fn choose(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Redirect, PageError> {

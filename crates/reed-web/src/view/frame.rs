@@ -70,6 +70,11 @@ pub(crate) struct TankBar {
 }
 
 impl TankBar {
+    /// The page is the tank's own, which has its name as its heading.
+    pub(crate) fn is_overview(&self) -> bool {
+        self.here == Tab::Tank
+    }
+
     /// What it leads to.
     pub(crate) const fn tabs(&self) -> &'static [Tab] {
         &Tab::ALL

@@ -23,7 +23,9 @@ pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
     let drawn =
         format!("{} in the box, less {} bed and {} things{sumps}", volume(volumes.gross), volume(volumes.bed), volume(volumes.things));
     let water = match tank.measured_volume {
-        Some(measured) => line("Water", volume(measured.as_litres()), format!("measured; as drawn {}: {drawn}", volume(volumes.net())), &[]),
+        Some(measured) => {
+            line("Water", volume(measured.as_litres()), format!("measured; as drawn {}: {drawn}", volume(volumes.net())), &[])
+        }
         None => line("Water", volume(volumes.net()), drawn, &["bed"]),
     };
     let limits = tank.purpose.limits();
@@ -37,7 +39,12 @@ pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
             tank.filters.len(),
             REAL_SHARE_OF_RATED.source.words()
         );
-        lines.push(line("Through the filters", format!("{}, {:.1} × an hour", flow(numbers.flow_l_per_h), numbers.turnover_per_h), from, &[]));
+        lines.push(line(
+            "Through the filters",
+            format!("{}, {:.1} × an hour", flow(numbers.flow_l_per_h), numbers.turnover_per_h),
+            from,
+            &[],
+        ));
     }
     if numbers.stock_g > 0.0 {
         let from = "mass from length and build unless weighed".to_owned();
@@ -45,7 +52,12 @@ pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
     }
     if numbers.nitrogen_g_per_day > 0.0 {
         let from = "feed · protein · 0.092 (Timmons & Ebeling)".to_owned();
-        lines.push(line("Ammonia from feed", format!("{} a day", units.nitrogen_grams(numbers.nitrogen_g_per_day, 2)), from, &["feed_g_per_day", "feed_protein_percent"]));
+        lines.push(line(
+            "Ammonia from feed",
+            format!("{} a day", units.nitrogen_grams(numbers.nitrogen_g_per_day, 2)),
+            from,
+            &["feed_g_per_day", "feed_protein_percent"],
+        ));
     }
     if numbers.media_l > 0.0 {
         let from = "surface that bacteria can use, from memory".to_owned();

@@ -69,7 +69,9 @@ async fn questions_take_anything_and_never_fail() {
             format!("changes?target={typed}&units={typed}"),
             format!("changes?size=yes&tan={typed}&nitrite=0.3&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12"),
             format!("changes?size=yes&tan=1&nitrite=0.3&ph=7&kh={typed}&tap_tan=0&tap_ph={typed}&tap_kh=0&hot={typed}&cold={typed}"),
-            format!("changes?size=yes&tan=1&nitrite=0&ph=7&kh=0&tap_tan=0&tap_ph=7&tap_kh=0&hot=0&cold=0&chloramine={typed}&conditioner={typed}"),
+            format!(
+                "changes?size=yes&tan=1&nitrite=0&ph=7&kh=0&tap_tan=0&tap_ph=7&tap_kh=0&hot=0&cold=0&chloramine={typed}&conditioner={typed}"
+            ),
         ] {
             is_answered(&query, client.get(&format!("/tanks/1/water/{query}")).await.status);
         }

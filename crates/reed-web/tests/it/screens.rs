@@ -49,9 +49,12 @@ async fn no_page_mixes_the_ion_with_its_nitrogen() {
     with_nitrogen(&client).await;
     // What is a unit of one form, followed by no letter of the other.
     let as_nitrogen = |text: &str| {
-        ["mg/L N", "g N", "mg/L of NH₃ as N"].iter().any(|unit| text.match_indices(unit).any(|(at, _)| !text[at + unit.len()..].starts_with(['H', 'O', 'i', 'e', 'a'])))
+        ["mg/L N", "g N", "mg/L of NH₃ as N"]
+            .iter()
+            .any(|unit| text.match_indices(unit).any(|(at, _)| !text[at + unit.len()..].starts_with(['H', 'O', 'i', 'e', 'a'])))
     };
-    let as_ion = |text: &str| ["mg/L NH₄", "mg/L NO₂", "mg/L NO₃", "mg/L NH₃", "g NH₄", "mg/L of NO₃"].iter().any(|unit| text.contains(unit));
+    let as_ion =
+        |text: &str| ["mg/L NH₄", "mg/L NO₂", "mg/L NO₃", "mg/L NH₃", "g NH₄", "mg/L of NO₃"].iter().any(|unit| text.contains(unit));
     for form in NitrogenForm::ALL {
         let units = format!("%2Fvolume=litres&%2Flength=centimetres&%2Ftemperature=celsius&%2Fnitrogen={}&%2Fhardness=degrees", form.id());
         assert_eq!(client.post("/settings", &units).await.status, StatusCode::SEE_OTHER);
@@ -61,13 +64,43 @@ async fn no_page_mixes_the_ion_with_its_nitrogen() {
             assert!(page.status.is_success() || page.status == StatusCode::SEE_OTHER, "{path}: {}", page.status);
             // A refusal lists every unit that is understood.
             let text = page.text.replace("units understood: mg/L N, mg/L NH₄", "").replace("units understood: mg/L N, mg/L NO₂", "");
-            let (own, other) = if *form == NitrogenForm::Ion { (as_ion(&text), as_nitrogen(&text)) } else { (as_nitrogen(&text), as_ion(&text)) };
+            let (own, other) =
+                if *form == NitrogenForm::Ion { (as_ion(&text), as_nitrogen(&text)) } else { (as_nitrogen(&text), as_ion(&text)) };
             printed += usize::from(own);
-            assert!(!other, "{path} in {}: {}", form.id(), text.lines().find(|line| if *form == NitrogenForm::Ion { as_nitrogen(line) } else { as_ion(line) }).unwrap_or_default());
+            assert!(
+                !other,
+                "{path} in {}: {}",
+                form.id(),
+                text.lines().find(|line| if *form == NitrogenForm::Ion { as_nitrogen(line) } else { as_ion(line) }).unwrap_or_default()
+            );
         }
         assert!(printed > 8, "{}: only {printed} pages print any", form.id());
     }
-    assert!(Analyte::ALL.iter().filter(|analyte| analyte.units.len() > 1 && analyte.units[0].symbol == "mg/L N").all(|analyte| analyte.is_nitrogen()));
+    assert!(
+        Analyte::ALL
+            .iter()
+            .filter(|analyte| analyte.units.len() > 1 && analyte.units[0].symbol == "mg/L N")
+            .all(|analyte| analyte.is_nitrogen())
+    );
+}
+
+/// What is typed must outlive a reload: every form with something to type in keeps it, by its id; the drawing keeps drafts of its own.
+#[tokio::test]
+async fn every_form_keeps_what_is_typed() {
+    let client = Client::new();
+    let mut kept = 0;
+    for path in PAGES.iter().chain(&["/import", "/settings", "/tanks/new/turtle"]) {
+        let page = client.get(path).await.text;
+        for form in page.split("<form").skip(1).filter_map(|rest| rest.split("</form>").next()) {
+            let head = form.split('>').next().unwrap_or_default();
+            let is_typed_into = form.contains("class=\"input\"") || form.contains("<textarea class");
+            if head.contains("method=\"post\"") && is_typed_into && !head.contains("id=\"tank-form\"") {
+                assert!(head.contains("data-keeps") && head.contains(" id=\""), "{path}: <form{head}>");
+                kept += 1;
+            }
+        }
+    }
+    assert!(kept >= 6, "{kept}");
 }
 
 /// Asked once what the card of the kit says; from then on everything is in that form, and nobody is asked again.
@@ -145,7 +178,9 @@ async fn a_tank_that_was_put_away_is_found_again() {
     client.post("/tanks/new/sponge-cube", "name=Second").await;
     client.post("/tanks/1/put-away", "").await;
     let rounds = client.get("/").await.text;
-    assert!(rounds.contains("No case is open.") && rounds.contains("Put away: 1") && rounds.contains("<a href=\"/tanks/1\">Reading room</a>"));
+    assert!(
+        rounds.contains("No case is open.") && rounds.contains("Put away: 1") && rounds.contains("<a href=\"/tanks/1\">Reading room</a>")
+    );
     assert!(client.get("/cases/1").await.text.contains("This tank is put away"));
     client.post("/tanks/1/take-back", "").await;
     assert!(client.get("/").await.text.contains("One case is open."));

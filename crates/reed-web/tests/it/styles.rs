@@ -27,7 +27,10 @@ fn styles(folder: &str) -> BTreeMap<String, String> {
 }
 
 fn without_comments(css: &str) -> String {
-    css.split("/*").enumerate().map(|(index, part)| if index == 0 { part } else { part.split_once("*/").map_or("", |(_, rest)| rest) }).collect()
+    css.split("/*")
+        .enumerate()
+        .map(|(index, part)| if index == 0 { part } else { part.split_once("*/").map_or("", |(_, rest)| rest) })
+        .collect()
 }
 
 /// What stands before each `{`: selectors and at-rules, with the depth at which they stand.
@@ -110,7 +113,13 @@ fn every_class_that_is_styled_is_used_somewhere() {
     let is_name = |letter: char| letter.is_alphanumeric() || letter == '-' || letter == '_';
     let words: BTreeSet<&str> = text.split(|letter: char| !is_name(letter)).collect();
     // Names that are put together of parts, those of verdicts, which the core gives, and one of the sheet below ours.
-    let made = |class: &str| ["proved", "partly", "not-proved", "is-multiple"].contains(&class) || class.ends_with("-page") || ["pin-", "map-", "heap-", "band-", "curve-", "limit-", "word-", "dot-", "chart-"].iter().any(|start| class.starts_with(start));
+    let made = |class: &str| {
+        ["proved", "partly", "not-proved", "is-multiple"].contains(&class)
+            || class.ends_with("-page")
+            || ["pin-", "map-", "heap-", "band-", "curve-", "limit-", "word-", "dot-", "chart-"]
+                .iter()
+                .any(|start| class.starts_with(start))
+    };
     let styles = styles("parts").into_iter().chain(styles("pages"));
     let unused: Vec<String> = styles
         .flat_map(|(name, css)| classes_of(&css).into_iter().map(move |class| (name.clone(), class)))

@@ -143,6 +143,21 @@ async fn broken_and_huge_files_get_a_sentence_with_the_place() {
     assert!(answer.text.contains("too large; at most 4096 kB") || answer.status == StatusCode::PAYLOAD_TOO_LARGE);
 }
 
+/// Centimetres in a form that was open when the keeper went over to inches stay centimetres.
+#[tokio::test]
+async fn a_form_is_read_in_the_units_it_was_shown_in() {
+    let client = Client::new();
+    let mut form = edit(&client, "/tanks/1/edit").await;
+    client.post("/settings", "%2Fvolume=us-gallons&%2Flength=inches&%2Ftemperature=fahrenheit&%2Fnitrogen=ion&%2Fhardness=degrees").await;
+    form.set("/temperature_c", "26").set("/glass/length_cm", "101");
+    let page = client.post("/tanks/1", &form.set("do", "show").sent()).await;
+    assert_eq!(Form::of(&page.text).get("/glass/length_cm"), "101", "shown again as it was");
+    client.post("/tanks/1", &form.set("do", "save").sent()).await;
+    let tank = Document::read(&client.get("/tanks/1/tank.reed.json").await.text).expect("ours").document.tank;
+    assert!((tank.glass.length.as_cm() - 101.0).abs() < 1e-9 && (tank.temperature.as_celsius() - 26.0).abs() < 1e-9);
+    assert_eq!(edit(&client, "/tanks/1/edit").await.get("/temperature_c"), "78.8");
+}
+
 #[tokio::test]
 async fn the_keeper_reads_and_types_in_chosen_units_and_the_tank_stays_the_same() {
     let client = Client::new();

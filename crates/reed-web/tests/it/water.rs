@@ -110,9 +110,11 @@ async fn a_new_tank_is_told_when_its_cycle_is_through() {
     let plan = async |start: &str| client.post("/tanks/1/water/cycle", &format!("start={start}&source=doses")).await;
     assert_eq!(plan("pinch").await.location, "/tanks/1/water#ahead");
     let part = client.get("/tanks/1/water/outlook").await.text;
-    for says in
-        ["Mature media added, 1 % of what the tank needs", "Ammonia dosed, 2.58 mg/L NH₄, planned", "Fed from then on, 1 times as much, planned"]
-    {
+    for says in [
+        "Mature media added, 1 % of what the tank needs",
+        "Ammonia dosed, 2.58 mg/L NH₄, planned",
+        "Fed from then on, 1 times as much, planned",
+    ] {
         assert!(part.contains(says), "{says}: {part}");
     }
     let first = planned().await;
@@ -153,7 +155,10 @@ async fn changes_are_sized_for_a_target() {
     let client = Client::new();
     let page = async |target: &str| client.get(&format!("/tanks/1/water/changes?target={target}")).await.text;
     let (usual, low) = (page("").await, page("2").await);
-    assert!(usual.contains("to stay under 40.0 mg/L NO₃") && low.contains("to stay under 2.0 mg/L NO₃") && low.contains("your own"), "{low}");
+    assert!(
+        usual.contains("to stay under 40.0 mg/L NO₃") && low.contains("to stay under 2.0 mg/L NO₃") && low.contains("your own"),
+        "{low}"
+    );
     let typed = page("lots").await;
     assert!(typed.contains("value=\"lots\"") && typed.contains("“lots” is not accepted"), "{typed}");
     let spare = client.get("/tanks/1/water/bacteria").await.text;
@@ -205,9 +210,13 @@ async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_
     assert!(dosed.contains("One that says chloramine on it: it leaves 0.40 mg/L N") && dosed.contains(" mL for "), "{dosed}");
     assert!(size("tan=1&nitrite=0&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12&chloramine=much").await.contains("or nothing."));
     let typed = size("tan=lots&nitrite=0.3&ph=77&kh=6&tap_tan=&tap_ph=7&tap_kh=6&hot=55&cold=120").await;
-    for says in
-        ["value=\"lots\"", "value=\"77\"", "Ammonia: “lots” is not accepted", "pH: “77” is not accepted", "Give a temperature from 0 °C to 90 °C"]
-    {
+    for says in [
+        "value=\"lots\"",
+        "value=\"77\"",
+        "Ammonia: “lots” is not accepted",
+        "pH: “77” is not accepted",
+        "Give a temperature from 0 °C to 90 °C",
+    ] {
         assert!(typed.contains(says), "{says}: {typed}");
     }
 }

@@ -108,7 +108,13 @@ async fn every_page_fits_at_every_width_and_says_which_it_is() {
         }
         page.script(UNFOLD).await;
         let title = page.script("return document.title").await.as_str().unwrap_or_default().to_owned();
-        rooms.insert(page.script("return document.querySelector('main').className.replace('-page', '')").await.as_str().unwrap_or_default().to_owned());
+        rooms.insert(
+            page.script("return document.querySelector('main').className.replace('-page', '')")
+                .await
+                .as_str()
+                .unwrap_or_default()
+                .to_owned(),
+        );
         if let Some(other) = titles.insert(title.clone(), path).filter(|other| other.split('?').next() != path.split('?').next()) {
             wrong.push(format!("{path} and {other} are both called “{title}”"));
         }
@@ -126,7 +132,8 @@ async fn every_page_fits_at_every_width_and_says_which_it_is() {
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
     // No page is forgotten: each has a style of its own.
     let styles = std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../reed-web/assets/css/pages")).expect("the styles");
-    let styles: BTreeSet<String> = styles.map(|file| file.expect("a file").path().file_stem().expect("a name").to_string_lossy().into_owned()).collect();
+    let styles: BTreeSet<String> =
+        styles.map(|file| file.expect("a file").path().file_stem().expect("a name").to_string_lossy().into_owned()).collect();
     assert_eq!(rooms, styles);
     page.close().await;
 }

@@ -148,7 +148,10 @@ async fn pages_print_without_what_is_only_for_the_screen() {
     let page = Page::open(&app.address, Screen::Desk).await;
     let shown = |css: &str| format!("[...document.querySelectorAll({css:?})].some(e => e.checkVisibility({{ visibilityProperty: true }}))");
     for (path, stays) in [
-        ("/cases/1", &["#suspects .suspect", "#summary pre", ".way [aria-current=step]", "#changes figcaption", "#changes .chart", ".pinned svg"][..]),
+        (
+            "/cases/1",
+            &["#suspects .suspect", "#summary pre", ".way [aria-current=step]", "#changes figcaption", "#changes .chart", ".pinned svg"][..],
+        ),
         ("/tanks/1", &[".sheet-drawing", "#oxygen figcaption", ".numbers"]),
         ("/tanks/1/water/oxygen", &["#oxygen .chart", "#failures"]),
         ("/tanks/1/drift", &[".sheet-drawing"]),

@@ -78,7 +78,7 @@ async fn whole_case(screen: Screen) {
     page.go("/").await;
     page.until_says(".round.case", "Fish keep to the top").await;
     page.is_sound(screen).await;
-    page.picture(&name("rounds")).await;
+    desk_picture(&page, screen, "rounds").await;
     page.click(".round.case .button.act").await;
     page.until_says("#next", next_by_the_core()).await;
     let (differential, _) = by_the_core(&[], &[]);
@@ -378,8 +378,7 @@ async fn a_clock_counts_down_beside_a_look_of_a_minute() {
     }
     for left in [1, 0] {
         page.click("#read .given [aria-label^='Strike out']").await;
-        page.until("one less", format!("document.querySelectorAll(\"#read .given [aria-label^='Strike out']\").length === {left}"))
-            .await;
+        page.until("one less", format!("document.querySelectorAll(\"#read .given [aria-label^='Strike out']\").length === {left}")).await;
     }
     page.write("#find", "tilt").await;
     page.click("#noticed-gas-on-tilting-yes").await;

@@ -48,6 +48,9 @@ async fn built(screen: Screen) {
     page.click("#start-planted-canister").await;
     page.until_says("h1", "Tell what you know").await;
     page.is_sound(screen).await;
+    if screen == Screen::Desk {
+        page.picture("tank-new").await;
+    }
     page.click("#draw-new").await;
     page.until_says("h1", "New tank").await;
     page.is_sound(screen).await;

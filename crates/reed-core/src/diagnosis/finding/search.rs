@@ -69,8 +69,8 @@ const SYNONYMS: &[(&str, &str)] = &[
 
 /// Words that say nothing.
 const FILLERS: &[&str] = &[
-    "the", "a", "an", "my", "is", "are", "of", "in", "on", "at", "to", "and", "it", "fish", "tank", "very", "some", "has", "have",
-    "fast", "hard", "much", "lot", "no", "not", "all", "they", "there", "with", "from", "looks", "look",
+    "the", "a", "an", "my", "is", "are", "of", "in", "on", "at", "to", "and", "it", "fish", "tank", "very", "some", "has", "have", "fast",
+    "hard", "much", "lot", "no", "not", "all", "they", "there", "with", "from", "looks", "look",
 ];
 
 /// Too short to mean anything while it is being typed.
@@ -146,7 +146,8 @@ fn terms(text: &str) -> Vec<Term> {
     let words = rest.split(|letter: char| !letter.is_alphanumeric() && letter != '\'').filter(|word| word.chars().count() >= SHORTEST);
     for word in words.filter(|word| !FILLERS.contains(word)) {
         // A known word is met by its beginning, whichever of the two is longer: "breathing", or "brea" on the way to it.
-        let knows = |phrase: &str| !phrase.contains(' ') && (word.starts_with(phrase) || (word.len() > SHORTEST && phrase.starts_with(word)));
+        let knows =
+            |phrase: &str| !phrase.contains(' ') && (word.starts_with(phrase) || (word.len() > SHORTEST && phrase.starts_with(word)));
         let rows = SYNONYMS.iter().filter(|(said, _)| said.split('|').any(knows));
         terms.push(Term { typed: word.to_owned(), is_phrase: false, meant: rows.flat_map(|(_, meant)| meant.split('|')).collect() });
     }

@@ -38,11 +38,21 @@ impl FilterKind {
     /// The way the water takes, which sets the order of the media.
     pub const fn path(self) -> &'static str {
         match self {
-            Self::RisingBasketCanister => "Water enters at the bottom and rises through the baskets: coarse foam lowest, bacteria above, what is chemical on top.",
-            Self::FallingBasketCanister => "Water enters at the top and falls through the baskets: coarse foam on top, bacteria below, what is chemical lowest.",
-            Self::RingAndCoreCanister => "Water rises through an outer ring of sponges and comes down a core of baskets: the finest catch on top of the core, bacteria in the middle, what is chemical at the bottom.",
-            Self::CartridgeSlotCanister => "Foam cartridges stand in the inlet; medium, then fine pad in the lowest tray, media for bacteria in the trays above.",
-            Self::HangOnBack => "A tube draws water up into a box on the rim; it rises through sponge, bacteria on top, and falls back over a lip.",
+            Self::RisingBasketCanister => {
+                "Water enters at the bottom and rises through the baskets: coarse foam lowest, bacteria above, what is chemical on top."
+            }
+            Self::FallingBasketCanister => {
+                "Water enters at the top and falls through the baskets: coarse foam on top, bacteria below, what is chemical lowest."
+            }
+            Self::RingAndCoreCanister => {
+                "Water rises through an outer ring of sponges and comes down a core of baskets: the finest catch on top of the core, bacteria in the middle, what is chemical at the bottom."
+            }
+            Self::CartridgeSlotCanister => {
+                "Foam cartridges stand in the inlet; medium, then fine pad in the lowest tray, media for bacteria in the trays above."
+            }
+            Self::HangOnBack => {
+                "A tube draws water up into a box on the rim; it rises through sponge, bacteria on top, and falls back over a lip."
+            }
             Self::InternalTopDown => "Water enters at the top of a housing in the tank and goes down through sponge and media to the pump.",
             Self::InternalSideIn => "Water enters through slits at the side, passes the sponge, and leaves by the pump on top.",
             Self::SpongeOnAir => "Rising air lifts water through a riser and so draws it through the sponge: catch and bacteria in one.",
@@ -60,8 +70,12 @@ impl FilterKind {
             Self::RisingBasketCanister | Self::FallingBasketCanister | Self::RingAndCoreCanister | Self::CartridgeSlotCanister => {
                 "Takes longest to open, is heavy when full, and empties the tank over a line that was left open. Clogged, it gives off bubbles while its flow still looks full."
             }
-            Self::HangOnBack => "Clogged, the lid lifts and media stand in air, where they dry and die. Does most for oxygen while its water falls.",
-            Self::InternalTopDown | Self::InternalSideIn => "Small, and therefore soon full: squeeze the sponge when the flow says so, and never throw all of it away at once.",
+            Self::HangOnBack => {
+                "Clogged, the lid lifts and media stand in air, where they dry and die. Does most for oxygen while its water falls."
+            }
+            Self::InternalTopDown | Self::InternalSideIn => {
+                "Small, and therefore soon full: squeeze the sponge when the flow says so, and never throw all of it away at once."
+            }
             Self::SpongeOnAir => "The riser should end near the surface; old sponges crumble. Safe with fry and shrimp.",
             Self::SpongeWithPowerhead => "No bubbles stir the surface: something else has to.",
             Self::Sump => "What drains back when the pump stops must find room below; a low return chamber lets the pump draw air.",

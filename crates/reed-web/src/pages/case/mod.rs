@@ -143,7 +143,12 @@ impl StageView {
             std::cmp::Ordering::Equal => "here",
             std::cmp::Ordering::Greater => "ahead",
         };
-        let step = |(index, (name, anchor, leads)): (usize, (&'static str, &'static str, bool))| StepView { name, anchor, state: state(index), leads };
+        let step = |(index, (name, anchor, leads)): (usize, (&'static str, &'static str, bool))| StepView {
+            name,
+            anchor,
+            state: state(index),
+            leads,
+        };
         Self { steps: steps.into_iter().enumerate().map(step).collect() }
     }
 }
@@ -221,7 +226,11 @@ impl CasePage {
         let silent = stage == Stage::Looking && file.is_silent(&observed);
         let next = NextView::of(stage, weighed, moment);
         Self {
-            frame: Frame::new("case", format!("{headline}: {}, case {case}", tank.name)).of_tank(file.case.tank_id, &file.tank_now().name, Tab::Case),
+            frame: Frame::new("case", format!("{headline}: {}, case {case}", tank.name)).of_tank(
+                file.case.tank_id,
+                &file.tank_now().name,
+                Tab::Case,
+            ),
             case,
             tank: file.case.tank_id,
             assumed: tank.assumed_labels(),

@@ -74,7 +74,11 @@ pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers)
         };
         let outlook = differential.outlook(past.tank(), observed);
         Ok(Some(PastPage {
-            frame: Frame::new("case-past", format!("Case {case}, entry {number}")).of_tank(file.case.tank_id, &file.tank_now().name, Tab::Case),
+            frame: Frame::new("case-past", format!("Case {case}, entry {number}")).of_tank(
+                file.case.tank_id,
+                &file.tank_now().name,
+                Tab::Case,
+            ),
             case: CaseId(case),
             number,
             of: entries.len(),

@@ -42,8 +42,11 @@ pub(super) async fn show(State(app): State<App>, Numbers(tank, revision): Number
         let words = |from: &Tank, to: &Tank| differences(&from.to_value(), &to.to_value(), Tank::FIELDS, "", &units);
         let draw = |tank: &Tank| sheet(tank, &units, &tank.conflicts(&units), Use::Reading);
         Ok(RevisionPage {
-            frame: Frame::new("tank-revision", format!("{} as of {}", latest.tank.name, when(clock.wall_at(then.made_at), clock.now().wall)))
-                .of_tank(tank, &latest.tank.name, Tab::Tank),
+            frame: Frame::new(
+                "tank-revision",
+                format!("{} as of {}", latest.tank.name, when(clock.wall_at(then.made_at), clock.now().wall)),
+            )
+            .of_tank(tank, &latest.tank.name, Tab::Tank),
             tank,
             revision,
             name: latest.tank.name.clone(),

@@ -9,6 +9,7 @@ mod flow;
 mod history;
 mod overview;
 mod start;
+mod told;
 mod twin;
 mod water;
 

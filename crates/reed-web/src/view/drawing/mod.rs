@@ -13,8 +13,8 @@ use reed_core::tank::Tank;
 
 use self::pen::{Pen, escaped};
 use self::view::{Side, View};
-pub(crate) use silhouette::silhouette;
 pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
+pub(crate) use silhouette::silhouette;
 
 /// Where the fish are drawn.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]

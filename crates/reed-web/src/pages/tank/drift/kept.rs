@@ -126,7 +126,14 @@ pub(super) async fn show(State(app): State<App>, Numbers(id, number): Numbers) -
         Some(case) if beside.is_ok() => Some(adoptable(&app, case.id, &kept.moves).await?),
         _ => None,
     };
-    Ok(TryPage { frame: Frame::new("try", format!("{}: “{}” beside what is", now.name, kept.name)).of_tank(id, &now.name, Tab::Drift), id, kept, lines, beside, adopt })
+    Ok(TryPage {
+        frame: Frame::new("try", format!("{}: “{}” beside what is", now.name, kept.name)).of_tank(id, &now.name, Tab::Drift),
+        id,
+        kept,
+        lines,
+        beside,
+        adopt,
+    })
 }
 
 /// The changes of a case that this try carries out, best first.

@@ -7,7 +7,7 @@ use reed_core::ahead::cycling::{SOON_DAYS, STARTS, Source};
 use reed_core::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
 use reed_core::tank::{Analyte, Reading, UNIONISED, kit};
 use reed_core::units::{Unit, Units};
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, eifac_words, NITRITE_LIMIT_MG_L};
+use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, eifac_words};
 use reed_store::{EventId, TankId};
 
 use super::ahead_chart::chart;

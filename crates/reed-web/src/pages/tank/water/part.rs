@@ -18,8 +18,7 @@ pub(super) enum Part {
 
 impl Part {
     /// All of them, in the order of the bar.
-    pub(super) const ALL: [Self; 7] =
-        [Self::Ahead, Self::Changes, Self::Bacteria, Self::Oxygen, Self::Acidity, Self::Media, Self::Tests];
+    pub(super) const ALL: [Self; 7] = [Self::Ahead, Self::Changes, Self::Bacteria, Self::Oxygen, Self::Acidity, Self::Media, Self::Tests];
 
     pub(super) const fn words(self) -> &'static str {
         match self {

@@ -7,7 +7,7 @@ use jiff::civil::DateTime;
 use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency};
 use reed_core::tank::{Analyte, Reading, Tank, UNIONISED};
 use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
-use reed_core::water::chemistry::{eifac_words, NITRITE_LIMIT_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml};
+use reed_core::water::chemistry::{NITRITE_LIMIT_MG_L, NITROGEN_PER_CHLORAMINE, conditioner_ml, eifac_words};
 use reed_core::water::mixing::{mixed_celsius, share_of_hot, total_gas_percent};
 use reed_core::water::oxygen::atmosphere;
 
