@@ -38,8 +38,8 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/small.svg", get(small_drawing))
 }
 
-/// So many lines come with their drawing.
-const DRAWN: usize = 8;
+/// Drawings that come with the page take no more than this; the others are fetched when they come into sight.
+const DRAWN_BYTES: usize = 32_000;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/rounds.html")]
@@ -173,7 +173,14 @@ impl RoundsPage {
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
-        lines.iter_mut().skip(DRAWN).for_each(|line| line.drawing = None);
+        let mut room = DRAWN_BYTES;
+        for line in &mut lines {
+            let size = line.drawing.as_ref().map_or(0, |follows| follows.drawing.len());
+            match room.checked_sub(size) {
+                Some(left) => room = left,
+                None => line.drawing = None,
+            }
+        }
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
         let example = (lines.is_empty() && app.has_example()).then(example::picture);
         Ok(Self { frame: Frame::new("rounds", "Rounds"), lines, open_cases, put_away, example })

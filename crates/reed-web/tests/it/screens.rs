@@ -123,8 +123,12 @@ async fn pages_are_light_enough_for_a_phone() {
     let client = Client::new();
     let case = client.get("/cases/1").await.text.len();
     assert!(case <= 60_000, "{case} bytes");
-    for _ in 1..100 {
-        let saved = client.post("/tanks/new/large-sump", "name=One+more+of+a+hundred&animals=set-up").await;
+    // One of them with so much in it that its drawing alone would be half of the page.
+    let crowded = reed_fixtures::tanks::crowded(200);
+    let now = "2026-03-10T08:00:00Z".parse().expect("a moment");
+    client.store.write(|db| reed_store::tanks::create(db, &crowded, "First entry", now)).expect("written");
+    for start in reed_core::tank::start::ALL.iter().cycle().take(98) {
+        let saved = client.post(&format!("/tanks/new/{}", start.id), "name=One+more+of+a+hundred&animals=set-up").await;
         assert_eq!(saved.status, StatusCode::SEE_OTHER);
     }
     let rounds = client.get("/").await.text;
