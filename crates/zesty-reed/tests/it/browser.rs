@@ -230,7 +230,7 @@ impl Page {
         let at = self.script(&middle).await;
         let [x, y] = [0, 1].map(|side| at[side].as_f64().expect("a number").round());
         let (down, up) = (PointerAction::Down { button: MOUSE_BUTTON_LEFT }, PointerAction::Up { button: MOUSE_BUTTON_LEFT });
-        let pause = PointerAction::Pause { duration: Duration::from_millis(180) };
+        let pause = PointerAction::Pause { duration: Duration::from_millis(120) };
         self.pointer(vec![PointerAction::MoveTo { duration: None, x, y }, down.clone(), up.clone(), pause, down, up]).await;
     }
 
