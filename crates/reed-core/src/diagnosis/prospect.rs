@@ -72,25 +72,25 @@ impl Asker<'_> {
 
     /// Chance of a yes under each set.
     fn chance_by_set(&self, finding: &Finding) -> Vec<f64> {
-        if let Kind::Event { .. } = finding.kind {
-            return self.belief.hypotheses().sets().iter().map(|set| self.event_chance(*set, finding)).collect();
+        if let Kind::Event { usual_days } = finding.kind {
+            return self.belief.hypotheses().sets().iter().map(|set| self.event_chance(*set, finding, usual_days)).collect();
         }
         node(&self.space.candidates, finding).chances(self.belief.hypotheses())
     }
 
     /// Chance that an event happened shortly before, given these faults.
-    fn event_chance(&self, set: FaultSet, finding: &Finding) -> f64 {
+    fn event_chance(&self, set: FaultSet, finding: &Finding, usual_days: f64) -> f64 {
         set.iter()
             .filter_map(|fault| self.space.candidates[fault].fault.events.iter().find(|link| link.event == finding))
             .map(|link| link.strength.chance())
-            .fold(events::chance_at_any_time(finding, 1.0), f64::max)
+            .fold(events::ordinarily_within(finding, usual_days, 1.0), f64::max)
     }
 
     /// Chance of a yes with this fault alone.
     fn chance_alone(&self, fault: usize, finding: &Finding) -> f64 {
         let set = FaultSet::NONE.with(fault);
-        if let Kind::Event { .. } = finding.kind {
-            self.event_chance(set, finding)
+        if let Kind::Event { usual_days } = finding.kind {
+            self.event_chance(set, finding, usual_days)
         } else {
             node(&self.space.candidates, finding).chance(set)
         }

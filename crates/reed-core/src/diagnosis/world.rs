@@ -13,8 +13,8 @@ use super::belief::FaultSet;
 use super::check::{Check, Gives};
 use super::differential::{Differential, Suspect};
 use super::distress::RUNGS;
-use super::evidence::{expected_temperature, node, oxygen_spread};
-use super::fault::Fault;
+use super::evidence::{MEMORY, age_of_cause, built_up, expected_temperature, node, oxygen_spread, wholly_built_up};
+use super::fault::{BuildsUp, Fault};
 use super::fault::oxygen::TOO_WARM;
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
 use super::observed::{Answer, Answered, Observed};
@@ -27,7 +27,7 @@ use crate::water::chemistry;
 /// How far the world is from what the program believes of it.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Perturbation {
-    /// Every strength, leak and rate is off by up to this factor, either way.
+    /// Every strength, leak, rate and window of time is off by up to this factor, either way.
     pub(crate) factor: f64,
     /// Share of answers that are mistaken.
     pub(crate) mistaken: f64,
@@ -36,7 +36,12 @@ pub(crate) struct Perturbation {
 impl Perturbation {
     /// A chance, off by up to the factor.
     fn of(self, chance: f64, rng: &mut Rng) -> f64 {
-        (chance * self.factor.powf(2.0 * rng.f64() - 1.0)).min(chance.max(0.98))
+        (chance * self.stretch(rng)).min(chance.max(0.98))
+    }
+
+    /// By how much something is off.
+    fn stretch(self, rng: &mut Rng) -> f64 {
+        self.factor.powf(2.0 * rng.f64() - 1.0)
     }
 }
 
@@ -70,7 +75,7 @@ impl<'a> World<'a> {
     pub(crate) fn draw(tank: &'a Tank, base: &'a Differential, off: Perturbation, mut rng: Rng) -> Self {
         let weighed = &base.weighed;
         let hypotheses = weighed.posterior.hypotheses();
-        let rates: Vec<f64> = (0..hypotheses.faults()).map(|_| off.factor.powf(2.0 * rng.f64() - 1.0)).collect();
+        let rates: Vec<f64> = (0..hypotheses.faults()).map(|_| off.stretch(&mut rng)).collect();
         let weights: Vec<f64> = weighed
             .posterior
             .of_sets()
@@ -193,19 +198,27 @@ impl<'a> World<'a> {
         shows
     }
 
-    /// Days since an event, if it happened in living memory: shortly before by a fault it goes with, or at any time.
+    /// Days since the latest such event, if it happened in living memory: before a fault that it precedes, or at any time, and
+    /// then longer ago where something has built up since.
     fn days_since(&mut self, finding: &Finding, usual_days: f64) -> Option<f64> {
         let candidates = &self.base.weighed.space.candidates;
-        for fault in self.faults.iter() {
-            if let Some(link) = candidates[fault].fault.events.iter().find(|link| link.event == finding) {
-                let chance = self.off.of(link.strength.chance(), &mut self.rng);
-                if self.rng.f64() < chance {
-                    return Some(link.window_days * self.rng.f64());
-                }
+        let faults: Vec<&'static Fault> = self.faults.iter().map(|fault| candidates[fault].fault).collect();
+        let builds: Vec<&BuildsUp> =
+            faults.iter().filter_map(|fault| fault.builds_up.as_ref()).filter(|builds| builds.since == finding).collect();
+        let mut days = loop {
+            let days = -usual_days * (1.0 - self.rng.f64()).ln();
+            let kept: f64 = builds.iter().map(|builds| built_up(builds, usual_days, days) / wholly_built_up(builds, usual_days)).product();
+            if self.rng.f64() < kept {
+                break days;
+            }
+        };
+        for link in faults.iter().flat_map(|fault| fault.events).filter(|link| link.event == finding) {
+            let chance = self.off.of(link.strength.chance(), &mut self.rng);
+            if self.rng.f64() < chance {
+                days = days.min(link.window_days * self.off.stretch(&mut self.rng) * age_of_cause(self.rng.f64()));
             }
         }
-        let days = -usual_days * (1.0 - self.rng.f64()).ln();
-        (days < 2.0 * usual_days).then_some(days)
+        (days < MEMORY * usual_days).then_some(days)
     }
 
     fn read(&mut self, analyte: &'static Analyte, observed: &Observed) -> Reading {

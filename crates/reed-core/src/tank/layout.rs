@@ -44,7 +44,7 @@ impl Tank {
     }
 
     /// Places of the intakes of plumbed filters, cm.
-    fn intakes(&self) -> impl Iterator<Item = (f64, f64, f64)> {
+    pub(crate) fn intakes(&self) -> impl Iterator<Item = (f64, f64, f64)> {
         let place = |kind: &ThingKind| matches!(kind, ThingKind::Intake(Intake { .. }));
         self.things.iter().filter(move |thing| place(&thing.what)).map(|thing| (thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm()))
     }

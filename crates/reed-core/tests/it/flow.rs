@@ -3,7 +3,7 @@
 use std::ops::ControlFlow;
 
 use jiff::civil::date;
-use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
+use reed_core::diagnosis::{Differential, Observed, fault};
 use reed_core::flow::search::{Goals, search};
 use reed_core::flow::{Drawn, Facts, Trust, key, words};
 use reed_core::tank::thing::{FilterRef, Intake, Outlet, ThingKind};
@@ -68,23 +68,30 @@ fn outlets_that_face_each_other_are_suspected() {
     assert!(probability(&facing, id, Some(of_facing)) > 1.5 * before && probability(&together, id, Some(of_together)) < before);
 }
 
-/// A look at the surface outweighs the model: it is asked only where nobody looked.
+/// The flow of the drawing cannot tell that the tank has left it: what slipped, choked, stopped or grew a film since. The odds
+/// of such a fault stay where they were, whatever is computed.
 #[test]
-fn a_surface_that_was_looked_at_is_not_computed() {
-    let tank = canisters(&[(3.0, 0.0, 5.0)]);
-    let flow = Some(facts(&tank));
-    let quiet = Observed::nothing(date(2026, 3, 10).at(8, 30, 0, 0));
-    let modelled = Observed { flow, ..quiet.clone() };
-    let told = |observed: &Observed| {
-        let differential = Differential::of(&tank, observed);
-        let account = differential.account(&[]);
-        let suspects = differential.suspects.iter().filter_map(|suspect| account.why(suspect));
-        suspects.flat_map(|why| &why.reasons).any(|reason| reason.says.contains("the surface moves at"))
+fn what_is_computed_from_the_drawing_says_nothing_of_a_tank_that_has_left_it() {
+    let tank = canisters(&[(3.0, 0.0, 115.0)]);
+    let computed = facts(&tank);
+    let now = date(2026, 3, 10).at(8, 30, 0, 0);
+    let of_layout = ["intake-misplaced", "opposed-flow", "structure-shadow", "flow-too-low", "air-source-near-intake"];
+    // The twin takes the speed of the surface for what stirs it; left as it is, so that only what the findings say is seen here.
+    let as_it_looks = |facts: &Facts| {
+        let mut facts = facts.clone();
+        facts.surface_cm_s.likely = 4.0;
+        facts
     };
-    assert!(told(&modelled) && !told(&quiet));
-    let finding = finding::by_id("surface-flat").expect("listed");
-    let looked = Observed { answers: vec![Answered { finding, answer: Answer::Yes, at: quiet.now }], ..modelled };
-    assert!(!told(&looked));
+    let quiet = Differential::of(&tank, &Observed::nothing(now));
+    let told = Differential::of(&tank, &Observed { flow: Some(as_it_looks(&computed)), ..Observed::nothing(now) });
+    let mut tried = 0;
+    for fault in fault::all().filter(|fault| !of_layout.contains(&fault.id) && quiet.probability(fault) > 0.0) {
+        let chances = [&quiet, &told].map(|differential| differential.probability(fault));
+        let odds = chances.map(|chance| chance / (1.0 - chance));
+        assert!((odds[1] / odds[0] - 1.0).abs() < 0.1, "{}: {chances:?}", fault.id);
+        tried += 1;
+    }
+    assert!(tried > 50, "{tried}");
 }
 
 #[test]

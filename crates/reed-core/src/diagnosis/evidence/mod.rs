@@ -1,14 +1,16 @@
 //! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings and the twin meet.
 
 mod chemistry;
+mod happened;
 mod readings;
 
+pub(super) use happened::{MEMORY, age_of_cause, built_up, wholly_built_up};
 pub(super) use readings::{expected_temperature, oxygen_spread};
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::distress::RUNGS;
-use super::finding::{self, Finding, Kind, Told, events, filter, upkeep};
-use super::observed::{Answer, Answered, Observed};
+use super::finding::{self, Finding, Kind, Told, filter};
+use super::observed::{Answer, Observed};
 use super::space::{Candidate, Space};
 use crate::flow::Trust;
 use crate::forecast::DOUBTS;
@@ -43,7 +45,9 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     let mut pieces = Vec::new();
     for known in finding::all() {
         match known.kind {
-            Kind::Fact(holds) => pieces.push(sign(space, known, if holds(tank) { 1.0 } else { 0.0 }, Origin::File)),
+            Kind::Fact(holds) => {
+                pieces.extend(holds(tank).map(|holds| sign(space, known, if holds { 1.0 } else { 0.0 }, Origin::File)));
+            }
             Kind::Estimated(sureness) => {
                 pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
             }
@@ -55,14 +59,11 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
         }
     }
-    pieces.extend(age_of_tank(space, tank, observed));
+    pieces.extend(happened::age_of_tank(space, tank, observed));
     let flat = &finding::places::SURFACE_FLAT;
-    if observed.answer(flat).is_none() {
-        if tank.surface <= crate::tank::Surface::Still {
-            pieces.push(sign(space, flat, 1.0, Origin::File));
-        } else if let Some(facts) = &observed.flow {
-            pieces.push(modelled(space, flat, facts.trust, &finding::flow::surface_is_flat(facts)));
-        }
+    // How fast the surface of the drawing moves is no answer: the question is whether the tank has left its drawing.
+    if observed.answer(flat).is_none() && tank.surface <= crate::tank::Surface::Still {
+        pieces.push(sign(space, flat, 1.0, Origin::File));
     }
     for answered in &observed.answers {
         match answered.finding.kind {
@@ -74,7 +75,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
                 let sureness = if answered.answer == Answer::Yes { 1.0 } else { 0.0 };
                 pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
             }
-            Kind::Event { .. } => pieces.push(event(space, answered, observed, Origin::Seen)),
+            Kind::Event { .. } => pieces.push(happened::event(space, answered, observed, Origin::Seen)),
             // Rungs are one piece together; what is read off the file or computed is not answered.
             Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Modelled(_) | Kind::Read(_) | Kind::Computed => {}
         }
@@ -129,34 +130,6 @@ fn modelled(space: &Space, finding: &Finding, trust: Trust, told: &Told) -> Piec
     let sureness = 0.5 + trust.share() * (told.sureness - 0.5);
     let doubted = if trust.is_doubted() { ", which your drift tests speak against" } else { "" };
     Piece { says: format!("{}{doubted}", told.says), ..sign(space, finding, sureness, Origin::Flow) }
-}
-
-/// Factor on the odds of each linked fault: how likely the event is in its window with the fault, over without.
-fn event(space: &Space, answered: &Answered, observed: &Observed, origin: Origin) -> Piece {
-    let age_days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
-    let happened = answered.answer == Answer::Yes;
-    let factor = |candidate: &Candidate| {
-        candidate.fault.events.iter().find(|link| link.event == answered.finding).map_or(1.0, |link| {
-            let (with, without) = (link.strength.chance(), events::chance_at_any_time(answered.finding, link.window_days));
-            let in_window = happened && age_days <= link.window_days;
-            if in_window { with / without } else { (1.0 - with) / (1.0 - without) }
-        })
-    };
-    let factors = space.candidates.iter().map(factor).collect();
-    let says = match (happened, age_days) {
-        (false, _) => answered.finding.says_not.to_owned(),
-        (true, days) if days < 1.0 => format!("{}, within a day", answered.finding.says),
-        (true, days) => format!("{}, {days:.0} days ago", answered.finding.says),
-    };
-    Piece { origin, says, likelihoods: Likelihoods::PerFault(1.0, factors) }
-}
-
-/// The day the tank was set up, if its file says so and nobody answered.
-fn age_of_tank(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    let finding = &upkeep::TANK_SET_UP;
-    let day = tank.set_up.filter(|_| observed.answer(finding).is_none())?;
-    let answered = Answered { finding, answer: Answer::Yes, at: day.at(0, 0, 0, 0) };
-    Some(event(space, &answered, observed, Origin::File))
 }
 
 /// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.

@@ -3,7 +3,7 @@
 //! *Bubbles* in a row of signs stand for both ways to see them: at the outlet, or in the water.
 
 use super::Strength::{NearlyAlways, Often, Seldom, Usually};
-use super::{Fault, Need, Precedes, Rate};
+use super::{BuildsUp, Fault, Need, Precedes, Rate};
 use crate::diagnosis::finding::{computed, events, filter, fish, flow, upkeep};
 use crate::tank::thing::ThingKind;
 use crate::tank::{FilterKind, Planting, Tank};
@@ -114,7 +114,7 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
         (&filter::AIR_UNDER_LID, Often),
         (&computed::FINE_BEFORE_COARSE, Often),
     ],
-    events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: Seldom, window_days: 14.0 }],
+    builds_up: Some(BuildsUp { since: &upkeep::FILTER_CLEANED, days: 120.0 }),
     seen_by: &[&filter::FINE_MEDIA_CLOGGED],
     ..Fault::BLANK
 };

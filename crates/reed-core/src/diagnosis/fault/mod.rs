@@ -84,8 +84,17 @@ pub struct Precedes {
     pub event: &'static Finding,
     /// How reliably it does.
     pub strength: Strength,
-    /// Within how many days.
+    /// Within how many days three of four show.
     pub window_days: f64,
+}
+
+/// What a fault builds up from: the longer it is since this was done, the likelier it is there.
+#[derive(Debug)]
+pub struct BuildsUp {
+    /// The event that undoes it.
+    pub since: &'static Finding,
+    /// Days after which it is there in 63 of 100 filters.
+    pub days: f64,
 }
 
 /// A fault.
@@ -107,6 +116,8 @@ pub struct Fault {
     pub distress: [f64; super::distress::RUNGS],
     /// What precedes it.
     pub events: &'static [Precedes],
+    /// What it builds up from, if it does.
+    pub builds_up: Option<BuildsUp>,
     /// What, when seen, makes it ten times unlikelier beyond what its signs say.
     pub against: &'static [&'static Finding],
     /// What settles it; the settling finding is brought about by this fault and hardly anything else.
@@ -134,6 +145,7 @@ impl Fault {
         signs: &[],
         distress: [0.0; super::distress::RUNGS],
         events: &[],
+        builds_up: None,
         against: &[],
         settled_by: &[],
         seen_by: &[],
@@ -195,6 +207,7 @@ mod tests {
             let used = all().any(|fault| {
                 fault.signs.iter().any(|(sign, _)| *sign == finding)
                     || fault.events.iter().any(|link| link.event == finding)
+                    || fault.builds_up.as_ref().is_some_and(|builds| builds.since == finding)
                     || fault.against.contains(&finding)
             });
             assert!(used, "{} tells nothing", finding.id);

@@ -73,7 +73,7 @@ pub static COPPER: Fault = Fault {
     what: "From a medicine, a snail killer or new pipes. It settles in bed and rock and kills shrimp and snails years later.",
     rate: Rate::Rare,
     signs: &[(&biology::DEATHS_INVERTEBRATES, NearlyAlways), (&limits::COPPER_READ, NearlyAlways), (&biology::PAD_BLUE, NearlyAlways)],
-    events: &[Precedes { event: &upkeep::COPPER_USED, strength: Usually, window_days: 36_500.0 }],
+    events: &[Precedes { event: &upkeep::COPPER_USED, strength: Usually, window_days: 3650.0 }],
     settled_by: &[&readings::COPPER],
     seen_by: &[&biology::PAD_BLUE],
     ..Fault::BLANK

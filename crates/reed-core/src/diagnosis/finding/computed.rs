@@ -34,6 +34,16 @@ const fn known(id: &'static str, says: &'static str, says_not: &'static str, lea
     Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind, look: None }
 }
 
+/// What the media say, where any are listed.
+fn listed_media(tank: &Tank, holds: bool) -> Option<bool> {
+    tank.filters.iter().any(|filter| filter.media().next().is_some()).then_some(holds)
+}
+
+/// What the places of the intakes say, where any are drawn.
+fn drawn_intakes(tank: &Tank, holds: bool) -> Option<bool> {
+    tank.intakes().next().is_some().then_some(holds)
+}
+
 /// What is reckoned from a keeper's figures may be off by a factor of two either way, as one standard deviation.
 const RECKONED_LOG_SPREAD: f64 = 0.7;
 
@@ -48,7 +58,7 @@ pub static PLANTS_DENSE: Finding = known(
     "The tank is densely planted",
     "The tank is not densely planted",
     0.15,
-    Kind::Fact(|tank| tank.plants.planting >= Planting::Dense),
+    Kind::Fact(|tank| Some(tank.plants.planting >= Planting::Dense)),
 );
 /// Labyrinth fish and the like.
 pub static SPECIES_BREATHES_AIR: Finding = known(
@@ -56,11 +66,11 @@ pub static SPECIES_BREATHES_AIR: Finding = known(
     "There are animals that breathe air or live at the top by nature",
     "No animal here breathes air by nature",
     0.15,
-    Kind::Fact(crate::tank::Tank::has_air_breathers),
+    Kind::Fact(|tank| Some(tank.has_air_breathers())),
 );
 /// Carbon dioxide for plants.
 pub static CO2_DOSED: Finding =
-    known("co2-dosed", "Carbon dioxide is dosed", "No carbon dioxide is dosed", 0.15, Kind::Fact(|tank| tank.co2_dosed));
+    known("co2-dosed", "Carbon dioxide is dosed", "No carbon dioxide is dosed", 0.15, Kind::Fact(|tank| Some(tank.co2_dosed)));
 /// From pH and KH, against 30 mg/L.
 pub static CO2_COMPUTED: Finding =
     known("co2-computed", "pH and KH mean much carbon dioxide", "pH and KH mean little carbon dioxide", 0.05, Kind::Computed);
@@ -81,7 +91,7 @@ pub static FILTER_PURGES_ITSELF: Finding = known(
     "A filter here purges itself every so many hours",
     "No filter here is known to purge itself",
     0.15,
-    Kind::Fact(|tank| tank.filters.iter().any(|filter| filter.purges_every.is_some())),
+    Kind::Fact(|tank| tank.filters.iter().any(|filter| filter.purges_every.is_some()).then_some(true)),
 );
 /// More than ten times an hour, from memory.
 pub static TURNOVER_HIGH: Finding = known(
@@ -89,7 +99,7 @@ pub static TURNOVER_HIGH: Finding = known(
     "The filters pass the water more than ten times an hour",
     "The filters pass the water less than ten times an hour",
     0.15,
-    Kind::Fact(|tank| Numbers::of(tank).turnover_per_h > 10.0),
+    Kind::Fact(|tank| Some(Numbers::of(tank).turnover_per_h > 10.0)),
 );
 /// From the drawing.
 pub static INTAKES_AT_BOTH_ENDS: Finding = known(
@@ -97,7 +107,7 @@ pub static INTAKES_AT_BOTH_ENDS: Finding = known(
     "Intakes sit at both ends of the tank",
     "The intakes sit at one end",
     0.15,
-    Kind::Fact(Tank::has_intakes_at_both_ends),
+    Kind::Fact(|tank| drawn_intakes(tank, tank.has_intakes_at_both_ends())),
 );
 /// From the drawing.
 pub static INTAKE_IN_FRONT: Finding = known(
@@ -105,7 +115,7 @@ pub static INTAKE_IN_FRONT: Finding = known(
     "The intake sits in front of the background",
     "An intake sits behind the background",
     0.15,
-    Kind::Fact(Tank::has_background_without_intake_behind),
+    Kind::Fact(|tank| drawn_intakes(tank, tank.has_background_without_intake_behind())),
 );
 /// Deeper than oxygen reaches. 5 cm is common practice.
 pub static BED_DEEP_FINE: Finding = known(
@@ -113,7 +123,7 @@ pub static BED_DEEP_FINE: Finding = known(
     "The bed is fine and deeper than 5 cm",
     "The bed is coarse or shallow",
     0.15,
-    Kind::Fact(|tank| tank.bed.depth.as_cm() >= 5.0 && tank.bed.grain.as_mm() <= 1.0),
+    Kind::Fact(|tank| Some(tank.bed.depth.as_cm() >= 5.0 && tank.bed.grain.as_mm() <= 1.0)),
 );
 /// From the drawing.
 pub static NO_PREFILTER: Finding = known(
@@ -121,7 +131,7 @@ pub static NO_PREFILTER: Finding = known(
     "No intake has a sponge over it",
     "An intake has a sponge over it",
     0.15,
-    Kind::Fact(|tank| !tank.has_intake_sponge()),
+    Kind::Fact(|tank| drawn_intakes(tank, !tank.has_intake_sponge())),
 );
 /// Ammonia is taken before the colony meets it.
 pub static MEDIA_ORDER_WRONG: Finding = known(
@@ -129,7 +139,7 @@ pub static MEDIA_ORDER_WRONG: Finding = known(
     "A medium that takes ammonia comes before the biological media",
     "Nothing takes the ammonia before the biological media",
     0.05,
-    Kind::Fact(Tank::takes_ammonia_before_its_colony),
+    Kind::Fact(|tank| listed_media(tank, tank.takes_ammonia_before_its_colony())),
 );
 /// Fine floss before coarse clogs in days.
 pub static FINE_BEFORE_COARSE: Finding = known(
@@ -137,7 +147,7 @@ pub static FINE_BEFORE_COARSE: Finding = known(
     "A fine stage comes before a coarse one",
     "Coarse comes before fine",
     0.05,
-    Kind::Fact(Tank::has_fine_before_coarse),
+    Kind::Fact(|tank| listed_media(tank, tank.has_fine_before_coarse())),
 );
 /// A zero under it says nothing.
 pub static MASKED_BY_MEDIUM: Finding = known(
@@ -145,7 +155,7 @@ pub static MASKED_BY_MEDIUM: Finding = known(
     "A medium or conditioner here binds ammonia",
     "Nothing here binds ammonia",
     0.15,
-    Kind::Fact(Tank::binds_ammonia),
+    Kind::Fact(|tank| if tank.binds_ammonia() { Some(true) } else { listed_media(tank, false) }),
 );
 /// The surfaces against the load; either may be off by half as much again.
 pub static CAPACITY_SHORT: Finding = known(

@@ -1,8 +1,7 @@
 //! What happened, and how often such a thing happens in an ordinary tank.
 //!
-//! An event multiplies the prior odds of each fault that follows it, by how much likelier it is shortly before that
-//! fault than at any other time. So faults that share an event do not explain each other away, and an event long past
-//! speaks against.
+//! An event multiplies the prior odds of each fault that follows it, so that faults which share an event do not explain each
+//! other away; how much, by its age, is in `evidence::happened`.
 
 use super::{Finding, Kind, Place};
 
@@ -11,18 +10,14 @@ pub const ALL: &[&Finding] =
     &[&AIR_SOURCE_STOPPED, &EQUIPMENT_MOVED, &STOCK_ADDED, &FEEDING_RAISED, &ANIMAL_MISSING, &WATER_CHANGED, &CONDITIONER_FORGOTTEN];
 
 const fn event(id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, usual_days: f64) -> Finding {
-    // The leak of an event depends on the window each fault gives it; see `chance_at_any_time`.
     Finding { id, place: Place::Event, says, says_not, asks, leak: 0.03, kind: Kind::Event { usual_days }, look: None }
 }
 
-/// Chance that an event fell into a window of so many days in an ordinary tank.
-pub fn chance_at_any_time(finding: &Finding, window_days: f64) -> f64 {
-    // A case is often opened during maintenance, hence the higher floor for water changes.
-    let floor = if finding == &WATER_CHANGED { 0.1 } else { 0.03 };
-    match finding.kind {
-        Kind::Event { usual_days } => (window_days / usual_days).clamp(floor, 0.9),
-        _ => finding.leak,
-    }
+/// How many such events an ordinary tank sees in a window of so many days, on average.
+pub fn ordinarily_within(finding: &Finding, usual_days: f64, window_days: f64) -> f64 {
+    // A case is often opened over some work on the tank: so often what happened is fresh, however rare. Water changes most.
+    let floor = if finding == &WATER_CHANGED { 0.1 } else { finding.leak };
+    (window_days / usual_days).max(floor)
 }
 
 /// Everything that breaks the surface counts: air pump, stone, hang-on-back lip, wave maker.

@@ -1,4 +1,7 @@
 //! What the flow model computes from the drawing of the tank; never asked. The limits are judgements, no source.
+//!
+//! It speaks of the layout as drawn alone. Whether the tank has left its drawing (an outlet that slipped, a pad that choked, a
+//! film) it cannot know, so no such fault shows a finding of this file.
 
 use super::{Finding, Kind, Place, Told};
 use crate::flow::{Facts, words};
@@ -10,8 +13,6 @@ const fn modelled(id: &'static str, says: &'static str, says_not: &'static str, 
     Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind: Kind::Modelled(tell), look: None }
 }
 
-/// Slower than this a surface looks flat, cm/s.
-const FLAT_CM_S: f64 = 2.0;
 /// Intakes that catch less than this share of what would come by at the best place are in the wrong one: one that draws there
 /// catches half as much again.
 const POOR_CATCH: f64 = 0.8;
@@ -25,15 +26,6 @@ const IDLE: f64 = 0.25;
 const MUCH_SLOW: f64 = 0.35;
 /// More muck than this many times that of open bed beside rock is a shadow.
 const SHADOW: f64 = 1.5;
-
-/// The speed of the surface: one quantity with [`SURFACE_FLAT`](super::places::SURFACE_FLAT), weighed as that where nobody has
-/// looked.
-pub fn surface_is_flat(facts: &Facts) -> Told {
-    Told {
-        sureness: facts.surface_cm_s.sure_below(FLAT_CM_S),
-        says: format!("By the flow model the surface moves at {} cm/s", words::number(facts.surface_cm_s, 1)),
-    }
-}
 
 /// What the intakes catch, and with it how much stays lying, against what one at the best place would.
 pub static INTAKE_CAPTURE: Finding = modelled(

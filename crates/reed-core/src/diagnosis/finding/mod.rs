@@ -125,8 +125,8 @@ pub enum Kind {
         /// Days between two of them in an ordinary tank.
         usual_days: f64,
     },
-    /// Read off the tank file.
-    Fact(fn(&Tank) -> bool),
+    /// Read off the tank file; `None` where the file does not say: an empty field is no answer.
+    Fact(fn(&Tank) -> Option<bool>),
     /// Read against a limit.
     Read(&'static limits::Limit),
     /// Reckoned from the tank and its readings: how sure it is that it is so, 0 to 1; `None` where it cannot be said.
