@@ -26,14 +26,22 @@ impl Doubt {
 
 /// How much faster or slower the surface exchanges than surfaces that look like it do, by its speed in the flow model.
 ///
-/// Where the surface lies still or filmed, whether as the keeper says or by a fault that is tried, its looks alone count.
+/// Eye and model estimate one quantity, each in its own way: the eye sees the class of the surface, within which exchange differs
+/// by a factor of [`EYE`](Self::EYE) either way, as one standard deviation; the model knows a mean speed, which leaves it open by
+/// [`MODEL`](Self::MODEL), since it resolves neither ripples nor splashes. So each counts by its precision, and a drawing cannot
+/// outweigh a look at the tank. Where the surface lies still or filmed, whether as the keeper says or by a fault that is tried,
+/// its looks alone count.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Stirring(f64);
 
 impl Stirring {
     /// Nothing is known but its looks.
     pub const AS_IT_LOOKS: Self = Self(1.0);
-    /// The flow model may halve or double what looks say, no more. A judgement.
+    /// Factor within a class of looks: from ripples to a broken surface it is 2.5, spread evenly over its logarithm.
+    const EYE: Figure = Figure::from_memory(1.3);
+    /// Factor at a mean speed: formulas of reaeration by speed are off by about two among rivers alone.
+    const MODEL: Figure = Figure::from_memory(2.0);
+    /// Moving things may make the surface so many times as brisk or as slow, no more. A judgement.
     const AT_MOST: f64 = 2.0;
 
     /// Of a tank whose flow was computed, or not; as far as its drift tests trust it.
@@ -41,7 +49,15 @@ impl Stirring {
         let Some(facts) = flow.filter(|_| tank.surface >= Surface::Rippled) else { return Self::AS_IT_LOOKS };
         let by_speed = exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely);
         let by_looks = exchange::transfer_velocity_m_h(tank.surface).value;
-        Self((by_speed / by_looks).clamp(1.0 / Self::AT_MOST, Self::AT_MOST).powf(facts.trust.share()))
+        let [of_eye, of_model] = [Self::EYE, Self::MODEL].map(|factor| factor.value.ln().powi(-2));
+        Self((by_speed / by_looks).powf(facts.trust.share() * of_model / (of_eye + of_model)))
+    }
+
+    /// The same when things are moved: nobody has seen that surface, but both are of one model, whose error is in both.
+    #[must_use]
+    pub fn moved(self, before: &Facts, after: &Facts) -> Self {
+        let [before_m_h, after_m_h] = [before, after].map(|facts| exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely));
+        Self(self.0 * (after_m_h / before_m_h).clamp(1.0 / Self::AT_MOST, Self::AT_MOST).powf(after.trust.share()))
     }
 
     /// Tells it from others, for keys.

@@ -14,23 +14,26 @@ use serde_json::{Value, json};
 /// Suspects and changes printed.
 const SHOWN: usize = 5;
 
-/// Reads the file and prints suspects with reasons, the next check, and changes with forecasts.
-pub(crate) fn run(file: &Path, as_json: bool) -> anyhow::Result<()> {
+/// Suspects of the case in a file with reasons, the next check, and changes with forecasts; with the flow of the tank as drawn
+/// settled first, if asked for, as the pages do.
+pub(crate) fn run(file: &Path, as_json: bool, with_flow: bool) -> anyhow::Result<String> {
     let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
     let Opened { document, unknown } = Document::read(&text).with_context(|| format!("{} was not taken", file.display()))?;
     if !unknown.is_empty() {
         eprintln!("Not known to this program and left aside: {}", unknown.join(", "));
     }
-    let observed = document.observed(Zoned::now().datetime())?;
+    let mut observed = document.observed(Zoned::now().datetime())?;
+    if with_flow {
+        observed.flow = crate::flow::settled(&document.tank).map(|(_, facts)| facts);
+    }
     let differential = Differential::of(&document.tank, &observed);
     let outlook = differential.outlook(&document.tank, &observed);
     let (now, plans) = plans(&differential, &observed);
-    if as_json {
-        println!("{}", serde_json::to_string_pretty(&to_json(&document, &differential, &outlook, &now, &plans))?);
+    Ok(if as_json {
+        format!("{:#}\n", to_json(&document, &differential, &outlook, &now, &plans))
     } else {
-        print!("{}", to_text(&document, &differential, &outlook, &now, &plans));
-    }
-    Ok(())
+        to_text(&document, &differential, &outlook, &now, &plans)
+    })
 }
 
 fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> String {

@@ -8,13 +8,13 @@ use reed_core::tank::start;
 /// Off by up to this factor, and so many answers mistaken, in the world that is not as believed.
 const OFF: (f64, f64) = (2.0, 0.05);
 
-/// Rehearses in a world as believed and in one that is not, and prints a report in Markdown.
-pub(crate) fn run(cases: usize, seed: u64) {
+/// Rehearses in a world as believed and in one that is not, as a report in Markdown.
+pub(crate) fn run(cases: usize, seed: u64) -> String {
     // The report goes to standard output; whoever waits wants to know for how long.
     eprintln!("Playing {cases} cases in each of two worlds: about a minute for every thirty on two cores.");
     let tanks: Vec<_> = start::ALL.iter().map(start::Start::tank).collect();
     let score = |factor: f64, mistaken: f64| Rehearsal { cases, seed, factor, mistaken }.play(&tanks);
-    print!("{}", report(cases, seed, &[score(1.0, 0.0), score(OFF.0, OFF.1)]));
+    report(cases, seed, &[score(1.0, 0.0), score(OFF.0, OFF.1)])
 }
 
 fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {

@@ -6,6 +6,7 @@ mod evaluate;
 mod flow;
 mod serve;
 
+use std::io::{ErrorKind, Write as _};
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -41,6 +42,9 @@ enum Command {
         /// Print JSON instead of text.
         #[arg(long)]
         json: bool,
+        /// Settle the flow of the tank as drawn first, as the pages do: some ten seconds.
+        #[arg(long)]
+        flow: bool,
     },
     /// Settle the flow of a tank and tell what it means: the loop, slow places, where muck rests, good places for an intake.
     Flow {
@@ -81,7 +85,7 @@ struct Place {
 }
 
 fn main() -> ExitCode {
-    match run(Arguments::parse().command) {
+    match run(Arguments::parse().command).and_then(|text| print(&text)) {
         Ok(()) => ExitCode::SUCCESS,
         Err(error) => {
             eprintln!("{error:#}");
@@ -90,26 +94,32 @@ fn main() -> ExitCode {
     }
 }
 
-fn run(command: Command) -> anyhow::Result<()> {
+/// Whoever has read enough closes the pipe: that is no failure.
+fn print(text: &str) -> anyhow::Result<()> {
+    let mut out = std::io::stdout().lock();
+    match out.write_all(text.as_bytes()).and_then(|()| out.flush()) {
+        Err(error) if error.kind() != ErrorKind::BrokenPipe => Err(error.into()),
+        _ => Ok(()),
+    }
+}
+
+/// Does what was asked for; what it has to say.
+fn run(command: Command) -> anyhow::Result<String> {
     match command {
         Command::Demo { fresh, place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("demo-data"));
-            serve::run(&demo::open(&folder, fresh)?, None, place.port, !place.without_flow)
+            serve::run(&demo::open(&folder, fresh)?, None, place.port, !place.without_flow)?;
+            Ok(String::new())
         }
         Command::Serve { place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("reed-data"));
             let store = serve::open(&folder)?;
-            serve::run(&store, Some(demo::example(&folder)?), place.port, !place.without_flow)
+            serve::run(&store, Some(demo::example(&folder)?), place.port, !place.without_flow)?;
+            Ok(String::new())
         }
-        Command::Diagnose { file, json } => diagnose::run(&file, json),
+        Command::Diagnose { file, json, flow } => diagnose::run(&file, json, flow),
         Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),
-        Command::Evaluate { cases, seed } => {
-            evaluate::run(cases, seed);
-            Ok(())
-        }
-        Command::Schema => {
-            print!("{}", reed_core::document::Document::schema());
-            Ok(())
-        }
+        Command::Evaluate { cases, seed } => Ok(evaluate::run(cases, seed)),
+        Command::Schema => Ok(reed_core::document::Document::schema()),
     }
 }

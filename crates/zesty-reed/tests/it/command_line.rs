@@ -1,6 +1,6 @@
 //! The command line over the same core.
 
-use std::process::{Command, Output};
+use std::process::{Command, Output, Stdio};
 
 use reed_core::diagnosis::Differential;
 use reed_core::document::Document;
@@ -37,6 +37,32 @@ fn diagnose_as_json_says_what_the_core_says() {
     assert_eq!(json["suspects"][0]["probability"].as_f64(), Some(differential.first().probability));
     assert_eq!(json["checks"][0]["check"], "look-surface-flat");
     assert!(json["changes"][0]["after"]["lowest_mg_l"].is_f64());
+}
+
+/// With the flow of the tank as drawn settled, what left the drawing still leads: the outlet slipped, or the surface lies still.
+#[test]
+fn diagnose_with_the_flow_does_not_take_the_drawing_for_the_tank() {
+    let output = run(&["diagnose", &example("reading-room"), "--flow", "--json"]);
+    let json: Value = serde_json::from_slice(&output.stdout).expect("JSON");
+    let (first, second) = (&json["suspects"][0], &json["suspects"][1]);
+    assert!(["outlet-slipped", "still-surface"].contains(&first["fault"].as_str().expect("an id")), "{first} {second}");
+    assert!(json["healthy"].as_f64() < Some(0.1), "{}", json["healthy"]);
+}
+
+#[test]
+fn a_reader_that_closes_the_pipe_is_no_failure() {
+    for arguments in [&["schema"][..], &["diagnose", &example("reading-room")]] {
+        let mut program = Command::new(env!("CARGO_BIN_EXE_zesty-reed"))
+            .args(arguments)
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+            .expect("the program");
+        // Closed before anything is written.
+        drop(program.stdout.take());
+        let output = program.wait_with_output().expect("it ends");
+        assert!(output.status.success() && output.stderr.is_empty(), "{}", String::from_utf8_lossy(&output.stderr));
+    }
 }
 
 #[test]

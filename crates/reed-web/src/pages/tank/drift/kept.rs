@@ -6,7 +6,7 @@ use axum::extract::State;
 use axum::response::{IntoResponse, Redirect};
 use axum_extra::extract::Form;
 use reed_core::diagnosis::Differential;
-use reed_core::flow::Facts;
+use reed_core::forecast::Forecast;
 use reed_core::remedy::change::{self, Change};
 use reed_core::tank::{Immovable, Moves, Tank};
 use reed_core::twin::Stirring;
@@ -200,13 +200,18 @@ pub(super) async fn adopt(
     }
     let now = standing(&app, id).await?;
     let tried = kept.moves.applied_to(&now)?;
-    let (_, flow) = both(&app, id, &now, &tried).await?;
+    let flows = both(&app, id, &now, &tried).await?;
     let (clock, at) = (app.clock.clone(), app.clock.now());
     app.write(move |db| {
         let file = CaseFile::load(db, case, &clock)?;
         let differential = Differential::of(file.tank(), &file.observed(at.wall));
-        let without = differential.believed.forecast(Tank::clone);
-        let after = if let Flow::Known(facts) = flow { Some(forecast(&differential, &kept.moves, &tried, &facts)) } else { None };
+        let (without, after) = if let (Flow::Known(before), Flow::Known(after)) = flows {
+            let standing = Stirring::of(&now, Some(&before));
+            let moved = forecast(&differential, standing.moved(&before, &after), |tank| kept.moves.applied_to(tank).ok());
+            (forecast(&differential, standing, |_| None), Some(moved))
+        } else {
+            (differential.believed.forecast(Tank::clone), None)
+        };
         let chosen = Chosen { change, moves: Some(&kept.moves), without: &without, after: after.as_ref() };
         choices::choose(db, case, chosen, at.utc)
     })
@@ -214,9 +219,8 @@ pub(super) async fn adopt(
     Ok(Redirect::to(&format!("/cases/{case}#doing")))
 }
 
-/// The day to expect with things moved so, its surface stirred as the flow of the try has it.
-fn forecast(differential: &Differential, moves: &Moves, tried: &Tank, facts: &Facts) -> reed_core::forecast::Forecast {
-    let believed = differential.believed.clone().stirred(Stirring::of(tried, Some(facts)));
-    // A belief in which a thing is missing is not moved.
-    believed.forecast(|tank| moves.applied_to(tank).unwrap_or_else(|_| tank.clone()))
+/// The day to expect of the tank as it is believed to be, its surface stirred so and things moved. A belief in which a thing is
+/// missing is not moved.
+fn forecast(differential: &Differential, stirring: Stirring, moved: impl Fn(&Tank) -> Option<Tank>) -> Forecast {
+    differential.believed.clone().stirred(stirring).forecast(|tank| moved(tank).unwrap_or_else(|| tank.clone()))
 }
