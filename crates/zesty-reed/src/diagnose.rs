@@ -5,7 +5,7 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{Advice, Contradiction, Differential, Outlook, Proposal, Suspect};
+use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Outlook, Proposal, Suspect};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, advice, plans};
@@ -41,7 +41,7 @@ fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, 
     // Writing to a string cannot fail.
     let account = differential.account(&[]);
     let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
-    for suspect in differential.suspects.iter().take(SHOWN) {
+    for suspect in differential.of_this_case().take(SHOWN) {
         let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(document, suspect));
         let reasons = account.why(suspect).into_iter().flat_map(|why| &why.reasons);
         for reason in reasons.filter(|reason| reason.weight.abs() >= 0.1) {
@@ -49,6 +49,14 @@ fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, 
         }
     }
     let _ = writeln!(out, "  {:>4.0} %  Nothing is wrong", differential.healthy * 100.0);
+    for suspect in differential.also_true(ALSO_TRUE) {
+        let _ = writeln!(
+            out,
+            "\nPossible, though nothing seen here points to it ({:.0} %): {}",
+            suspect.probability * 100.0,
+            suspect.fault.title
+        );
+    }
     for unexplained in &account.unexplained {
         let _ = writeln!(out, "\nExplained by nothing here: {}", unexplained.says);
     }
@@ -95,6 +103,7 @@ fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, 
             "fault": suspect.fault.id,
             "about_reading": suspect.about,
             "probability": suspect.probability,
+            "accounts_for_something": suspect.accounts,
             "why": account.why(suspect).map(|why| json!({
                 "prior_log_odds": why.prior_log_odds,
                 "reasons": why.reasons.iter().map(|reason| json!({ "says": reason.says, "log_odds": reason.weight })).collect::<Vec<_>>(),

@@ -46,7 +46,8 @@ pub enum Grasp {
 impl Account {
     pub(super) fn of(differential: &Differential, asked: &[&Suspect]) -> Self {
         let weighed = &differential.weighed;
-        let asked: Vec<usize> = asked.iter().map(|suspect| suspect.place).collect();
+        // The first is explained however unlikely it is: what is likelier may account for nothing here.
+        let asked: Vec<usize> = asked.iter().copied().chain([differential.first()]).map(|suspect| suspect.place).collect();
         let focus = Focus::of(&weighed.prior, &weighed.pieces, &weighed.of_faults, &asked);
         let reasons = explain::reasons(&focus, &weighed.pieces);
         let why = |(place, reasons): (usize, Vec<Reason>)| {

@@ -2,7 +2,7 @@
 
 use super::account::Account;
 use super::belief::Belief;
-use super::evidence::{self, Piece};
+use super::evidence::{self, Origin, Piece};
 use super::fault::{self, Fault};
 use super::next_check::Outlook;
 use super::observed::Observed;
@@ -19,6 +19,9 @@ pub struct Suspect {
     pub about: Option<usize>,
     /// Probability that it is there, alone or with others.
     pub probability: f64,
+    /// Whether it accounts for anything that was seen or read. What the tank file alone makes likely is also true of this tank,
+    /// but no suspect of this case.
+    pub accounts: bool,
     /// Place among the candidates.
     pub(super) place: usize,
 }
@@ -34,7 +37,7 @@ pub struct RuledOut {
 
 /// What is wrong, how sure that is, and which tanks are believed in.
 pub struct Differential {
-    /// All faults that can be, likeliest first.
+    /// All faults that can be: those that account for something first, each likeliest first.
     pub suspects: Vec<Suspect>,
     /// Probability that nothing is wrong with the tank, whether or not a reading of it is off.
     pub healthy: f64,
@@ -61,6 +64,9 @@ pub(super) struct Weighed {
 /// A suspect this likely is clear enough to act on.
 pub const CLEAR: f64 = 0.8;
 
+/// What accounts for nothing that was seen or read is worth a quiet line from here on.
+pub const ALSO_TRUE: f64 = 0.04;
+
 impl Differential {
     /// Weighs everything. The tank must have passed [`Tank::refusals`]; readings and answers are taken as they are.
     pub fn of(tank: &Tank, observed: &Observed) -> Self {
@@ -72,15 +78,17 @@ impl Differential {
         // Every likelihood is positive: leaks and misreads see to that.
         let of_faults = belief.of_faults().expect("no evidence is impossible");
         let of_sets = belief.of_sets().expect("no evidence is impossible");
+        let accounting = accounting(&space, &pieces);
         let mut suspects: Vec<Suspect> = (space.candidates.iter().zip(&of_faults).enumerate())
             .map(|(place, (candidate, probability))| Suspect {
                 fault: candidate.fault,
                 about: candidate.about,
                 probability: *probability,
+                accounts: accounting[place],
                 place,
             })
             .collect();
-        suspects.sort_by(|a, b| b.probability.total_cmp(&a.probability));
+        suspects.sort_by(|a, b| b.accounts.cmp(&a.accounts).then(b.probability.total_cmp(&a.probability)));
         Self {
             healthy: space
                 .hypotheses
@@ -108,6 +116,16 @@ impl Differential {
         Account::of(self, asked)
     }
 
+    /// The suspects of this case, likeliest first.
+    pub fn of_this_case(&self) -> impl Iterator<Item = &Suspect> {
+        self.suspects.iter().filter(|suspect| suspect.accounts)
+    }
+
+    /// What the tank file makes at least this likely and accounts for nothing that was seen or read, likeliest first.
+    pub fn also_true(&self, at_least: f64) -> impl Iterator<Item = &Suspect> {
+        self.suspects.iter().filter(move |suspect| !suspect.accounts && suspect.probability >= at_least && suspect.about.is_none())
+    }
+
     /// The likeliest fault.
     pub fn first(&self) -> &Suspect {
         &self.suspects[0]
@@ -123,6 +141,19 @@ impl Differential {
     pub fn is_clear(&self) -> bool {
         self.first().probability >= CLEAR
     }
+}
+
+/// Evidence this many times likelier with a fault than without it is accounted for by it.
+const ACCOUNTED_FOR: f64 = 1.1;
+
+/// By candidate, whether it accounts for anything that was seen or read. Where nothing was, none is less of a suspect than another.
+fn accounting(space: &Space, pieces: &[Piece]) -> Vec<bool> {
+    let mut accounting = vec![false; space.candidates.len()];
+    for piece in pieces.iter().filter(|piece| !matches!(piece.origin, Origin::File | Origin::Flow)) {
+        let ratios = piece.likelihoods.alone_against_none(&space.hypotheses);
+        accounting.iter_mut().zip(ratios).for_each(|(accounts, ratio)| *accounts |= ratio >= ACCOUNTED_FOR);
+    }
+    if accounting.iter().any(|accounts| *accounts) { accounting } else { vec![true; accounting.len()] }
 }
 
 fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {

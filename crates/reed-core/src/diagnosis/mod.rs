@@ -25,7 +25,7 @@ mod turning;
 pub(crate) mod world;
 
 pub use account::{Account, Grasp, Why};
-pub use differential::{CLEAR, Differential, RuledOut, Suspect};
+pub use differential::{ALSO_TRUE, CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};
 pub use fit::{Contradiction, Unexplained};
 pub use lookahead::Advice;

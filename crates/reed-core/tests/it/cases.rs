@@ -1,10 +1,10 @@
 //! Whole cases. What must come out is common practice among keepers, no source, unless a test names one.
 
 use jiff::civil::{DateTime, date};
-use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Outlook, fault, finding};
+use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{advice, plans, proof};
-use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Tank};
+use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Tank, start};
 use reed_core::units::{Mass, Units};
 use reed_fixtures::example;
 
@@ -478,4 +478,40 @@ fn a_crowded_cube_that_runs_short_by_itself_is_overloaded_and_not_healthy() {
     let nothing_at_all =
         differential.combinations.iter().find(|(faults, _)| faults.is_empty()).map_or(0.0, |(_, probability)| *probability);
     assert!(nothing_at_all < 0.2 && differential.healthy < 0.25, "{nothing_at_all} {} {ranking:?}", differential.healthy);
+}
+
+/// Every set-up with a worrying case: whoever is named first has something that was seen or read speak for it, by the account
+/// that is reckoned apart from the ranking; and what the tank file alone makes likely stands aside, but is not lost.
+#[test]
+fn no_suspect_stands_in_a_case_that_it_does_not_explain() {
+    let mut aside = 0;
+    for start in start::ALL {
+        for case in [
+            Case::of(start.tank()).yes("gasping"),
+            Case::of(start.tank()).yes("outlet-bubbles-constant").no("flow-weak"),
+            Case::of(start.tank()).read(Analyte::NITRITE, 0.6, 8),
+            Case::of(start.tank()).yes("keeps-to-top").read(Analyte::OXYGEN, 3.5, 8),
+        ] {
+            let differential = case.differential();
+            let named: Vec<_> = differential.of_this_case().filter(|suspect| suspect.probability > 0.03).collect();
+            let account = differential.account(&named);
+            for suspect in &named {
+                let reasons = &account.why(suspect).expect("it was asked about").reasons;
+                let speaks =
+                    |reason: &reed_core::diagnosis::Reason| !matches!(reason.origin, Origin::File | Origin::Flow) && reason.weight > 0.0;
+                assert!(reasons.iter().any(speaks), "{}: nothing speaks for {}", start.id, suspect.fault.id);
+            }
+            let all: f64 = differential.suspects.iter().map(|suspect| suspect.probability).sum();
+            let kept: f64 = differential.of_this_case().chain(differential.also_true(0.0)).map(|suspect| suspect.probability).sum();
+            let misread: f64 = differential
+                .suspects
+                .iter()
+                .filter(|suspect| !suspect.accounts && suspect.about.is_some())
+                .map(|suspect| suspect.probability)
+                .sum();
+            assert!((all - kept - misread).abs() < 1e-9, "{}: {all} {kept} {misread}", start.id);
+            aside += differential.also_true(0.04).count();
+        }
+    }
+    assert!(aside > 10, "bystanders were told apart: {aside}");
 }

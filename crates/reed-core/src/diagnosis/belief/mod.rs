@@ -82,6 +82,28 @@ impl Likelihoods {
     }
 }
 
+impl Likelihoods {
+    /// By fault, how much likelier the evidence is with it alone than with none, all doubts alike.
+    pub(super) fn alone_against_none(&self, hypotheses: &Hypotheses) -> Vec<f64> {
+        // Sets are listed by size: the empty one, then each fault alone.
+        let alone = 1..=hypotheses.faults();
+        match self {
+            Self::PerSet(of_sets) => alone.map(|set| of_sets[set] / of_sets[0]).collect(),
+            Self::PerFault(_, of_faults) => of_faults.clone(),
+            Self::Noisy { sureness, leak, absent, factors, unless } => {
+                let of = |absent: f64| likelihood(1.0 - (1.0 - leak) * absent, *sureness);
+                let with = |fault: usize| if unless.has(fault) { TOSS_UP } else { of(absent[fault]) };
+                (0..hypotheses.faults()).map(|fault| with(fault) * factors[fault] / of(1.0)).collect()
+            }
+            Self::PerClass(of_classes) => {
+                let doubts = of_classes.len() / hypotheses.classes().len();
+                let of = |set: usize| of_classes[hypotheses.class_of(set) * doubts..][..doubts].iter().sum::<f64>();
+                alone.map(|set| of(set) / of(0)).collect()
+            }
+        }
+    }
+}
+
 /// Likelihood of an answer that says nothing.
 const TOSS_UP: f64 = 0.5;
 

@@ -1,7 +1,7 @@
 //! What was noticed and which suspects it leaves, ready to print.
 
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
-use reed_core::diagnosis::{Account, Answer, Answered, Differential, Observed, Origin, Reason, Why};
+use reed_core::diagnosis::{ALSO_TRUE, Account, Answer, Answered, Differential, Observed, Origin, Reason, Suspect, Why};
 use reed_core::units::Units;
 use reed_store::ReadingId;
 use reed_store::readings::Stored;
@@ -163,8 +163,7 @@ const WORTH_A_LINE: f64 = 0.04;
 
 pub(super) fn suspects(differential: &Differential, account: &Account, observed: &Observed) -> Vec<SuspectView> {
     differential
-        .suspects
-        .iter()
+        .of_this_case()
         .filter(|suspect| suspect.probability >= WORTH_A_LINE)
         .take(6)
         .map(|suspect| SuspectView {
@@ -214,9 +213,15 @@ fn reason_view(reason: &Reason) -> ReasonView {
     }
 }
 
+/// What the tank file alone makes likely.
+pub(super) fn also_true(differential: &Differential) -> Vec<(&'static str, String)> {
+    differential.also_true(ALSO_TRUE).map(|suspect| (suspect.fault.title, percent(suspect.probability))).collect()
+}
+
 /// The rest, for completeness.
 pub(super) fn unlikely(differential: &Differential) -> Vec<(&'static str, String)> {
-    let rest = differential.suspects.iter().filter(|suspect| suspect.probability < WORTH_A_LINE && suspect.about.is_none());
+    let least = |suspect: &Suspect| if suspect.accounts { WORTH_A_LINE } else { ALSO_TRUE };
+    let rest = differential.suspects.iter().filter(|suspect| suspect.probability < least(suspect) && suspect.about.is_none());
     rest.map(|suspect| (suspect.fault.title, percent(suspect.probability))).collect()
 }
 

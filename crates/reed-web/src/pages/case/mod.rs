@@ -91,6 +91,8 @@ struct CasePage {
     unlikely: Vec<(&'static str, String)>,
     ruled_out: Vec<(&'static str, &'static str)>,
     healthy: String,
+    /// Likely, but accounting for nothing here.
+    also_true: Vec<(&'static str, String)>,
     together: Vec<(String, String)>,
     plans: PlansView,
     choice: Option<ChoiceView>,
@@ -258,6 +260,7 @@ impl CasePage {
             unlikely: evidence::unlikely(differential),
             ruled_out: differential.ruled_out.iter().map(|out| (out.fault.title, out.why)).collect(),
             healthy: percent(differential.healthy),
+            also_true: evidence::also_true(differential),
             together: evidence::together(differential),
             plans: PlansView::of(now, plans, tank, &observed),
             choice,

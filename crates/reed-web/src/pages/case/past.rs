@@ -84,7 +84,7 @@ pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers)
             of: entries.len(),
             at: when(at, clock.now().wall),
             entry: entry_words(entry, &file.units),
-            suspects: differential.suspects.iter().filter(|suspect| suspect.about.is_none()).take(SHOWN).map(suspect).collect(),
+            suspects: differential.of_this_case().filter(|suspect| suspect.about.is_none()).take(SHOWN).map(suspect).collect(),
             healthy: [percent(before.0.healthy), percent(differential.healthy)],
             next: outlook.proposals.first().map_or("", |proposal| proposal.check.title).to_owned(),
         }))

@@ -44,7 +44,7 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
         line("  Nothing yet");
     }
     line("\nSuspected");
-    for suspect in differential.suspects.iter().filter(|suspect| suspect.about.is_none()).take(TOLD) {
+    for suspect in differential.of_this_case().filter(|suspect| suspect.about.is_none()).take(TOLD) {
         line(&format!("  {}: {}", suspect.fault.title, percent(suspect.probability)));
     }
     line(&format!("  Nothing is wrong: {}", percent(differential.healthy)));
