@@ -183,7 +183,7 @@ impl Space {
 }
 
 /// Chance of a fault before any evidence, scaled to what a case holds.
-fn prior(fault: &Fault) -> f64 {
+pub(super) fn prior(fault: &Fault) -> f64 {
     let total: f64 = fault::all().map(|fault| fault.rate.share()).sum();
     fault.rate.share() * FAULTS_PER_CASE / total
 }

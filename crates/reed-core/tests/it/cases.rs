@@ -1,6 +1,9 @@
 //! Whole cases. What must come out is common practice among keepers, no source, unless a test names one.
 
+use std::collections::HashSet;
+
 use jiff::civil::{DateTime, date};
+use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{advice, plans, proof};
@@ -514,4 +517,28 @@ fn no_suspect_stands_in_a_case_that_it_does_not_explain() {
         }
     }
     assert!(aside > 10, "bystanders were told apart: {aside}");
+}
+
+/// Whoever sees the fault itself is believed as far as an eye is: in every set-up that can have it, that alone makes it all but
+/// certain, and not to have seen it, all but impossible.
+#[test]
+fn a_fault_that_is_seen_is_as_sure_as_the_eye() {
+    let mut tried = HashSet::new();
+    for fault in fault::all() {
+        for (sign, _) in fault.signs.iter().filter(|(_, strength)| *strength == Strength::Itself) {
+            assert!(fault.seen_by.contains(sign), "{} is {} but does not settle it", sign.id, fault.id);
+            let others = fault::all().filter(|other| *other != fault && other.signs.iter().any(|(shown, _)| shown == sign));
+            assert_eq!(others.count(), 0, "{} is no fault of its own", sign.id);
+            for start in start::ALL {
+                let quiet = Case::of(start.tank()).differential().probability(fault);
+                if quiet > 0.0 {
+                    let seen = Case::of(start.tank()).yes(sign.id).differential().probability(fault);
+                    let not = Case::of(start.tank()).no(sign.id).differential().probability(fault);
+                    assert!(seen > 0.94 && not < 0.06 * quiet, "{} by {} in {}: {not} {quiet} {seen}", fault.id, sign.id, start.id);
+                    tried.insert(sign.id);
+                }
+            }
+        }
+    }
+    assert!(tried.len() >= 18, "{tried:?}");
 }

@@ -9,9 +9,10 @@ pub(super) use readings::{expected_temperature, oxygen_spread};
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::distress::RUNGS;
+use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter};
 use super::observed::{Answer, Observed};
-use super::space::{Candidate, Space};
+use super::space::{Candidate, Space, prior};
 use crate::flow::Trust;
 use crate::forecast::DOUBTS;
 use crate::tank::{Analyte, Tank};
@@ -101,13 +102,19 @@ fn seen_at_outlet(observed: &Observed) -> bool {
         .any(|finding| observed.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes))
 }
 
-/// The node of a sign: its leak and the faults that show it.
+/// The node of a sign: its leak and the faults that show it. What is itself a fault is seen without it so seldom that, other
+/// things equal, as many who say so are right as an eye is.
 pub(super) fn node(candidates: &[Candidate], finding: &Finding) -> NoisyOr {
+    let mut leak = finding.leak;
     let links = candidates.iter().enumerate().filter_map(|(index, candidate)| {
         let (_, strength) = candidate.fault.signs.iter().find(|(sign, _)| *sign == finding)?;
+        if *strength == Strength::Itself {
+            leak = EYE_ERRS * prior(candidate.fault);
+        }
         Some((index, strength.chance()))
     });
-    NoisyOr { leak: finding.leak, links: links.collect() }
+    let links = links.collect();
+    NoisyOr { leak, links }
 }
 
 fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piece {

@@ -1,7 +1,7 @@
 //! Faults of the current: where intakes and outlets sit, what stands in the way, what is left lying. And foam. Common
 //! practice, no source. What can be told from the drawing of the tank is.
 
-use super::Strength::{NearlyAlways, Often, Usually};
+use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Need, Precedes, Rate};
 use crate::diagnosis::finding::{computed, current, fish, flow, places, upkeep};
 use crate::tank::Tank;
@@ -110,7 +110,7 @@ pub static STAGNANT_BEHIND_BACKGROUND: Fault = Fault {
         else_out: "The tank file lists no background.",
         met: |tank| some(tank, |kind| matches!(kind, ThingKind::Background(_))),
     }),
-    signs: &[(&current::BEHIND_BACKGROUND_DIRTY, NearlyAlways), (&computed::INTAKE_IN_FRONT, NearlyAlways)],
+    signs: &[(&current::BEHIND_BACKGROUND_DIRTY, Itself), (&computed::INTAKE_IN_FRONT, NearlyAlways)],
     seen_by: &[&current::BEHIND_BACKGROUND_DIRTY],
     ..Fault::BLANK
 };
@@ -200,7 +200,7 @@ pub static BUBBLE_NEST_NORMAL: Fault = Fault {
     title: "A fish has built a nest of bubbles",
     what: "Labyrinth fish and some others raise their young under foam. A good sign.",
     rate: Rate::Uncommon,
-    signs: &[(&current::BUBBLE_NEST, NearlyAlways), (&current::FOAM_STAYS, Usually)],
+    signs: &[(&current::BUBBLE_NEST, Itself), (&current::FOAM_STAYS, Usually)],
     seen_by: &[&current::BUBBLE_NEST],
     ..Fault::BLANK
 };

@@ -2,7 +2,7 @@
 //!
 //! *Bubbles* in a row of signs stand for both ways to see them: at the outlet, or in the water.
 
-use super::Strength::{NearlyAlways, Often, Seldom, Usually};
+use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::{BuildsUp, Fault, Need, Precedes, Rate};
 use crate::diagnosis::finding::{computed, events, filter, fish, flow, upkeep};
 use crate::tank::thing::ThingKind;
@@ -90,7 +90,7 @@ pub static SELF_PURGE: Fault = Fault {
     rate: Rate::Uncommon,
     needs: CANISTER,
     signs: &[
-        (&filter::STOPS_AND_RESTARTS, NearlyAlways),
+        (&filter::STOPS_AND_RESTARTS, Itself),
         (&computed::FILTER_PURGES_ITSELF, NearlyAlways),
         (&filter::OUTLET_BUBBLES_BURSTS, Usually),
     ],
@@ -106,7 +106,7 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
     rate: Rate::Common,
     needs: A_FILTER,
     signs: &[
-        (&filter::FINE_MEDIA_CLOGGED, NearlyAlways),
+        (&filter::FINE_MEDIA_CLOGGED, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Often),
         (&filter::OUTLET_BUBBLES_BURSTS, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
@@ -127,7 +127,7 @@ pub static OVER_PACKED_MEDIA: Fault = Fault {
     rate: Rate::Uncommon,
     needs: A_FILTER,
     signs: &[
-        (&filter::MEDIA_PACKED_TIGHT, NearlyAlways),
+        (&filter::MEDIA_PACKED_TIGHT, Itself),
         (&filter::FLOW_WEAK, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Often),
         (&filter::BUBBLES_IN_WATER, Often),
@@ -157,7 +157,7 @@ pub static CLOGGED_BIOLOGICAL_MEDIA: Fault = Fault {
     rate: Rate::Uncommon,
     needs: A_FILTER,
     signs: &[
-        (&filter::SPONGE_CHOKED, NearlyAlways),
+        (&filter::SPONGE_CHOKED, Itself),
         (&filter::SPONGE_OLD, Usually),
         (&filter::FLOW_WEAK, Usually),
         (&filter::SPONGE_CRUMBLING, Often),
@@ -173,7 +173,7 @@ pub static HOSE_FOULED_OR_KINKED: Fault = Fault {
     what: "A flattened bend or a brown lining takes a good part of the flow.",
     rate: Rate::Uncommon,
     needs: PLUMBED,
-    signs: &[(&filter::HOSE_KINKED, NearlyAlways), (&filter::FLOW_WEAK, Usually)],
+    signs: &[(&filter::HOSE_KINKED, Itself), (&filter::FLOW_WEAK, Usually)],
     seen_by: &[&filter::HOSE_KINKED],
     ..Fault::BLANK
 };
@@ -185,7 +185,7 @@ pub static TAPS_OR_COUPLING: Fault = Fault {
     what: "After a cleaning one lever is forgotten, or the coupling catches only on one side.",
     rate: Rate::Uncommon,
     needs: CANISTER,
-    signs: &[(&filter::TAPS_NOT_OPEN, NearlyAlways), (&filter::FLOW_WEAK, Usually), (&filter::FLOW_STOPPED, Often)],
+    signs: &[(&filter::TAPS_NOT_OPEN, Itself), (&filter::FLOW_WEAK, Usually), (&filter::FLOW_STOPPED, Often)],
     events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: Usually, window_days: 1.0 }],
     seen_by: &[&filter::TAPS_NOT_OPEN],
     ..Fault::BLANK
@@ -212,7 +212,7 @@ pub static IMPELLER_DIRTY_OR_WORN: Fault = Fault {
     rate: Rate::Common,
     needs: A_FILTER,
     signs: &[
-        (&filter::IMPELLER_DIRTY, NearlyAlways),
+        (&filter::IMPELLER_DIRTY, Itself),
         (&filter::GURGLE_OR_RATTLE, Usually),
         (&filter::FLOW_WEAK, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Often),
@@ -231,7 +231,7 @@ pub static JOINT_LOOSE: Fault = Fault {
     rate: Rate::Uncommon,
     needs: PLUMBED,
     signs: &[
-        (&filter::JOINT_LOOSE, NearlyAlways),
+        (&filter::JOINT_LOOSE, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
         (&filter::OUTLET_BUBBLES_BURSTS, Often),
@@ -250,7 +250,7 @@ pub static INTAKE_FITTING_EXPOSED: Fault = Fault {
     rate: Rate::Uncommon,
     needs: A_FILTER,
     signs: &[
-        (&filter::INTAKE_FITTING_ABOVE, NearlyAlways),
+        (&filter::INTAKE_FITTING_ABOVE, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, NearlyAlways),
         (&filter::BUBBLES_IN_WATER, NearlyAlways),
         (&filter::WATER_LEVEL_LOW, Usually),
@@ -267,7 +267,7 @@ pub static SEAL_LEAK: Fault = Fault {
     rate: Rate::Uncommon,
     needs: CANISTER,
     signs: &[
-        (&filter::LID_SEAL_BAD, NearlyAlways),
+        (&filter::LID_SEAL_BAD, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
         (&filter::AIR_UNDER_LID, Usually),
@@ -286,7 +286,7 @@ pub static HOSE_CRACK: Fault = Fault {
     rate: Rate::Rare,
     needs: PLUMBED,
     signs: &[
-        (&filter::HOSE_CRACKED, NearlyAlways),
+        (&filter::HOSE_CRACKED, Itself),
         (&filter::HOSE_OLD, NearlyAlways),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
@@ -303,7 +303,7 @@ pub static BODY_CRACK: Fault = Fault {
     what: "A drop or a forced latch: it drips, or draws air.",
     rate: Rate::Rare,
     needs: A_FILTER,
-    signs: &[(&filter::BODY_CRACKED, NearlyAlways), (&filter::DAMP_OR_DRIP, NearlyAlways), (&filter::OUTLET_BUBBLES_CONSTANT, Often)],
+    signs: &[(&filter::BODY_CRACKED, Itself), (&filter::DAMP_OR_DRIP, NearlyAlways), (&filter::OUTLET_BUBBLES_CONSTANT, Often)],
     seen_by: &[&filter::BODY_CRACKED],
     ..Fault::BLANK
 };
@@ -369,7 +369,7 @@ pub static RETURN_CHAMBER_LOW: Fault = Fault {
     rate: Rate::Uncommon,
     needs: SUMP,
     signs: &[
-        (&filter::RETURN_CHAMBER_LOW, NearlyAlways),
+        (&filter::RETURN_CHAMBER_LOW, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
         (&filter::GURGLE_OR_RATTLE, Usually),
@@ -385,7 +385,7 @@ pub static OUTLET_DRAWS_AIR: Fault = Fault {
     what: "A nozzle half out of the water pulls air into its own stream. Some keepers want it so, for the oxygen.",
     rate: Rate::Uncommon,
     needs: A_FILTER,
-    signs: &[(&filter::OUTLET_DRAWS_AIR, NearlyAlways), (&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Often)],
+    signs: &[(&filter::OUTLET_DRAWS_AIR, Itself), (&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Often)],
     seen_by: &[&filter::OUTLET_DRAWS_AIR],
     ..Fault::BLANK
 };
@@ -444,7 +444,7 @@ pub static SOCK_BYPASS: Fault = Fault {
     what: "A sock is full after three or four days; then its dirt goes on into the tank.",
     rate: Rate::Common,
     needs: SUMP,
-    signs: &[(&filter::SOCK_OVERFLOWING, NearlyAlways), (&filter::PARTICLES_DRIFTING, Usually)],
+    signs: &[(&filter::SOCK_OVERFLOWING, Itself), (&filter::PARTICLES_DRIFTING, Usually)],
     seen_by: &[&filter::SOCK_OVERFLOWING],
     ..Fault::BLANK
 };
@@ -456,7 +456,7 @@ pub static SUMP_OVERFULL: Fault = Fault {
     what: "It stands so high while it runs that what drains back has no room.",
     rate: Rate::Uncommon,
     needs: SUMP,
-    signs: &[(&filter::SUMP_LEVEL_HIGH, NearlyAlways)],
+    signs: &[(&filter::SUMP_LEVEL_HIGH, Itself)],
     seen_by: &[&filter::SUMP_LEVEL_HIGH],
     ..Fault::BLANK
 };

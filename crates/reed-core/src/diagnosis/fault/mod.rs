@@ -16,9 +16,15 @@ use super::finding::Finding;
 use crate::figure::Figure;
 use crate::tank::Tank;
 
+/// How often an eye errs about what lies open before it. A judgement.
+pub const EYE_ERRS: f64 = 0.03;
+
 /// How reliably a fault shows a finding.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Strength {
+    /// The finding is the fault, seen with the eyes: it is missed as often as an eye errs, and seen where it is not no oftener
+    /// than [`EYE_ERRS`] of all who say so.
+    Itself,
     /// ++
     NearlyAlways,
     /// +
@@ -33,6 +39,7 @@ impl Strength {
     /// As a chance, with where it comes from.
     pub const fn figure(self) -> Figure {
         Figure::common_practice(match self {
+            Self::Itself => 1.0 - EYE_ERRS,
             Self::NearlyAlways => 0.9,
             Self::Usually => 0.7,
             Self::Often => 0.4,

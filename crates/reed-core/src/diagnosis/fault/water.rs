@@ -1,6 +1,6 @@
 //! Faults of what is dissolved in the water, of the tap, of bottles and of feed. Common practice, no source.
 
-use super::Strength::{NearlyAlways, Often, Usually};
+use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Precedes, Rate};
 use crate::diagnosis::check::readings;
 use crate::diagnosis::finding::{biology, computed, current, events, fish, limits, places, upkeep};
@@ -57,7 +57,7 @@ pub static EXHAUSTED_CHEMICAL_MEDIA: Fault = Fault {
     what: "Carbon, resin and pads are full after weeks; what they took may come back.",
     rate: Rate::Uncommon,
     signs: &[
-        (&biology::CHEMICAL_MEDIA_OLD, NearlyAlways),
+        (&biology::CHEMICAL_MEDIA_OLD, Itself),
         (&biology::TINT_BROWN, Often),
         (&places::SMELL_MUSTY, Often),
         (&computed::NITROGEN_MEASURABLE, Often),
@@ -107,7 +107,7 @@ pub static OVER_TREATMENT: Fault = Fault {
     title: "Too many additives at once",
     what: "One bottle is bought for what another did. Nobody knows what they do together, to the kits least of all.",
     rate: Rate::Uncommon,
-    signs: &[(&biology::SEVERAL_ADDITIVES, NearlyAlways), (&computed::NITROGEN_MEASURABLE, Often)],
+    signs: &[(&biology::SEVERAL_ADDITIVES, Itself), (&computed::NITROGEN_MEASURABLE, Often)],
     seen_by: &[&biology::SEVERAL_ADDITIVES],
     ..Fault::BLANK
 };
