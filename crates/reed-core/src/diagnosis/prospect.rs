@@ -2,7 +2,7 @@
 
 use super::belief::{Belief, FaultSet, information_bits};
 use super::check::{Check, Gives};
-use super::evidence::{Rungs, expected_temperature, node, oxygen_spread};
+use super::evidence::{Rungs, Thermometer, node, oxygen_spread};
 use super::fault::Fault;
 use super::fault::oxygen::TOO_WARM;
 use super::finding::{self, Finding, Kind, computed, events, filter};
@@ -154,10 +154,8 @@ impl Asker<'_> {
         let warm = self.space.position(&TOO_WARM);
         let usual = self.tank.temperature.as_celsius();
         let edges = [-1.0, 1.0, 2.0, 4.0].map(|step| usual + step);
-        let [without, with] = [false, true].map(|too_warm| {
-            let (mean, spread) = expected_temperature(self.tank, too_warm);
-            bins::<4, 5>(&edges.map(|edge| normal_below((edge - mean) / spread)))
-        });
+        let thermometer = Thermometer::in_tank(self.tank, kit::first_for(Analyte::TEMPERATURE).spread);
+        let [without, with] = [false, true].map(|too_warm| bins::<4, 5>(&edges.map(|edge| thermometer.below(edge, too_warm))));
         let of = |set: &FaultSet| if warm.is_some_and(|warm| set.has(warm)) { with } else { without };
         Prospect::transposed(&self.belief.hypotheses().sets().iter().map(of).collect::<Vec<_>>())
     }

@@ -13,7 +13,7 @@ use super::belief::FaultSet;
 use super::check::{Check, Gives};
 use super::differential::{Differential, Suspect};
 use super::distress::RUNGS;
-use super::evidence::{MEMORY, age_of_cause, built_up, expected_temperature, node, oxygen_spread, wholly_built_up};
+use super::evidence::{MEMORY, Thermometer, age_of_cause, built_up, node, oxygen_spread, wholly_built_up};
 use super::fault::oxygen::TOO_WARM;
 use super::fault::{BuildsUp, Fault};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
@@ -236,9 +236,9 @@ impl<'a> World<'a> {
                 if misread { 12.0 * self.rng.f64() } else { expected + oxygen_spread(spread) * self.normal() }
             }
             "temperature" => {
-                let (mean, about) = expected_temperature(self.tank, self.has(&TOO_WARM));
-                let usual = self.tank.temperature.as_celsius();
-                if misread { usual + 20.0 * (self.rng.f64() - 0.5) } else { mean + about.hypot(spread) * self.normal() }
+                let sign = if self.rng.bool() { 1.0 } else { -1.0 };
+                let (exponential, normal) = (-(1.0 - self.rng.f64()).ln(), self.normal());
+                Thermometer::in_tank(self.tank, spread).shows(self.has(&TOO_WARM), misread, exponential, normal, sign)
             }
             "flow" => {
                 let weak = self.side(&filter::FLOW_WEAK, misread);

@@ -4,6 +4,7 @@ use std::collections::HashSet;
 
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::fault::Strength;
+use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{advice, plans, proof};
@@ -417,11 +418,11 @@ fn hundreds_of_readings_are_weighed_by_their_latest() {
 }
 
 /// Found on reading the code: four oxygen and four temperature readings, all wild, left no set of three faults possible,
-/// and the belief had nothing to stand on.
+/// and the belief had nothing to stand on. No fault on the list makes the water cold.
 #[test]
 fn readings_that_contradict_each_other_leave_doubt_and_no_panic() {
     let mut case = Case::of(stocked());
-    for (hour, oxygen, temperature) in [(3, 0.0, 1.0), (5, 24.0, 44.0), (6, 0.5, 2.0), (8, 23.0, 43.0)] {
+    for (hour, oxygen, temperature) in [(3, 0.0, 1.0), (5, 24.0, 9.0), (6, 0.5, 2.0), (8, 23.0, 8.0)] {
         case = case.read(Analyte::OXYGEN, oxygen, hour).read(Analyte::TEMPERATURE, temperature, hour);
     }
     let differential = case.differential();
@@ -553,4 +554,48 @@ fn a_fault_that_is_seen_is_as_sure_as_the_eye() {
         }
     }
     assert!(tried.len() >= 18, "{tried:?}");
+}
+
+/// A reading further beyond its limit never makes the faults it speaks for unlikelier, nor a sound tank likelier; far beyond it
+/// neither a sound tank nor a reading that is off is a way out.
+#[test]
+fn worse_never_looks_better() {
+    let mut tried = 0;
+    for finding in finding::all() {
+        let Kind::Read(limit) = finding.kind else { continue };
+        let linked: Vec<_> = fault::all().filter(|fault| fault.signs.iter().any(|(sign, _)| *sign == finding)).collect();
+        if limit.less.is_some() || linked.is_empty() {
+            continue;
+        }
+        for start in start::ALL {
+            let at = |step: i32| {
+                let share = f64::from(step) / 12.0;
+                let value = if limit.above { limit.value * (1.0 + 0.5 * f64::from(step)) } else { limit.value * (1.0 - share) };
+                let differential = Case::of(start.tank()).read(limit.analyte, value.min(limit.analyte.high), 8).differential();
+                let none_of_them: f64 = linked.iter().map(|fault| 1.0 - differential.probability(fault)).product();
+                (1.0 - none_of_them, differential.healthy)
+            };
+            let steps: Vec<_> = (0..12).map(at).collect();
+            for pair in steps.windows(2) {
+                assert!(pair[1].0 >= pair[0].0 - 1e-6, "{} in {}: {steps:?}", finding.id, start.id);
+                assert!(pair[1].1 <= pair[0].1 + 1e-6, "{} in {}: {steps:?}", finding.id, start.id);
+            }
+            tried += 1;
+        }
+    }
+    assert!(tried > 50, "{tried}");
+    for start in start::ALL {
+        let usual = start.tank().temperature.as_celsius();
+        let at = |over: i32| {
+            let case = Case::of(start.tank()).read(Analyte::TEMPERATURE, usual + f64::from(over), 8);
+            let differential = case.differential();
+            let too_warm = fault::by_id("too-warm").expect("listed");
+            (differential.probability(too_warm), differential.healthy)
+        };
+        let steps: Vec<_> = (2..12).map(at).collect();
+        for pair in steps.windows(2) {
+            assert!(pair[1].0 >= pair[0].0 - 1e-6 && pair[1].1 <= pair[0].1 + 1e-6, "{}: {steps:?}", start.id);
+        }
+        assert!(steps[9].0 > 0.9 && steps[9].1 < 0.05, "{}: {steps:?}", start.id);
+    }
 }

@@ -65,8 +65,8 @@ pub enum Likelihoods {
         absent: Vec<f64>,
         /// Further factors by fault.
         factors: Vec<f64>,
-        /// Under sets with any of these the answer says nothing: it is a toss-up.
-        unless: FaultSet,
+        /// Under which faults it says nothing of the others.
+        unless: Unless,
     },
     /// It depends on coupled faults and the doubt: one per class and doubt, class-major.
     PerClass(Vec<f64>),
@@ -82,6 +82,20 @@ impl Likelihoods {
     }
 }
 
+/// Faults under which an answer says nothing of the others: what it was read from is off.
+#[derive(Clone, Copy, Debug)]
+pub struct Unless {
+    /// Any of these.
+    pub faults: FaultSet,
+    /// How likely the answer is then.
+    pub likelihood: f64,
+}
+
+impl Unless {
+    /// It always says something.
+    pub const NEVER: Self = Self { faults: FaultSet::NONE, likelihood: TOSS_UP };
+}
+
 impl Likelihoods {
     /// By fault, how much likelier the evidence is with it alone than with none, all doubts alike.
     pub(super) fn alone_against_none(&self, hypotheses: &Hypotheses) -> Vec<f64> {
@@ -92,7 +106,7 @@ impl Likelihoods {
             Self::PerFault(_, of_faults) => of_faults.clone(),
             Self::Noisy { sureness, leak, absent, factors, unless } => {
                 let of = |absent: f64| likelihood(1.0 - (1.0 - leak) * absent, *sureness);
-                let with = |fault: usize| if unless.has(fault) { TOSS_UP } else { of(absent[fault]) };
+                let with = |fault: usize| if unless.faults.has(fault) { unless.likelihood } else { of(absent[fault]) };
                 (0..hypotheses.faults()).map(|fault| with(fault) * factors[fault] / of(1.0)).collect()
             }
             Self::PerClass(of_classes) => {
@@ -105,7 +119,7 @@ impl Likelihoods {
 }
 
 /// Likelihood of an answer that says nothing.
-const TOSS_UP: f64 = 0.5;
+pub const TOSS_UP: f64 = 0.5;
 
 /// How sure an answer is: `1.0` a yes, `0.0` a no, between them a leaning.
 pub fn likelihood(chance: f64, sureness: f64) -> f64 {
@@ -176,16 +190,16 @@ impl Belief {
     }
 
     /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not show.
-    fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64], unless: FaultSet) {
+    fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64], unless: Unless) {
         let slope = (1.0 - 2.0 * sureness) * (1.0 - leak);
         let sets = self.hypotheses.sets().iter().enumerate();
-        let spared: Vec<(usize, f64)> = match unless {
+        let spared: Vec<(usize, f64)> = match unless.faults {
             FaultSet::NONE => Vec::new(),
-            _ => sets.filter(|(_, set)| set.only(unless) != FaultSet::NONE).map(|(index, _)| (index, self.of_set[index])).collect(),
+            _ => sets.filter(|(_, set)| set.only(unless.faults) != FaultSet::NONE).map(|(index, _)| (index, self.of_set[index])).collect(),
         };
         self.hypotheses.scale(&mut self.of_set, absent, |absent| sureness + slope * absent);
         for (index, weight) in spared {
-            self.of_set[index] = weight * TOSS_UP;
+            self.of_set[index] = weight * unless.likelihood;
         }
     }
 

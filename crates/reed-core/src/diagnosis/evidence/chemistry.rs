@@ -85,6 +85,6 @@ pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece
     let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
     let sureness = sureness((co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD);
     let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
-    let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread);
+    let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread, 1.0);
     Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
 }

@@ -5,9 +5,9 @@ mod happened;
 mod readings;
 
 pub(super) use happened::{MEMORY, age_of_cause, built_up, wholly_built_up};
-pub(super) use readings::{expected_temperature, oxygen_spread};
+pub(super) use readings::{Thermometer, oxygen_spread};
 
-use super::belief::{FaultSet, Likelihoods, NoisyOr};
+use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
 use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter};
@@ -126,7 +126,7 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
     } else {
         let speaks_against = |candidate: &Candidate| sureness > 0.5 && candidate.fault.against.contains(&finding);
         let factors = space.candidates.iter().map(|candidate| if speaks_against(candidate) { 0.1 } else { 1.0 }).collect();
-        Likelihoods::Noisy { sureness, leak: node.leak, absent, factors, unless: FaultSet::NONE }
+        Likelihoods::Noisy { sureness, leak: node.leak, absent, factors, unless: Unless::NEVER }
     };
     let says = if sureness > 0.5 { finding.says } else { finding.says_not };
     Piece { origin, says: says.to_owned(), likelihoods }
@@ -191,9 +191,11 @@ fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelih
     Likelihoods::PerClass(all.map(|(class, doubt)| likelihood(class, doubt)).collect())
 }
 
-/// Likelihood of a threshold being crossed, this surely, unless one of the readings behind it is off.
-fn crossed(space: &Space, finding: &Finding, sureness: f64, misread: FaultSet) -> Likelihoods {
+/// Likelihood of a threshold being crossed, this surely, unless one of the readings behind it is off. What lies far beyond it is
+/// so many times rarer than what lies just beyond, both in a tank that has none of the faults and among readings that are off.
+fn crossed(space: &Space, finding: &Finding, sureness: f64, misread: FaultSet, rarer: f64) -> Likelihoods {
     let node = node(&space.candidates, finding);
     let faults = space.candidates.len();
-    Likelihoods::Noisy { sureness, leak: node.leak, absent: node.absent(faults), factors: vec![1.0; faults], unless: misread }
+    let unless = Unless { faults: misread, likelihood: TOSS_UP * rarer };
+    Likelihoods::Noisy { sureness, leak: node.leak * rarer, absent: node.absent(faults), factors: vec![1.0; faults], unless }
 }

@@ -1,7 +1,7 @@
 //! Readings, each against what is expected under every hypothesis, or against a limit.
 
 use super::super::belief::{FaultSet, Likelihoods};
-use super::super::fault::oxygen::{TOO_WARM, TOO_WARM_BY_C};
+use super::super::fault::oxygen::TOO_WARM;
 use super::super::finding::limits::Limit;
 use super::super::finding::{Finding, filter};
 use super::super::observed::Observed;
@@ -40,23 +40,76 @@ pub(super) fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Uni
     Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(units), reading.taken_at.strftime("%H:%M")), likelihoods }
 }
 
-/// Mean and spread of the temperature to read, with and without the fault.
-pub(in crate::diagnosis) fn expected_temperature(tank: &Tank, too_warm: bool) -> (f64, f64) {
-    let usual = tank.temperature.as_celsius();
-    if too_warm { (usual + TOO_WARM_BY_C, 2.0) } else { (usual, 0.8) }
+/// What a thermometer shows in a tank: near what is usual, or, where the water is too warm, anything above it, the rarer the
+/// further: a heater that sticks has no degree at which it stops. One that is off shows something near what is usual.
+pub(in crate::diagnosis) struct Thermometer {
+    usual_c: f64,
+    spread_c: f64,
+    kit_spread_c: f64,
+}
+
+impl Thermometer {
+    /// Water moves about what is usual by as much.
+    const ABOUT_C: f64 = 0.8;
+    /// Water that is too warm is so at least, and by so much more on average, °C. From memory.
+    const WARM_FROM_C: f64 = 1.0;
+    const WARMER_C: f64 = 4.0;
+    /// One that is off is so by so many of its spreads on average; a broken one, of which there are so few, shows anything.
+    const OFF_BY: f64 = 4.0;
+    const BROKEN: f64 = 1e-3;
+    /// From a cold to a hot room, °C.
+    const SCALE_C: f64 = 20.0;
+
+    pub(in crate::diagnosis) fn in_tank(tank: &Tank, kit_spread_c: f64) -> Self {
+        Self { usual_c: tank.temperature.as_celsius(), spread_c: Self::ABOUT_C.hypot(kit_spread_c), kit_spread_c }
+    }
+
+    /// Chance that it shows less than this.
+    pub(in crate::diagnosis) fn below(&self, shown_c: f64, too_warm: bool) -> f64 {
+        if too_warm {
+            let over = shown_c - self.usual_c - Self::WARM_FROM_C;
+            normal_below(over / self.spread_c) - Self::WARMER_C * self.warm_density(over)
+        } else {
+            normal_below((shown_c - self.usual_c) / self.spread_c)
+        }
+    }
+
+    /// Density of an exponential excess, blurred by the spread.
+    fn warm_density(&self, over_c: f64) -> f64 {
+        let (mean, spread) = (Self::WARMER_C, self.spread_c);
+        (spread * spread / (2.0 * mean * mean) - over_c / mean).exp() * normal_below(over_c / spread - spread / mean) / mean
+    }
+
+    fn density(&self, shown_c: f64, too_warm: bool) -> f64 {
+        let over = shown_c - self.usual_c;
+        if too_warm { self.warm_density(over - Self::WARM_FROM_C) } else { normal_density(shown_c, self.usual_c, self.spread_c) }
+    }
+
+    /// Density where it is off, either way.
+    fn density_off(&self, shown_c: f64) -> f64 {
+        let off = Self::OFF_BY * self.kit_spread_c;
+        (1.0 - Self::BROKEN) * (-(shown_c - self.usual_c).abs() / off).exp() / (2.0 * off) + Self::BROKEN / Self::SCALE_C
+    }
+
+    /// What it shows, by draws from the exponential and the standard normal distribution and a sign.
+    pub(in crate::diagnosis) fn shows(&self, too_warm: bool, off: bool, exponential: f64, normal: f64, sign: f64) -> f64 {
+        match (off, too_warm) {
+            (true, _) => self.usual_c + sign * Self::OFF_BY * self.kit_spread_c * exponential,
+            (false, true) => self.usual_c + Self::WARM_FROM_C + Self::WARMER_C * exponential + self.spread_c * normal,
+            (false, false) => self.usual_c + self.spread_c * normal,
+        }
+    }
 }
 
 pub(super) fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize, units: &Units) -> Piece {
-    /// A misread thermometer may show anything from a cold to a hot room, °C.
-    const SCALE_C: f64 = 20.0;
     let misread = space.misread_of(index);
     let warm = space.position(&TOO_WARM);
-    let [usual, too_warm] = [false, true].map(|too_warm| {
-        let (mean, spread) = expected_temperature(tank, too_warm);
-        never_impossible(normal_density(reading.value, mean, spread.hypot(reading.spread)), SCALE_C)
-    });
+    let thermometer = Thermometer::in_tank(tank, reading.spread);
+    let [usual, too_warm] =
+        [false, true].map(|too_warm| never_impossible(thermometer.density(reading.value, too_warm), Thermometer::SCALE_C));
+    let off = thermometer.density_off(reading.value);
     let of = |set: &FaultSet| match (set.has(misread), warm.is_some_and(|warm| set.has(warm))) {
-        (true, _) => 1.0 / SCALE_C,
+        (true, _) => off,
         (false, true) => too_warm,
         (false, false) => usual,
     };
@@ -74,6 +127,13 @@ pub(super) fn latest<'a>(observed: &'a Observed, analyte: &Analyte) -> Option<(u
     observed.readings.iter().enumerate().filter(|(_, reading)| reading.analyte == analyte).max_by_key(|(_, reading)| reading.taken_at)
 }
 
+/// How much rarer a reading so far beyond its limit is, without a fault, than one just beyond: half as frequent with each
+/// further limit's worth, as far as that can be told. Below a limit there is no room for it. A judgement.
+fn rarer_beyond(over: f64, limit: &Limit) -> f64 {
+    const AT_MOST: f64 = 1.0 / 256.0;
+    if limit.above { (-over.max(0.0) / limit.value).exp2().max(AT_MOST) } else { 1.0 }
+}
+
 /// The latest reading against a limit; where a difference counts, of both.
 pub(super) fn against_limit(space: &Space, observed: &Observed, finding: &Finding, limit: &Limit) -> Option<Piece> {
     let (index, reading) = latest(observed, limit.analyte)?;
@@ -86,9 +146,10 @@ pub(super) fn against_limit(space: &Space, observed: &Observed, finding: &Findin
         read = format!("{read}, {} {}", less.label, other.print(&observed.units));
     }
     let over = if limit.above { value - limit.value } else { limit.value - value };
-    let sureness = sureness(over / spread.max(1e-3));
+    let rarer = rarer_beyond(over, limit);
+    let sureness = normal_below(over / spread.max(1e-3)).clamp(0.02, 1.0 - 0.02 * rarer);
     let misread = readings.into_iter().fold(FaultSet::NONE, |misread, index| misread.with(space.misread_of(index)));
-    Some(Piece { origin: Origin::Read, says: read, likelihoods: crossed(space, finding, sureness, misread) })
+    Some(Piece { origin: Origin::Read, says: read, likelihoods: crossed(space, finding, sureness, misread, rarer) })
 }
 
 /// Flow that counts as weak, as a share of what the clean filters should give; and how well that is known. From memory.
@@ -100,7 +161,7 @@ pub(super) fn flow(space: &Space, tank: &Tank, observed: &Observed) -> Option<Pi
     let (index, reading) = latest(observed, Analyte::FLOW)?;
     let clean = Numbers::of(tank).flow_l_per_h;
     let sureness = sureness((WEAK_SHARE * clean - reading.value) / reading.spread.hypot(CLEAN_FLOW_SPREAD * clean));
-    let likelihoods = crossed(space, &filter::FLOW_WEAK, sureness, FaultSet::NONE.with(space.misread_of(index)));
+    let likelihoods = crossed(space, &filter::FLOW_WEAK, sureness, FaultSet::NONE.with(space.misread_of(index)), 1.0);
     let says =
         format!("Flow {}, where clean filters should give {}", reading.print(&observed.units), Analyte::FLOW.print(clean, &observed.units));
     Some(Piece { origin: Origin::Read, says, likelihoods })
