@@ -599,3 +599,35 @@ fn worse_never_looks_better() {
         assert!(steps[9].0 > 0.9 && steps[9].1 < 0.05, "{}: {steps:?}", start.id);
     }
 }
+
+/// Cases that were told wrongly once; what each was then stands beside it.
+#[test]
+fn what_was_told_wrongly_is_told_rightly() {
+    let chance = |case: &Case, id: &str| case.differential().probability(fault::by_id(id).unwrap_or_else(|| panic!("no fault {id}")));
+    let first = |case: &Case| case.differential().first().fault.id;
+
+    // Copper used: 6 %, less than the 19 % of never used.
+    let copper = |answer| chance(&Case::of(stocked()).yes("failed-moults").answer("copper-used", answer, 24 * 400), "copper");
+    assert!(copper(Answer::Yes) > 2.0 * copper(Answer::No));
+
+    // Not opened for 150 days, for 300: the choked pad was 7 to 10 % and both weighed the same.
+    let unopened =
+        |days: i64| Case::of(stocked()).yes("outlet-bubbles-constant").yes("flow-weak").answer("filter-cleaned", Answer::Yes, 24 * days);
+    let choked = [20, 150, 300].map(|days| chance(&unopened(days), "clogged-fine-media"));
+    assert!(choked[0] < choked[1] && choked[1] < choked[2] && choked[1] > 0.3, "{choked:?}");
+    assert_eq!(first(&unopened(300)), "clogged-fine-media");
+
+    // Water at 36 °C and fish that gulp: a misread thermometer at 99 %, too warm at 4 %.
+    let hot = Case::of(stocked()).yes("gasping").read(Analyte::TEMPERATURE, 36.0, 8);
+    assert_eq!(first(&hot), "too-warm");
+    assert!(chance(&hot, "too-warm") > 0.9 && chance(&hot, "misread-test") < 0.1);
+
+    // Nitrate 60 to 200 mg/L of the ion: nothing wrong at 25 % whatever it was.
+    let sound = |ion: f64| Case::of(stocked()).read(Analyte::NITRATE, ion / 4.427, 8).differential().healthy;
+    assert!(sound(200.0) < 0.5 * sound(60.0), "{} {}", sound(60.0), sound(200.0));
+
+    // Set up 42 days ago against 43: 87 % and 3 %.
+    let young = |days: i64| Case::of(stocked()).read(Analyte::NITRITE, 0.5, 8).answer("tank-set-up", Answer::Yes, 24 * days);
+    let [before, after] = [42, 43].map(|days| chance(&young(days), "not-cycled"));
+    assert!(before > 0.3 && after > 0.9 * before, "{before} {after}");
+}
