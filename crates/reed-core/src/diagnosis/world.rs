@@ -15,11 +15,11 @@ use super::differential::{Differential, Suspect};
 use super::distress::RUNGS;
 use super::evidence::{MEMORY, Thermometer, age_of_cause, built_up, node, oxygen_spread, wholly_built_up};
 use super::fault::oxygen::TOO_WARM;
-use super::fault::{BuildsUp, Fault};
+use super::fault::{BuildsUp, Fault, Strength};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
 use super::observed::{Answer, Answered, Observed};
 use super::prospect::hour_to_read_oxygen;
-use super::space::Space;
+use super::space::{Space, prior};
 use crate::numbers::Numbers;
 use crate::tank::{Analyte, Reading, Surface, Tank, kit};
 use crate::water::chemistry;
@@ -29,7 +29,7 @@ use crate::water::chemistry;
 pub(crate) struct Perturbation {
     /// Every strength, leak, rate and window of time is off by up to this factor, either way.
     pub(crate) factor: f64,
-    /// Share of answers that are mistaken.
+    /// Share of answers that are mistaken; of what is itself a fault, share of those who say they saw it.
     pub(crate) mistaken: f64,
 }
 
@@ -159,7 +159,11 @@ impl<'a> World<'a> {
             Kind::Rung(rung) => self.distress < self.rungs()[rung],
             _ => self.shows(finding),
         };
-        let mistaken = self.rng.f64() < self.off.mistaken;
+        let candidates = &self.base.weighed.space.candidates;
+        let itself = candidates.iter().find(|candidate| candidate.fault.signs.contains(&(finding, Strength::Itself)));
+        // Nobody claims to have seen a cracked hose once in twenty looks at whole ones.
+        let rarity = itself.filter(|_| !shows).map_or(1.0, |candidate| prior(candidate.fault));
+        let mistaken = self.rng.f64() < self.off.mistaken * rarity;
         Answered { finding, answer: if shows == mistaken { Answer::No } else { Answer::Yes }, at: now }
     }
 
