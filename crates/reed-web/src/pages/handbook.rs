@@ -288,7 +288,7 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         residual: forecast::MODEL_RESIDUAL_MG_L.value,
         ceiling: 100.0 * CEILING.value,
         chances: vec![
-            ("the fault itself, seen", Strength::Itself.chance()),
+            ("what is itself the fault", Strength::Itself.chance()),
             ("nearly always", Strength::NearlyAlways.chance()),
             ("usually", Strength::Usually.chance()),
             ("often", Strength::Often.chance()),
