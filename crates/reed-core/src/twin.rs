@@ -27,8 +27,8 @@ impl Doubt {
 /// How much faster or slower the surface exchanges than surfaces that look like it do, by its speed in the flow model.
 ///
 /// Eye and model estimate one quantity, each in its own way: the eye sees the class of the surface, within which exchange differs
-/// by a factor of [`EYE`](Self::EYE) either way, as one standard deviation; the model knows a mean speed, which leaves it open by
-/// [`MODEL`](Self::MODEL), since it resolves neither ripples nor splashes. So each counts by its precision, and a drawing cannot
+/// by a factor of 1.3 either way, as one standard deviation; the model knows a mean speed, which leaves it open by
+/// two, since it resolves neither ripples nor splashes. So each counts by its precision, and a drawing cannot
 /// outweigh a look at the tank. Where the surface lies still or filmed, whether as the keeper says or by a fault that is tried,
 /// its looks alone count.
 #[derive(Clone, Copy, Debug, PartialEq)]
