@@ -5,7 +5,7 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Outlook, Proposal, Suspect};
+use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Observed, Outlook, Proposal, Suspect};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, advice, plans};
@@ -32,17 +32,24 @@ pub(crate) fn run(file: &Path, as_json: bool, with_flow: bool) -> anyhow::Result
     Ok(if as_json {
         format!("{:#}\n", to_json(&document, &differential, &outlook, &now, &plans))
     } else {
-        to_text(&document, &differential, &outlook, &now, &plans)
+        to_text(&document, &observed, &differential, &outlook, &now, &plans)
     })
 }
 
-fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> String {
+fn to_text(
+    document: &Document,
+    observed: &Observed,
+    differential: &Differential,
+    outlook: &Outlook,
+    now: &Forecast,
+    plans: &[Plan],
+) -> String {
     let mut out = String::new();
     // Writing to a string cannot fail.
     let account = differential.account(&[]);
     let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
     for suspect in differential.of_this_case().take(SHOWN) {
-        let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(document, suspect));
+        let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(observed, suspect));
         let reasons = account.why(suspect).into_iter().flat_map(|why| &why.reasons);
         for reason in reasons.filter(|reason| reason.weight.abs() >= 0.1) {
             let _ = writeln!(out, "          {:>7}  {}", reason.factor(), reason.says);
@@ -86,11 +93,12 @@ fn to_text(document: &Document, differential: &Differential, outlook: &Outlook, 
     out
 }
 
-fn which_reading(document: &Document, suspect: &Suspect) -> String {
-    suspect
-        .about
-        .and_then(|index| document.readings.get(index))
-        .map_or_else(String::new, |entry| format!(" ({} {})", entry.analyte, entry.value))
+/// Of a reading that is off: which one, in words.
+fn which_reading(observed: &Observed, suspect: &Suspect) -> String {
+    suspect.about.map_or_else(String::new, |index| {
+        let reading = &observed.readings[index];
+        format!(" ({} {})", reading.analyte.label, reading.print(&observed.units))
+    })
 }
 
 fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> Value {

@@ -18,6 +18,7 @@ fn example(name: &str) -> String {
 fn diagnose_prints_suspects_with_reasons_whether_to_look_on_and_changes() {
     let unclear = String::from_utf8(run(&["diagnose", &example("reading-room")]).stdout).expect("text");
     assert!(unclear.contains("Next check") && !unclear.contains("Time to act"), "{unclear}");
+    assert!(unclear.contains("The reading is off (Oxygen 4.5 ± 0.5 mg/L)"), "a reading is named in words: {unclear}");
     let output = run(&["diagnose", &example("air-pump-silent")]);
     let text = String::from_utf8(output.stdout).expect("text");
     assert!(output.status.success());
