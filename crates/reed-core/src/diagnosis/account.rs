@@ -1,5 +1,6 @@
 //! What the differential says about itself, reckoned only when somebody wants to know.
 
+use super::belief::FaultSet;
 use super::differential::{Differential, Suspect};
 use super::explain::{self, Reason};
 use super::fit::{self, Contradiction, Unexplained};
@@ -48,7 +49,8 @@ impl Account {
         let weighed = &differential.weighed;
         // The first is explained however unlikely it is: what is likelier may account for nothing here.
         let asked: Vec<usize> = asked.iter().copied().chain([differential.first()]).map(|suspect| suspect.place).collect();
-        let focus = Focus::of(&weighed.prior, &weighed.pieces, &weighed.of_faults, &asked);
+        let suspects = differential.of_this_case().fold(FaultSet::NONE, |set, suspect| set.with(suspect.place));
+        let focus = Focus::of(&weighed.prior, &weighed.pieces, &weighed.of_faults, suspects, &asked);
         let reasons = explain::reasons(&focus, &weighed.pieces);
         let why = |(place, reasons): (usize, Vec<Reason>)| {
             focus.likely.has(place).then(|| Why {

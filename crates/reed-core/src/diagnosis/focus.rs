@@ -13,6 +13,8 @@ const LIKELY: usize = 16;
 /// The likeliest faults before and after the evidence.
 pub(super) struct Focus {
     pub(super) likely: FaultSet,
+    /// Those faults that account for something seen or read: who comes first is asked among them.
+    suspects: FaultSet,
     pub(super) prior: Belief,
     pub(super) posterior: Belief,
     /// Of each piece of evidence, in its order.
@@ -20,8 +22,8 @@ pub(super) struct Focus {
 }
 
 impl Focus {
-    /// The view, given what the evidence made of each fault; those asked about are in it too.
-    pub(super) fn of(prior: &Belief, pieces: &[Piece], of_faults: &[f64], asked: &[usize]) -> Self {
+    /// The view, given what the evidence made of each fault and which account for any of it; those asked about are in it too.
+    pub(super) fn of(prior: &Belief, pieces: &[Piece], of_faults: &[f64], suspects: FaultSet, asked: &[usize]) -> Self {
         let mut order: Vec<usize> = (0..of_faults.len()).collect();
         order.sort_by(|a, b| of_faults[*b].total_cmp(&of_faults[*a]));
         let likely = order.into_iter().take(LIKELY).chain(asked.iter().copied()).fold(FaultSet::NONE, FaultSet::with);
@@ -31,12 +33,12 @@ impl Focus {
         let likelihoods: Vec<Likelihoods> = pieces.iter().map(|piece| piece.likelihoods.restricted(&kept)).collect();
         let mut posterior = prior.clone();
         posterior.weigh_all(likelihoods.iter());
-        Self { likely, prior, posterior, likelihoods }
+        Self { likely, suspects, prior, posterior, likelihoods }
     }
 
-    /// Place of the likeliest fault by a belief, and its probability.
-    pub(super) fn first(belief: &Belief) -> (usize, f64) {
+    /// Place of the likeliest suspect by a belief.
+    pub(super) fn first(&self, belief: &Belief) -> usize {
         let of_faults = belief.of_faults().expect("no evidence is impossible");
-        of_faults.into_iter().enumerate().max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or((0, 0.0))
+        self.suspects.iter().max_by(|a, b| of_faults[*a].total_cmp(&of_faults[*b])).unwrap_or(0)
     }
 }

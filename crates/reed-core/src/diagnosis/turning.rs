@@ -22,14 +22,14 @@ pub const MOST_WEAKENED: f64 = 3.0;
 
 /// The seen or read pieces without any one of which another fault would come first.
 pub(super) fn hinges(space: &Space, focus: &Focus, pieces: &[Piece]) -> Vec<Hinge> {
-    let (first, _) = Focus::first(&focus.posterior);
+    let first = focus.first(&focus.posterior);
     let turned = |(piece, likelihoods): (&Piece, &Likelihoods)| {
         if !matches!(piece.origin, Origin::Seen | Origin::Read) {
             return None;
         }
         let mut without = focus.posterior.clone();
         without.take_out(likelihoods);
-        let (then, _) = Focus::first(&without);
+        let then = focus.first(&without);
         (then != first).then(|| Hinge { says: piece.says.clone(), then_first: space.candidates[then].fault })
     };
     pieces.iter().zip(&focus.likelihoods).filter_map(turned).collect()
@@ -38,13 +38,13 @@ pub(super) fn hinges(space: &Space, focus: &Focus, pieces: &[Piece]) -> Vec<Hing
 /// The least factor among those tried by which the stated strengths of the first suspect can be too high before another
 /// comes first; `None` if it stays first at all of them.
 pub(super) fn sensitivity(focus: &Focus) -> Option<f64> {
-    let (first, _) = Focus::first(&focus.posterior);
+    let first = focus.first(&focus.posterior);
     WEAKENED.into_iter().find(|factor| {
         let mut belief = focus.prior.clone();
         for likelihoods in &focus.likelihoods {
             belief.weigh(&weakened(likelihoods, first, *factor));
         }
-        Focus::first(&belief).0 != first
+        focus.first(&belief) != first
     })
 }
 

@@ -140,8 +140,9 @@ impl Tally {
             *sum += stated;
             *true_ones += usize::from(*guilty);
         }
-        // Who is first is asked of the tank; a reading that is off and misleads nobody is no finding.
-        let in_the_tank = differential.suspects.iter().filter(|suspect| suspect.about.is_none());
+        // Who is first is asked of the tank, among those that are named as suspects; a reading that is off and misleads nobody is
+        // no finding.
+        let in_the_tank = differential.of_this_case().filter(|suspect| suspect.about.is_none());
         ranked = in_the_tank.map(|suspect| (suspect.probability, world.holds(suspect))).collect();
         ranked.push((differential.healthy, world.is_healthy()));
         ranked.sort_by(|a, b| b.0.total_cmp(&a.0));

@@ -506,6 +506,10 @@ fn no_suspect_stands_in_a_case_that_it_does_not_explain() {
                     |reason: &reed_core::diagnosis::Reason| !matches!(reason.origin, Origin::File | Origin::Flow) && reason.weight > 0.0;
                 assert!(reasons.iter().any(speaks), "{}: nothing speaks for {}", start.id, suspect.fault.id);
             }
+            for hinge in &account.hinges {
+                let mut those = differential.of_this_case().map(|suspect| suspect.fault);
+                assert!(those.any(|fault| fault == hinge.then_first), "{}: {} would come first", start.id, hinge.then_first.id);
+            }
             let all: f64 = differential.suspects.iter().map(|suspect| suspect.probability).sum();
             let kept: f64 = differential.of_this_case().chain(differential.also_true(0.0)).map(|suspect| suspect.probability).sum();
             let misread: f64 = differential
