@@ -2,13 +2,12 @@
 
 use super::belief::{Belief, FaultSet, information_bits};
 use super::check::{Check, Gives};
-use super::evidence::{Rungs, Thermometer, node, oxygen_spread};
+use super::evidence::{Rungs, Thermometer, node, oxygen_kits, too_warm};
 use super::fault::Fault;
-use super::fault::oxygen::TOO_WARM;
 use super::finding::{self, Finding, Kind, computed, events, filter};
 use super::observed::Observed;
 use super::space::Space;
-use crate::forecast::{DOUBTS, normal_below};
+use crate::forecast::DOUBTS;
 use crate::tank::{Analyte, Tank, kit};
 
 /// Chance of each answer under each set: `[answer][set]`, the yes of a question first.
@@ -143,15 +142,14 @@ impl Asker<'_> {
     fn oxygen(&self, hour: f64) -> Prospect {
         /// Answers told apart: 1 mg/L each, from 2 to 8, and the ends.
         const EDGES: [f64; 7] = [2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0];
-        let spread = oxygen_spread(kit::first_for(Analyte::OXYGEN).spread);
-        let expected = self.space.at_hour(hour);
+        let kits = oxygen_kits(self.space, hour, kit::first_for(Analyte::OXYGEN).spread);
         let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> =
-            expected.iter().map(|class| class.map(|mean| bins(&EDGES.map(|edge| normal_below((edge - mean) / spread))))).collect();
-        Prospect::transposed(&self.belief.over_doubts(|class, doubt| bins[class][doubt]))
+            kits.into_iter().map(|kits| kits.map(|kit| bins(&EDGES.map(|edge| kit.below(edge))))).collect();
+        Prospect::transposed(&self.belief.over_doubts(|class, doubt| bins[self.space.tank_of(class)][doubt]))
     }
 
     fn temperature(&self) -> Prospect {
-        let warm = self.space.position(&TOO_WARM);
+        let warm = too_warm(self.space);
         let usual = self.tank.temperature.as_celsius();
         let edges = [-1.0, 1.0, 2.0, 4.0].map(|step| usual + step);
         let thermometer = Thermometer::in_tank(self.tank, kit::first_for(Analyte::TEMPERATURE).spread);

@@ -36,6 +36,8 @@ pub(super) struct Candidate {
 struct Standing {
     tank: Arc<Tank>,
     days: [Settled; DOUBTS],
+    /// One of its faults has no upper end.
+    boundless: bool,
     /// Chance that lack of oxygen brings about each rung of distress or a higher one.
     distress: [[f64; RUNGS]; DOUBTS],
     /// Chance that its oxygen falls below the level to act on.
@@ -96,7 +98,8 @@ impl Space {
                     }
                     // Different faults may make the same tank: a slipped outlet and any other still surface.
                     tanks.iter().position(|standing: &Standing| *standing.tank == faulty).unwrap_or_else(|| {
-                        tanks.push(Standing::of(faulty, stirring, &doubts));
+                        let boundless = faults.iter().any(|fault| candidates[fault].fault.boundless);
+                        tanks.push(Standing::of(faulty, boundless, stirring, &doubts));
                         tanks.len() - 1
                     })
                 })
@@ -115,10 +118,19 @@ impl Space {
         std::array::from_fn(|rung| 1.0 - (1.0 - distress::LEAK[rung]) * (1.0 - from_oxygen[rung]) * spared[rung])
     }
 
-    /// Oxygen at this hour, by class and doubt, mg/L.
+    /// Oxygen at this hour under each tank that faults make, by doubt, mg/L.
     pub(super) fn at_hour(&self, hour: f64) -> Vec<[f64; DOUBTS]> {
-        let of_tanks: Vec<_> = self.tanks.iter().map(|standing| standing.days.each_ref().map(|day| day.at(hour))).collect();
-        self.tank_of.iter().map(|tank| of_tanks[*tank]).collect()
+        self.tanks.iter().map(|standing| standing.days.each_ref().map(|day| day.at(hour))).collect()
+    }
+
+    /// Of each of these tanks whether one of its faults has no upper end.
+    pub(super) fn boundless(&self) -> impl Iterator<Item = bool> {
+        self.tanks.iter().map(|standing| standing.boundless)
+    }
+
+    /// Which tank a class of hypotheses makes; that of the first class has no fault.
+    pub(super) fn tank_of(&self, class: usize) -> usize {
+        self.tank_of[class]
     }
 
     /// Place of the fault that this reading is off.
@@ -189,12 +201,12 @@ pub(super) fn prior(fault: &Fault) -> f64 {
 }
 
 impl Standing {
-    fn of(tank: Tank, stirring: Stirring, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
+    fn of(tank: Tank, boundless: bool, stirring: Stirring, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
         let course = Twin::course_of(&tank, stirring);
         let days = doubts.map(|(doubt, _)| course.scaled(doubt.exchange, doubt.demand).settled());
         let lowest = days.map(|day| day.lowest().1);
         let act_below = forecast::act_below(course.saturation_mg_l, tank.purpose.limits().oxygen_act.value);
         let short = lowest.map(|lowest| normal_below((act_below - lowest) / MODEL_RESIDUAL_MG_L.value));
-        Self { tank: Arc::new(tank), days, distress: lowest.map(distress::chances), short }
+        Self { tank: Arc::new(tank), days, boundless, distress: lowest.map(distress::chances), short }
     }
 }

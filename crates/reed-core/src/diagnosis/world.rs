@@ -13,7 +13,7 @@ use super::belief::FaultSet;
 use super::check::{Check, Gives};
 use super::differential::{Differential, Suspect};
 use super::distress::RUNGS;
-use super::evidence::{MEMORY, Thermometer, age_of_cause, built_up, node, oxygen_spread, wholly_built_up};
+use super::evidence::{Draws, MEMORY, Size, Thermometer, age_of_cause, beyond_by, built_up, node, oxygen_kits, wholly_built_up};
 use super::fault::oxygen::TOO_WARM;
 use super::fault::{BuildsUp, Fault, Strength};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
@@ -22,7 +22,7 @@ use super::prospect::hour_to_read_oxygen;
 use super::space::{Space, prior};
 use crate::numbers::Numbers;
 use crate::tank::{Analyte, Reading, Surface, Tank, kit};
-use crate::water::chemistry;
+use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 
 /// How far the world is from what the program believes of it.
 #[derive(Clone, Copy, Debug)]
@@ -54,6 +54,8 @@ pub(crate) struct World<'a> {
     class: usize,
     doubt: usize,
     off: Perturbation,
+    /// How far its faults lower the oxygen, against what the twin reckons.
+    size: Size,
     /// Share of readings that are misread.
     misread: f64,
     /// How high on the ladder of distress the animals stand: all rungs of a chance above this show.
@@ -94,6 +96,7 @@ impl<'a> World<'a> {
             faults: hypotheses.sets()[set],
             class,
             doubt,
+            size: Size { uniform: rng.f64(), exponential: exponential(&mut rng), normal: normal(&mut rng) },
             misread: Space::chance_of_misread(),
             distress: rng.f64(),
             nitrogen: rng.f64(),
@@ -236,23 +239,31 @@ impl<'a> World<'a> {
                 at = at.date().at(0, 0, 0, 0) + SignedDuration::try_from_secs_f64(hour.rem_euclid(24.0) * 3600.0).unwrap_or_default();
                 // A repeat at the same hour is still a later one.
                 at += SignedDuration::from_secs(i64::try_from(observed.readings.len()).unwrap_or(0));
-                let expected = self.base.weighed.space.at_hour(hour)[self.class][self.doubt];
-                if misread { 12.0 * self.rng.f64() } else { expected + oxygen_spread(spread) * self.normal() }
+                let space = &self.base.weighed.space;
+                let kit = oxygen_kits(space, hour, spread)[space.tank_of(self.class)][self.doubt];
+                kit.shows(self.size, misread, self.draws())
             }
             "temperature" => {
-                let sign = if self.rng.bool() { 1.0 } else { -1.0 };
-                let (exponential, normal) = (-(1.0 - self.rng.f64()).ln(), self.normal());
-                Thermometer::in_tank(self.tank, spread).shows(self.has(&TOO_WARM), misread, exponential, normal, sign)
+                let draws = self.draws();
+                Thermometer::in_tank(self.tank, spread).shows(self.has(&TOO_WARM), misread, draws)
             }
             "flow" => {
                 let weak = self.side(&filter::FLOW_WEAK, misread);
                 Numbers::of(self.tank).flow_l_per_h * if weak { 0.3 } else { 1.0 }
             }
-            "nitrite" => [0.0, 0.07, 0.5][self.nitrogen_step(0, misread)],
+            "nitrite" => match self.nitrogen_step(0, misread) {
+                0 => 0.0,
+                1 => 0.75 * NITRITE_LIMIT_MG_L,
+                _ => self.beyond(&computed::TOXIC_NITROGEN, NITRITE_LIMIT_MG_L, true, misread),
+            },
             "tan" => {
-                let harmful = 0.1 / chemistry::un_ionised_share(self.tank.water_temperature(), 7.5);
-                let hidden = self.tank.binds_ammonia();
-                if hidden { 0.0 } else { [0.0, 0.3_f64.min(harmful), harmful][self.nitrogen_step(1, misread)] }
+                let harmful = EIFAC_NH3_N_MG_L / chemistry::un_ionised_share(self.tank.water_temperature(), 7.5);
+                match self.nitrogen_step(1, misread) {
+                    _ if self.tank.binds_ammonia() => 0.0,
+                    0 => 0.0,
+                    1 => 0.3_f64.min(harmful),
+                    _ => self.beyond(&computed::TOXIC_NITROGEN, harmful, true, misread),
+                }
             }
             "ph" => self.ph(misread),
             "tap-ph" => self.ph(false) + if self.side(&limits::PH_FAR_BELOW_TAP, misread) { 1.5 } else { 0.1 },
@@ -295,16 +306,38 @@ impl<'a> World<'a> {
             _ => None,
         });
         let Some((finding, limit)) = limit else { return analyte.low };
-        let beyond = self.side(finding, misread);
-        let margin = (3.0 * spread).max(0.5 * limit.value);
-        limit.value + if beyond == limit.above { margin } else { -margin }
+        let read = if self.side(finding, misread) {
+            self.beyond(finding, limit.value, limit.above, misread)
+        } else {
+            limit.value * if limit.above { 0.5 } else { 1.5 }
+        };
+        read + spread * normal(&mut self.rng)
     }
 
-    /// A draw from the standard normal distribution, by Box and Muller.
-    fn normal(&mut self) -> f64 {
-        let (radius, angle) = (1.0 - self.rng.f64(), std::f64::consts::TAU * self.rng.f64());
-        (-2.0 * radius.ln()).sqrt() * angle.cos()
+    /// A value beyond its limit: as far as faults bring it, or as it comes without.
+    fn beyond(&mut self, finding: &Finding, limit: f64, above: bool, misread: bool) -> f64 {
+        let candidates = &self.base.weighed.space.candidates;
+        let links = node(candidates, finding).links;
+        let with_fault = !misread && links.iter().any(|(fault, _)| self.faults.has(*fault));
+        let by = beyond_by(exponential(&mut self.rng), with_fault, limit, above);
+        limit + if above { by } else { -by }
     }
+
+    fn draws(&mut self) -> Draws {
+        let sign = if self.rng.bool() { 1.0 } else { -1.0 };
+        Draws { exponential: exponential(&mut self.rng), normal: normal(&mut self.rng), sign }
+    }
+}
+
+/// A draw from the exponential distribution of mean one.
+fn exponential(rng: &mut Rng) -> f64 {
+    -(1.0 - rng.f64()).ln()
+}
+
+/// A draw from the standard normal distribution, by Box and Muller.
+fn normal(rng: &mut Rng) -> f64 {
+    let (radius, angle) = (1.0 - rng.f64(), std::f64::consts::TAU * rng.f64());
+    (-2.0 * radius.ln()).sqrt() * angle.cos()
 }
 
 /// A place, drawn by weight.

@@ -1,10 +1,10 @@
 //! Nitrogen and carbon dioxide: computed from several readings at once.
 
-use super::super::belief::{FaultSet, Likelihoods};
+use super::super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::super::finding::{Finding, computed, upkeep};
 use super::super::observed::{Answer, Observed};
 use super::super::space::Space;
-use super::readings::{latest, sureness};
+use super::readings::{latest, rarer_beyond, sureness};
 use super::{Origin, Piece, crossed, node};
 use crate::tank::{Analyte, Tank};
 use crate::water::carbon;
@@ -18,6 +18,15 @@ const PH_LOG_SPREAD: f64 = 0.5;
 /// Chance that the half of the nitrogen poisons that was not read is high. From memory.
 const UNREAD_IS_HIGH: f64 = 0.3;
 
+/// What a reading of a nitrogen poison says.
+struct Read {
+    index: usize,
+    /// How sure something is there, how sure it harms.
+    sure: [f64; 2],
+    /// How much rarer so much is, without a fault, than just enough to harm.
+    rarer: f64,
+}
+
 /// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm. Either is enough, and
 /// one that was not read cannot acquit. Where a medium or conditioner binds ammonia a zero says nothing at all.
 pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
@@ -25,36 +34,50 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
     if nitrite.is_none() && ammonia.is_none() {
         return None;
     }
-    let above = |value: f64, limit: f64, spread: f64| sureness((value - limit) / spread.max(0.01));
-    // Of each reading: its place, how sure something is there, how sure it harms.
+    let read = |index: usize, something: (f64, f64, f64), harmful: (f64, f64, f64)| {
+        let (value, limit, _) = harmful;
+        let rarer = rarer_beyond(value - limit, limit, true);
+        let sure = |(value, limit, spread): (f64, f64, f64)| sureness((value - limit) / spread.max(1e-3), rarer);
+        Read { index, sure: [sure(something), sure(harmful)], rarer }
+    };
     let nitrite = nitrite.map(|(index, reading)| {
-        let measurable = above(reading.value, NITRITE_LIMIT_MG_L / 2.0, reading.spread);
-        (index, [measurable, above(reading.value, NITRITE_LIMIT_MG_L, reading.spread)])
+        let spread = reading.spread.max(0.01);
+        read(index, (reading.value, NITRITE_LIMIT_MG_L / 2.0, spread), (reading.value, NITRITE_LIMIT_MG_L, spread))
     });
     let ammonia = ammonia.map(|(index, reading)| {
         let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
         let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
         let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
-        (index, [above(reading.value, KIT_ZERO_MG_L, reading.spread / 2.0), sureness((value - EIFAC_NH3_N_MG_L) / spread)])
+        read(index, (reading.value, KIT_ZERO_MG_L, (reading.spread / 2.0).max(0.01)), (value, EIFAC_NH3_N_MG_L, spread))
     });
-    let of = |read: Option<(usize, [f64; 2])>, step: usize| read.map_or(UNREAD_IS_HIGH, |(_, sureness)| sureness[step]);
-    let [measurable, harmful] = [0, 1].map(|step| 1.0 - (1.0 - of(nitrite, step)) * (1.0 - of(ammonia, step)));
+    let of = |read: &Option<Read>, step: usize| read.as_ref().map_or(UNREAD_IS_HIGH, |read| read.sure[step]);
+    let [measurable, harmful] = [0, 1].map(|step| 1.0 - (1.0 - of(&nitrite, step)) * (1.0 - of(&ammonia, step)));
     if measurable <= 0.5 && hides_ammonia(tank, observed) {
         let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
         return Some(Piece { origin: Origin::Computed, says, likelihoods: Likelihoods::PerFault(1.0, vec![1.0; space.candidates.len()]) });
     }
-    let harm = node(&space.candidates, &computed::TOXIC_NITROGEN).chances(&space.hypotheses);
-    let some = node(&space.candidates, &computed::NITROGEN_MEASURABLE).chances(&space.hypotheses);
-    let misread = |read: Option<(usize, [f64; 2])>| read.map_or(FaultSet::NONE, |(index, _)| FaultSet::NONE.with(space.misread_of(index)));
-    let misread = [misread(nitrite), misread(ammonia)];
-    let kept = [nitrite, ammonia].map(|read| read.map_or([UNREAD_IS_HIGH; 2], |(_, sureness)| sureness));
+    // What lies far beyond harm comes about without a fault so much the more seldom.
+    let reads = [&nitrite, &ammonia].map(Option::as_ref);
+    let rarest = reads.into_iter().flatten().map(|read| read.rarer).fold(1.0, f64::min);
+    let [some, harm] = [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| {
+        let node = node(&space.candidates, finding);
+        NoisyOr { leak: node.leak * rarest, ..node }.chances(&space.hypotheses)
+    });
+    let misread = reads.map(|read| read.map_or(FaultSet::NONE, |read| FaultSet::NONE.with(space.misread_of(read.index))));
     let of = |set: FaultSet, of_some: f64, of_harm: f64| {
+        let off = misread.map(|misread| set.only(misread) != FaultSet::NONE);
         let sure = |step: usize| {
-            let not = |read: usize| 1.0 - if set.only(misread[read]) == FaultSet::NONE { kept[read][step] } else { 0.5 };
+            let not = |which: usize| match reads[which] {
+                Some(_) if off[which] => 0.5,
+                Some(read) => 1.0 - read.sure[step],
+                None => 1.0 - UNREAD_IS_HIGH,
+            };
             1.0 - not(0) * not(1)
         };
+        // A kit that is off shows as much no oftener than tanks without a fault do.
+        let rarer: f64 = [0, 1].into_iter().filter(|which| off[*which]).filter_map(|which| reads[which]).map(|read| read.rarer).product();
         let (some, harm, of_harm) = (sure(0), sure(1).min(sure(0)), of_harm.min(of_some));
-        (1.0 - some) * (1.0 - of_some) + (some - harm) * (of_some - of_harm) + harm * of_harm
+        rarer * ((1.0 - some) * (1.0 - of_some) + (some - harm) * (of_some - of_harm) + harm * of_harm)
     };
     let each = space.hypotheses.sets().iter().zip(some.into_iter().zip(harm));
     let likelihoods = Likelihoods::PerSet(each.map(|(set, (some, harm))| of(*set, some, harm)).collect());
@@ -83,8 +106,9 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
 pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
     let ((ph_index, ph), (kh_index, kh)) = (latest(observed, Analyte::PH)?, latest(observed, Analyte::KH)?);
     let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
-    let sureness = sureness((co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD);
+    let rarer = rarer_beyond(co2 - carbon::CEILING_MG_L, carbon::CEILING_MG_L, true);
+    let sureness = sureness((co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD, rarer);
     let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
-    let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread, 1.0);
+    let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread, rarer);
     Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
 }

@@ -2,10 +2,12 @@
 
 mod chemistry;
 mod happened;
+mod instruments;
 mod readings;
 
 pub(super) use happened::{MEMORY, age_of_cause, built_up, wholly_built_up};
-pub(super) use readings::{Thermometer, oxygen_spread};
+pub(super) use instruments::{Draws, Size, Thermometer, oxygen_kits, too_warm};
+pub(super) use readings::beyond_by;
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
 use super::distress::RUNGS;

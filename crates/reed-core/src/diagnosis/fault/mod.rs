@@ -133,6 +133,8 @@ pub struct Fault {
     pub seen_by: &'static [&'static Finding],
     /// Puts the fault into the tank model.
     pub in_the_model: Option<fn(&Tank) -> Tank>,
+    /// What it does to the oxygen has no upper end: `in_the_model` puts in what is usual.
+    pub boundless: bool,
 }
 
 impl PartialEq for Fault {
@@ -157,6 +159,7 @@ impl Fault {
         settled_by: &[],
         seen_by: &[],
         in_the_model: None,
+        boundless: false,
     };
 
     /// The tank with this fault in it.

@@ -88,6 +88,7 @@ pub static OXYGEN_DEMAND_HIGH: Fault = Fault {
     ],
     settled_by: &[&looks::SEARCH_FOR_WASTE],
     in_the_model: Some(|tank| Tank { rotting: rotting_that_doubles_demand(tank), ..tank.clone() }),
+    boundless: true,
     ..Fault::BLANK
 };
 

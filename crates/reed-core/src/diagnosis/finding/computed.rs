@@ -79,7 +79,7 @@ pub static TOXIC_NITROGEN: Finding = known(
     "toxic-nitrogen",
     "Nitrite or un-ionised ammonia is at a harmful level",
     "Nitrite and un-ionised ammonia are harmless",
-    0.02,
+    0.01,
     Kind::Computed,
 );
 /// Any that a kit shows; whether it harms is [`TOXIC_NITROGEN`]. Two steps of one ladder: one quantity, one node.
