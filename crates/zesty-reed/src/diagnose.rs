@@ -50,12 +50,18 @@ fn to_text(
     let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
     for suspect in differential.of_this_case().take(SHOWN) {
         let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(observed, suspect));
+        if let Some(cause) = suspect.brought_by {
+            let _ = writeln!(out, "          Probably because of: {}", cause.title);
+        }
         let reasons = account.why(suspect).into_iter().flat_map(|why| &why.reasons);
         for reason in reasons.filter(|reason| reason.weight.abs() >= 0.1) {
             let _ = writeln!(out, "          {:>7}  {}", reason.factor(), reason.says);
         }
     }
     let _ = writeln!(out, "  {:>4.0} %  Nothing is wrong", differential.healthy * 100.0);
+    if !differential.alarms.is_empty() {
+        let _ = writeln!(out, "          It would leave unexplained: {}", differential.alarms.join("; "));
+    }
     for suspect in differential.also_true(ALSO_TRUE) {
         let _ = writeln!(
             out,
@@ -107,11 +113,13 @@ fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, 
     json!({
         "tank": document.tank.name,
         "healthy": differential.healthy,
+        "alarms": differential.alarms,
         "suspects": differential.suspects.iter().map(|suspect| json!({
             "fault": suspect.fault.id,
             "about_reading": suspect.about,
             "probability": suspect.probability,
             "accounts_for_something": suspect.accounts,
+            "brought_by": suspect.brought_by.map(|cause| cause.id),
             "why": account.why(suspect).map(|why| json!({
                 "prior_log_odds": why.prior_log_odds,
                 "reasons": why.reasons.iter().map(|reason| json!({ "says": reason.says, "log_odds": reason.weight })).collect::<Vec<_>>(),

@@ -72,9 +72,9 @@ impl Account {
     /// How far the differential has come, given whether acting is due.
     ///
     /// Where acting is due for want of anything to ask, it is lost if no fault is clear and either a sign stays unexplained, or
-    /// neither a fault nor that nothing is wrong is likelier than not.
+    /// neither a fault nor, where it may lead, that nothing is wrong is likelier than not.
     pub fn grasp(&self, differential: &Differential, advice: Advice) -> Grasp {
-        let most = differential.first().probability.max(differential.healthy);
+        let most = differential.leading();
         match advice {
             Advice::Look { .. } => Grasp::Open,
             Advice::Act if !differential.is_clear() && (most < 0.5 || !self.unexplained.is_empty()) => Grasp::Lost,

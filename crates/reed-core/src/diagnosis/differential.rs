@@ -1,7 +1,7 @@
 //! The differential: every fault that can be, alone and with up to two others, weighed against all the evidence.
 
 use super::account::Account;
-use super::belief::Belief;
+use super::belief::{Belief, FaultSet};
 use super::evidence::{self, Origin, Piece};
 use super::fault::{self, Fault};
 use super::next_check::Outlook;
@@ -22,6 +22,8 @@ pub struct Suspect {
     /// Whether it accounts for anything that was seen or read. What the tank file alone makes likely is also true of this tank,
     /// but no suspect of this case.
     pub accounts: bool,
+    /// The fault that probably brought it, if another one did: they are one story.
+    pub brought_by: Option<&'static Fault>,
     /// Place among the candidates.
     pub(super) place: usize,
 }
@@ -43,6 +45,9 @@ pub struct Differential {
     pub healthy: f64,
     /// The likeliest sets of faults with their probability; an empty set is healthy.
     pub combinations: Vec<(Vec<&'static Fault>, f64)>,
+    /// What a sound tank does not explain: signs of distress, deaths, readings beyond their limit. As long as there are any, that nothing is
+    /// wrong does not lead, however likely it seems.
+    pub alarms: Vec<String>,
     /// What cannot be.
     pub ruled_out: Vec<RuledOut>,
     /// The tank as it is believed to be: faults and doubts weighed by the evidence.
@@ -63,6 +68,9 @@ pub(super) struct Weighed {
 
 /// A suspect this likely is clear enough to act on.
 pub const CLEAR: f64 = 0.8;
+
+/// Below this nobody asks what brought a fault.
+const WORTH_A_STORY: f64 = 0.02;
 
 /// What accounts for nothing that was seen or read is worth a quiet line from here on.
 pub const ALSO_TRUE: f64 = 0.04;
@@ -85,6 +93,7 @@ impl Differential {
                 about: candidate.about,
                 probability: *probability,
                 accounts: accounting[place],
+                brought_by: brought_by(&space, place, *probability, &of_sets),
                 place,
             })
             .collect();
@@ -99,6 +108,7 @@ impl Differential {
                 .map(|(_, of_set)| of_set)
                 .sum(),
             combinations: combinations(&space, &of_sets),
+            alarms: pieces.iter().filter(|piece| piece.alarms).map(|piece| piece.says.clone()).collect(),
             ruled_out: ruled_out(tank),
             believed: space.believed(&belief),
             suspects,
@@ -137,6 +147,16 @@ impl Differential {
         1.0 - apart
     }
 
+    /// Whether that nothing is wrong may lead: nothing alarms, and it is likelier than any suspect.
+    pub fn is_sound(&self) -> bool {
+        self.alarms.is_empty() && self.healthy > self.first().probability
+    }
+
+    /// Probability of what leads: of the first suspect, or, where it may, that nothing is wrong.
+    pub fn leading(&self) -> f64 {
+        if self.is_sound() { self.healthy } else { self.first().probability }
+    }
+
     /// One suspect is likely enough to act on.
     pub fn is_clear(&self) -> bool {
         self.first().probability >= CLEAR
@@ -154,6 +174,23 @@ fn accounting(space: &Space, pieces: &[Piece]) -> Vec<bool> {
         accounting.iter_mut().zip(ratios).for_each(|(accounts, ratio)| *accounts |= ratio >= ACCOUNTED_FOR);
     }
     if accounting.iter().any(|accounts| *accounts) { accounting } else { vec![true; accounting.len()] }
+}
+
+/// The likeliest cause of a fault, where it is likelier than not that some cause of it is there too.
+fn brought_by(space: &Space, place: usize, probability: f64, of_sets: &[f64]) -> Option<&'static Fault> {
+    let causes = space.causes(place);
+    if causes == FaultSet::NONE || probability < WORTH_A_STORY {
+        return None;
+    }
+    let mut with_cause = vec![0.0; space.candidates.len()];
+    let mut with_any = 0.0;
+    for (set, of_set) in space.hypotheses.sets().iter().zip(of_sets).filter(|(set, _)| set.has(place)) {
+        let those = set.only(causes);
+        with_any += if those == FaultSet::NONE { 0.0 } else { *of_set };
+        those.iter().for_each(|cause| with_cause[cause] += of_set);
+    }
+    let likeliest = causes.iter().max_by(|a, b| with_cause[*a].total_cmp(&with_cause[*b]))?;
+    (with_any > 0.5 * probability).then_some(space.candidates[likeliest].fault)
 }
 
 fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {

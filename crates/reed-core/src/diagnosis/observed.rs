@@ -103,7 +103,7 @@ impl Observed {
     /// repeats matter, of everything else the latest. A probe that reads every minute would otherwise bring a misread of
     /// its own with each reading, and the sets of faults would grow beyond all bounds.
     pub(super) fn weighed(&self) -> Vec<usize> {
-        let most = |analyte: &Analyte| if analyte == Analyte::OXYGEN || analyte == Analyte::TEMPERATURE { 4 } else { 1 };
+        let most = |analyte: &Analyte| if Self::is_weighed_repeatedly(analyte) { 4 } else { 1 };
         let mut newest_first: Vec<usize> = (0..self.readings.len()).collect();
         newest_first.sort_by_key(|index| std::cmp::Reverse((self.readings[*index].taken_at, *index)));
         let mut taken: Vec<&Analyte> = Vec::new();
@@ -117,6 +117,11 @@ impl Observed {
         });
         newest_first.sort_unstable();
         newest_first
+    }
+
+    /// Whether several readings of it are weighed, each for itself.
+    pub(super) fn is_weighed_repeatedly(analyte: &Analyte) -> bool {
+        [Analyte::OXYGEN, Analyte::TEMPERATURE].contains(&analyte)
     }
 
     /// Temperature of the water: as read last, else as the tank file has it.

@@ -9,7 +9,7 @@ use super::fault::bystander::MISREAD_TEST;
 use super::fault::{self, Fault};
 use super::observed::Observed;
 use crate::forecast::{self, DOUBTS, Ensemble, MODEL_RESIDUAL_MG_L, Member, doubts, normal_below};
-use crate::tank::{Analyte, Tank};
+use crate::tank::{Analyte, Reading, Tank};
 use crate::twin::{Doubt, Stirring, Twin};
 use crate::units::Temperature;
 use crate::water::oxygen::Settled;
@@ -21,8 +21,11 @@ const MOST_AT_ONCE: usize = 3;
 /// or healthy would never win. No tank can, so that somewhat fewer are left: between 1.0 and 1.5 are common practice.
 const FAULTS_PER_CASE: f64 = 1.5;
 
+/// So many times likelier than by itself is a fault beside one that brings it. A judgement.
+const BROUGHT: f64 = 4.0;
+
 /// Share of tanks that run short of oxygen and yet have none of the faults that this program knows. Common practice.
-const SHORT_WITHOUT_FAULT: f64 = 0.05;
+const SHORT_WITHOUT_FAULT: f64 = 0.04;
 
 /// A fault that can be, in this case: for a misread, of which reading.
 #[derive(Clone, Copy, Debug)]
@@ -30,6 +33,8 @@ pub(super) struct Candidate {
     pub(super) fault: &'static Fault,
     /// Place of the reading concerned in [`Observed::readings`].
     pub(super) about: Option<usize>,
+    /// Chance of it before any evidence.
+    prior: f64,
 }
 
 /// A tank that faults make, as far as oxygen can tell it from others.
@@ -40,7 +45,9 @@ struct Standing {
     boundless: bool,
     /// Chance that lack of oxygen brings about each rung of distress or a higher one.
     distress: [[f64; RUNGS]; DOUBTS],
-    /// Chance that its oxygen falls below the level to act on.
+    /// Oxygen below which to act, mg/L.
+    act_below: f64,
+    /// Chance that its oxygen falls below that.
     short: [f64; DOUBTS],
 }
 
@@ -48,6 +55,9 @@ struct Standing {
 pub(super) struct Space {
     pub(super) candidates: Vec<Candidate>,
     pub(super) hypotheses: Arc<Hypotheses>,
+    /// By fault, those that bring it; and by which factor it is rarer without any of them, so that all in all it is as common as its card
+    /// says.
+    causes: Vec<(FaultSet, f64)>,
     /// The faults that the twin can tell by their oxygen.
     oxygen_faults: FaultSet,
     /// Tank of each class of hypotheses, in `tanks`.
@@ -56,6 +66,8 @@ pub(super) struct Space {
     /// Chance, by class, that none of its faults brings a rung about in another way than by lack of oxygen.
     spared: Vec<[f64; RUNGS]>,
     doubts: [(Doubt, f64); DOUBTS],
+    /// Oxygen below which to act in this tank, mg/L.
+    act_below: f64,
     /// How the flow moves the surface.
     stirring: Stirring,
 }
@@ -66,9 +78,10 @@ impl Space {
         let mut candidates = Vec::new();
         for fault in fault::all().filter(|fault| fault.needs.as_ref().is_none_or(|need| (need.met)(tank))) {
             if fault.is_misread() {
-                candidates.extend(observed.weighed().into_iter().map(|index| Candidate { fault, about: Some(index) }));
+                let of_reading = |index| Candidate { fault, about: Some(index), prior: prior(fault) * doubt_left(observed, index) };
+                candidates.extend(observed.weighed().into_iter().map(of_reading));
             } else {
-                candidates.push(Candidate { fault, about: None });
+                candidates.push(Candidate { fault, about: None, prior: prior(fault) });
             }
         }
         let those = |holds: &dyn Fn(&Candidate) -> bool| {
@@ -76,6 +89,12 @@ impl Space {
             faults.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
         };
         let oxygen_faults = those(&|candidate| candidate.fault.in_the_model.is_some());
+        let causes_of = |brought: &Candidate| {
+            let causes = those(&|candidate| candidate.fault.brings.contains(&brought.fault));
+            let some_cause = 1.0 - causes.iter().map(|cause| 1.0 - candidates[cause].prior).product::<f64>();
+            (causes, ((1.0 - BROUGHT * some_cause) / (1.0 - some_cause)).max(0.1))
+        };
+        let causes = candidates.iter().map(causes_of).collect();
         // What depends on the doubts: oxygen, what looks like a lack of it, and readings of it that may be off.
         let misread = |candidate: &Candidate| candidate.about.is_some_and(|index| observed.readings[index].analyte == Analyte::OXYGEN);
         let coupled = those(&|candidate| {
@@ -108,7 +127,9 @@ impl Space {
         let spared =
             |class: &FaultSet| std::array::from_fn(|rung| class.iter().map(|fault| 1.0 - candidates[fault].fault.distress[rung]).product());
         let spared = hypotheses.classes().iter().map(spared).collect();
-        Self { candidates, hypotheses, oxygen_faults, tank_of, tanks, spared, doubts, stirring }
+        // The first class has no fault, and the first tank none.
+        let act_below = tanks[0].act_below;
+        Self { candidates, hypotheses, causes, oxygen_faults, tank_of, tanks, spared, doubts, act_below, stirring }
     }
 
     /// Chance of each rung of distress or a higher one under a class of hypotheses: lack of oxygen by the twin, and faults
@@ -133,6 +154,11 @@ impl Space {
         self.tank_of[class]
     }
 
+    /// Oxygen below which to act in this tank, mg/L.
+    pub(super) const fn act_below(&self) -> f64 {
+        self.act_below
+    }
+
     /// Place of the fault that this reading is off.
     pub(super) fn misread_of(&self, reading: usize) -> usize {
         self.candidates
@@ -148,7 +174,7 @@ impl Space {
 
     /// Chances of the faults before any evidence.
     fn priors(&self) -> Vec<f64> {
-        self.candidates.iter().map(|candidate| prior(candidate.fault)).collect()
+        self.candidates.iter().map(|candidate| candidate.prior).collect()
     }
 
     /// Whether nothing is wrong with the tank under this set: at most readings are off.
@@ -173,7 +199,23 @@ impl Space {
             short.map(|short| 1.0 - (1.0 - SHORT_WITHOUT_FAULT) * short)
         });
         belief.weigh(&Likelihoods::PerClass(kept.collect()));
+        belief.weigh(&Likelihoods::PerSet(self.hypotheses.sets().iter().map(|set| self.brought(*set)).collect()));
         belief
+    }
+
+    /// By which factor a set is likelier because one of its faults brings another of them, or rarer because none does.
+    fn brought(&self, set: FaultSet) -> f64 {
+        let of_fault = |fault: usize| match self.causes[fault] {
+            (FaultSet::NONE, _) => 1.0,
+            (causes, _) if set.only(causes) != FaultSet::NONE => BROUGHT,
+            (_, alone) => alone,
+        };
+        set.iter().map(of_fault).product()
+    }
+
+    /// The faults that bring this one.
+    pub(super) fn causes(&self, fault: usize) -> FaultSet {
+        self.causes[fault].0
     }
 
     /// What is believed about the tank: faults and doubts weighed by the evidence. Sets that make the same tank are one
@@ -200,6 +242,26 @@ pub(super) fn prior(fault: &Fault) -> f64 {
     fault.rate.share() * FAULTS_PER_CASE / total
 }
 
+/// A reading that is off is so again by the same reagents in so many cases. A judgement.
+pub(super) const OFF_AGAIN: f64 = 0.2;
+
+/// How much of the chance that a reading is off is left by those of the last day that agree with it: by the same kit it may be off
+/// again, by another one hardly. Of what is weighed several times each reading speaks for itself.
+fn doubt_left(observed: &Observed, index: usize) -> f64 {
+    const DAY_H: f64 = 24.0;
+    let reading = &observed.readings[index];
+    if Observed::is_weighed_repeatedly(reading.analyte) {
+        return 1.0;
+    }
+    let agrees = |other: &&Reading| {
+        let apart_h = reading.taken_at.duration_since(other.taken_at).as_secs_f64() / 3600.0;
+        let alike = (reading.value - other.value).abs() <= 2.0 * reading.spread.hypot(other.spread);
+        other.analyte == reading.analyte && (0.0..DAY_H).contains(&apart_h) && alike
+    };
+    let earlier = observed.readings.iter().enumerate().filter(|(place, _)| *place != index).map(|(_, other)| other);
+    earlier.filter(agrees).map(|other| if other.kit == reading.kit { OFF_AGAIN } else { prior(&MISREAD_TEST) }).fold(1.0, f64::min)
+}
+
 impl Standing {
     fn of(tank: Tank, boundless: bool, stirring: Stirring, doubts: &[(Doubt, f64); DOUBTS]) -> Self {
         let course = Twin::course_of(&tank, stirring);
@@ -207,6 +269,6 @@ impl Standing {
         let lowest = days.map(|day| day.lowest().1);
         let act_below = forecast::act_below(course.saturation_mg_l, tank.purpose.limits().oxygen_act.value);
         let short = lowest.map(|lowest| normal_below((act_below - lowest) / MODEL_RESIDUAL_MG_L.value));
-        Self { tank: Arc::new(tank), days, boundless, distress: lowest.map(distress::chances), short }
+        Self { tank: Arc::new(tank), days, boundless, distress: lowest.map(distress::chances), act_below, short }
     }
 }

@@ -19,7 +19,7 @@ use super::fault::{BuildsUp, Fault, Strength};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
 use super::observed::{Answer, Answered, Observed};
 use super::prospect::hour_to_read_oxygen;
-use super::space::{Space, prior};
+use super::space::{OFF_AGAIN, Space, prior};
 use crate::numbers::Numbers;
 use crate::tank::{Analyte, Reading, Surface, Tank, kit};
 use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
@@ -230,7 +230,8 @@ impl<'a> World<'a> {
 
     fn read(&mut self, analyte: &'static Analyte, observed: &Observed) -> Reading {
         let mut at = observed.now;
-        let misread = self.rng.f64() < self.misread;
+        let off_before = observed.readings.iter().zip(&self.misreads).any(|(reading, off)| *off && reading.analyte == analyte);
+        let misread = self.rng.f64() < if off_before { OFF_AGAIN } else { self.misread };
         self.misreads.push(misread);
         let spread = kit::first_for(analyte).spread;
         let value = match analyte.id {

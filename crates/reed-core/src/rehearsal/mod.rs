@@ -129,7 +129,7 @@ impl Run<'_> {
                     }
                 }
             }
-            if certain_after.is_none() && differential.first().probability.max(differential.healthy) >= CERTAIN {
+            if certain_after.is_none() && differential.leading() >= CERTAIN {
                 certain_after = Some(spent);
             }
             let Some(next) = next.filter(|_| own || certain_after.is_none()) else {

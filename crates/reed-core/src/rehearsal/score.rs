@@ -117,7 +117,7 @@ impl Tally {
         self.judge(1, differential, world);
         self.until_acting[0] += spent.checks as f64;
         self.until_acting[1] += spent.minutes;
-        let leave = differential.healthy > differential.first().probability;
+        let leave = differential.is_sound();
         let meets = |plan: &Plan| plan.change.cures.iter().chain(plan.change.eases).any(|fault| world.has(fault));
         self.right_change += usize::from(if leave { world.is_healthy() } else { foremost.is_some_and(meets) });
         for suspect in &differential.suspects {
@@ -144,7 +144,9 @@ impl Tally {
         // no finding.
         let in_the_tank = differential.of_this_case().filter(|suspect| suspect.about.is_none());
         ranked = in_the_tank.map(|suspect| (suspect.probability, world.holds(suspect))).collect();
-        ranked.push((differential.healthy, world.is_healthy()));
+        if differential.alarms.is_empty() {
+            ranked.push((differential.healthy, world.is_healthy()));
+        }
         ranked.sort_by(|a, b| b.0.total_cmp(&a.0));
         self.first[moment] += usize::from(ranked[0].1);
         self.among_three[moment] += usize::from(ranked.iter().take(3).any(|(_, guilty)| *guilty));

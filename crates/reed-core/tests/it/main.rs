@@ -11,5 +11,6 @@ mod posterior;
 mod rehearsal;
 mod remedies;
 mod tanks;
+mod trade;
 mod turning;
 mod water;

@@ -6,10 +6,11 @@ use super::super::observed::{Answer, Observed};
 use super::super::space::Space;
 use super::readings::{latest, rarer_beyond, sureness};
 use super::{Origin, Piece, crossed, node};
-use crate::tank::{Analyte, Tank};
+use crate::numbers;
+use crate::tank::{Analyte, Planting, Tank};
 use crate::water::carbon;
 use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
-use crate::water::nitrogen::KIT_ZERO_MG_L;
+use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN};
 
 /// pH to assume beside an ammonia reading when none was read. From memory.
 const USUAL_PH: f64 = 7.5;
@@ -54,7 +55,12 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
     let [measurable, harmful] = [0, 1].map(|step| 1.0 - (1.0 - of(&nitrite, step)) * (1.0 - of(&ammonia, step)));
     if measurable <= 0.5 && hides_ammonia(tank, observed) {
         let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
-        return Some(Piece { origin: Origin::Computed, says, likelihoods: Likelihoods::PerFault(1.0, vec![1.0; space.candidates.len()]) });
+        return Some(Piece {
+            origin: Origin::Computed,
+            says,
+            alarms: false,
+            likelihoods: Likelihoods::PerFault(1.0, vec![1.0; space.candidates.len()]),
+        });
     }
     // What lies far beyond harm comes about without a fault so much the more seldom.
     let reads = [&nitrite, &ammonia].map(Option::as_ref);
@@ -88,7 +94,7 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
         _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
         _ => computed::NITROGEN_MEASURABLE.says_not,
     };
-    Some(Piece { origin: Origin::Computed, says: says.to_owned(), likelihoods })
+    Some(Piece { origin: Origin::Computed, says: says.to_owned(), alarms: measurable > 0.5, likelihoods })
 }
 
 /// Something takes or binds ammonia here: by the tank file, or by what was done in the last weeks.
@@ -103,6 +109,33 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
     tank.binds_ammonia() || lately(&upkeep::BINDING_CONDITIONER_USED) || lately(&upkeep::CHEMICAL_MEDIA_ADDED)
 }
 
+/// A nitrate reading against what feed and water changes should have brought; `None` where plants or a medium take it first, where
+/// little is fed, or in a tank younger than a few weeks.
+pub(super) fn nitrate_absent(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    /// Younger than this nothing is to be expected, days.
+    const WEEKS_DAYS: f64 = 42.0;
+    /// What should come to less than this by the next change tells nothing, mg/L of the ion.
+    const LEAST_MG_L: f64 = 10.0;
+    /// Less than this share of it is hardly any; how much that is, is known to half. All from memory.
+    const HARDLY: f64 = 0.25;
+    /// The lowest patches of a card lie nearer to each other than the others.
+    const LOW_ON_THE_CARD: f64 = 0.5;
+    let (index, reading) = latest(observed, Analyte::NITRATE)?;
+    let young = observed.answer(&upkeep::TANK_SET_UP).is_some_and(|answered| {
+        answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < WEEKS_DAYS * 86_400.0
+    });
+    let peak = numbers::nitrate_peak_mg_l(tank, 0.0);
+    if young || peak < LEAST_MG_L || tank.plants.planting > Planting::Sparse || tank.takes_nitrate() {
+        return None;
+    }
+    let limit = HARDLY * peak / NITRATE_PER_NITROGEN;
+    let spread = (LOW_ON_THE_CARD * reading.spread).hypot(0.5 * limit);
+    let misread = FaultSet::NONE.with(space.misread_of(index));
+    let likelihoods = crossed(space, &computed::NITRATE_ABSENT, sureness((limit - reading.value) / spread, 1.0), misread, 1.0);
+    let says = if reading.value < limit { computed::NITRATE_ABSENT.says } else { computed::NITRATE_ABSENT.says_not };
+    Some(Piece { origin: Origin::Computed, says: says.to_owned(), alarms: false, likelihoods })
+}
+
 pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
     let ((ph_index, ph), (kh_index, kh)) = (latest(observed, Analyte::PH)?, latest(observed, Analyte::KH)?);
     let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
@@ -110,5 +143,6 @@ pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece
     let sureness = sureness((co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD, rarer);
     let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
     let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread, rarer);
-    Some(Piece { origin: Origin::Computed, says: format!("pH and KH mean {co2:.0} mg/L of carbon dioxide"), likelihoods })
+    let says = format!("pH and KH mean {co2:.0} mg/L of carbon dioxide");
+    Some(Piece { origin: Origin::Computed, says, alarms: sureness > 0.5, likelihoods })
 }

@@ -91,7 +91,7 @@ pub(super) fn event(space: &Space, answered: &Answered, observed: &Observed, ori
         Some(days) if days < 1.5 => format!("{}, a day ago", answered.finding.says),
         Some(days) => format!("{}, {days:.0} days ago", answered.finding.says),
     };
-    Piece { origin, says, likelihoods: Likelihoods::PerFault(1.0, factors.collect()) }
+    Piece { origin, says, alarms: false, likelihoods: Likelihoods::PerFault(1.0, factors.collect()) }
 }
 
 /// The day the tank was set up, if its file says so and nobody answered.

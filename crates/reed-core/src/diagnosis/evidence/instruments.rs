@@ -101,6 +101,11 @@ impl Thermometer {
         if too_warm { self.excess().density(over - Self::WARM_FROM_C) } else { normal_density(shown_c, self.usual_c, self.spread_c) }
     }
 
+    /// Whether it shows so much, or so little, that no sound tank explains it: three spreads away.
+    pub(super) fn is_beyond_usual(&self, shown_c: f64) -> bool {
+        (shown_c - self.usual_c).abs() > 3.0 * self.spread_c
+    }
+
     /// Density where it is off, either way.
     pub(super) fn density_off(&self, shown_c: f64) -> f64 {
         self.off.density(shown_c - self.usual_c)

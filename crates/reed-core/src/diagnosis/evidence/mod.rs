@@ -12,7 +12,7 @@ pub(super) use readings::beyond_by;
 use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
 use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
-use super::finding::{self, Finding, Kind, Told, filter};
+use super::finding::{self, Finding, Kind, Told, filter, fish::DEATHS};
 use super::observed::{Answer, Observed};
 use super::space::{Candidate, Space, prior};
 use crate::flow::Trust;
@@ -40,6 +40,8 @@ pub(super) struct Piece {
     pub(super) origin: Origin,
     /// What it says, in the keeper's words.
     pub(super) says: String,
+    /// A sign of distress, a death, or a reading beyond its limit: as long as no fault accounts for it, nothing may be called well.
+    pub(super) alarms: bool,
     pub(super) likelihoods: Likelihoods,
 }
 
@@ -95,6 +97,7 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     pieces.extend(readings::flow(space, tank, observed));
     pieces.extend(chemistry::nitrogen(space, tank, observed));
     pieces.extend(chemistry::carbon_dioxide(space, observed));
+    pieces.extend(chemistry::nitrate_absent(space, tank, observed));
     pieces
 }
 
@@ -131,7 +134,8 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
         Likelihoods::Noisy { sureness, leak: node.leak, absent, factors, unless: Unless::NEVER }
     };
     let says = if sureness > 0.5 { finding.says } else { finding.says_not };
-    Piece { origin, says: says.to_owned(), likelihoods }
+    let alarms = origin == Origin::Seen && sureness > 0.5 && DEATHS.contains(&finding);
+    Piece { origin, says: says.to_owned(), alarms, likelihoods }
 }
 
 /// A sign by the flow model, said with its number and band. As far as the model is not trusted it says neither yes nor no.
@@ -180,7 +184,7 @@ fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
         (None, not) => not.map_or("", |not| not.says_not).to_owned(),
     };
     let likelihoods = per_class(space, |class, doubt| rungs.chance(&space.rung_chances(class, doubt)));
-    Some(Piece { origin: Origin::Seen, says, likelihoods })
+    Some(Piece { origin: Origin::Seen, says, alarms: rungs.at_least.is_some(), likelihoods })
 }
 
 fn lower_first(text: &str) -> String {

@@ -28,7 +28,8 @@ pub(super) fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Uni
         let off = space.hypotheses.classes()[class].has(misread);
         of_tanks[space.tank_of(class)][doubt][usize::from(off)]
     });
-    Piece { origin: Origin::Read, says: format!("Oxygen {} at {}", reading.print(units), reading.taken_at.strftime("%H:%M")), likelihoods }
+    let says = format!("Oxygen {} at {}", reading.print(units), reading.taken_at.strftime("%H:%M"));
+    Piece { origin: Origin::Read, says, alarms: reading.value < space.act_below(), likelihoods }
 }
 
 pub(super) fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize, units: &Units) -> Piece {
@@ -44,7 +45,8 @@ pub(super) fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: 
         (false, false) => usual,
     };
     let likelihoods = Likelihoods::PerSet(space.hypotheses.sets().iter().map(of).collect());
-    Piece { origin: Origin::Read, says: format!("Water at {}", reading.print(units)), likelihoods }
+    let alarms = thermometer.is_beyond_usual(reading.value);
+    Piece { origin: Origin::Read, says: format!("Water at {}", reading.print(units)), alarms, likelihoods }
 }
 
 /// A threshold judged with its spread, never quite sure; the less doubt is left, the rarer such a reading is without a fault.
@@ -93,7 +95,8 @@ pub(super) fn against_limit(space: &Space, observed: &Observed, finding: &Findin
     let rarer = rarer_beyond(over, limit.value, limit.above);
     let sureness = sureness(over / spread, rarer);
     let misread = readings.into_iter().fold(FaultSet::NONE, |misread, index| misread.with(space.misread_of(index)));
-    Some(Piece { origin: Origin::Read, says: read, likelihoods: crossed(space, finding, sureness, misread, rarer) })
+    let alarms = sureness > 0.5;
+    Some(Piece { origin: Origin::Read, says: read, alarms, likelihoods: crossed(space, finding, sureness, misread, rarer) })
 }
 
 /// Flow that counts as weak, as a share of what the clean filters should give; and how well that is known. From memory.
@@ -110,5 +113,5 @@ pub(super) fn flow(space: &Space, tank: &Tank, observed: &Observed) -> Option<Pi
     let likelihoods = crossed(space, &filter::FLOW_WEAK, sureness, FaultSet::NONE.with(space.misread_of(index)), rarer);
     let says =
         format!("Flow {}, where clean filters should give {}", reading.print(&observed.units), Analyte::FLOW.print(clean, &observed.units));
-    Some(Piece { origin: Origin::Read, says, likelihoods })
+    Some(Piece { origin: Origin::Read, says, alarms: false, likelihoods })
 }

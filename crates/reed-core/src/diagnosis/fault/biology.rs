@@ -3,7 +3,8 @@
 //! What they do to the fish is [`super::bystander::GILL_POISONING`], a fault of its own: so that fish at ease under half a
 //! milligram of ammonia at a low pH are no contradiction.
 
-use super::Strength::{NearlyAlways, Often, Usually};
+use super::Strength::{NearlyAlways, Often, Seldom, Usually};
+use super::bystander::GILL_POISONING;
 use super::{Fault, Precedes, Rate};
 use crate::diagnosis::check::readings;
 use crate::diagnosis::finding::{biology, computed, events, filter, fish, limits, places, upkeep};
@@ -32,7 +33,9 @@ pub static NOT_CYCLED: Fault = Fault {
     signs: &[
         (&computed::NITROGEN_MEASURABLE, NearlyAlways),
         (&computed::TOXIC_NITROGEN, Often),
+        (&computed::NITRATE_ABSENT, Usually),
         (&biology::CLOUDY_WHITE, Often),
+        (&biology::JAR_STAYS_CLOUDY, Seldom),
         (&fish::IRRITATED, Often),
         (&fish::DEATHS_STEADY, Often),
     ],
@@ -42,6 +45,7 @@ pub static NOT_CYCLED: Fault = Fault {
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::TANK_SET_UP],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -64,6 +68,7 @@ pub static TOO_LITTLE_BIOLOGY: Fault = Fault {
     events: &[Precedes { event: &events::STOCK_ADDED, strength: Often, window_days: 60.0 }],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&biology::BIO_MEDIA_ABSENT],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -85,6 +90,7 @@ pub static COLONY_HURT_BY_CLEANING: Fault = Fault {
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::MEDIA_RINSED_UNDER_TAP],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -101,6 +107,7 @@ pub static COLONY_HURT_BY_MEDICINE: Fault = Fault {
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::ANTIBIOTIC_USED, &upkeep::MEDICATED],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -111,9 +118,11 @@ pub static COLONY_STARVED: Fault = Fault {
     what: "Resin, zeolite, a pad or a binding conditioner keeps ammonia at zero and the colony small: when it is spent, nothing is there to take over.",
     rate: Rate::Uncommon,
     signs: &[
-        (&computed::MEDIA_ORDER_WRONG, NearlyAlways),
-        (&computed::MASKED_BY_MEDIUM, Usually),
+        // Put in or poured in for a while it does as much in the best of orders, and the tank file does not list it.
+        (&computed::MEDIA_ORDER_WRONG, Often),
+        (&computed::MASKED_BY_MEDIUM, Often),
         (&biology::NITRATE_FLAT, Usually),
+        (&computed::NITRATE_ABSENT, Usually),
         (&biology::CYCLE_STALLED, Usually),
         (&biology::AMMONIA_WITHOUT_MEDIUM, NearlyAlways),
         (&computed::NITROGEN_MEASURABLE, Often),
@@ -124,6 +133,7 @@ pub static COLONY_STARVED: Fault = Fault {
         Precedes { event: &upkeep::CHEMICAL_MEDIA_ADDED, strength: Often, window_days: 90.0 },
     ],
     seen_by: &[&biology::AMMONIA_WITHOUT_MEDIUM],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -140,6 +150,7 @@ pub static COLONY_SUFFOCATED: Fault = Fault {
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::PUMP_STOPPED],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -152,6 +163,7 @@ pub static LOW_ALKALINITY: Fault = Fault {
     signs: &[(&limits::KH_LOW, NearlyAlways), (&biology::PH_FALLING, NearlyAlways), (&computed::NITROGEN_MEASURABLE, Often)],
     settled_by: &[&readings::KH],
     seen_by: &[&biology::PH_FALLING],
+    brings: &[&GILL_POISONING],
     ..Fault::BLANK
 };
 
@@ -165,6 +177,7 @@ pub static LOAD_JUMP: Fault = Fault {
         (&computed::NITROGEN_MEASURABLE, Usually),
         (&computed::TOXIC_NITROGEN, Often),
         (&biology::CLOUDY_WHITE, Often),
+        (&biology::JAR_STAYS_CLOUDY, Seldom),
         (&places::WASTE_FOUND, Often),
     ],
     events: &[
@@ -175,6 +188,7 @@ pub static LOAD_JUMP: Fault = Fault {
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::FED_BY_STAND_IN],
+    brings: &[&GILL_POISONING, &BACTERIAL_BLOOM],
     ..Fault::BLANK
 };
 

@@ -34,7 +34,10 @@ pub static INTAKE_MISPLACED: Fault = Fault {
     rate: Rate::Common,
     needs: Some(Need {
         else_out: "The tank file lists no intake.",
-        met: |tank| some(tank, |kind| matches!(kind, ThingKind::Intake(_) | ThingKind::HangOnBack(_) | ThingKind::Overflow(_))),
+        met: |tank| {
+            use ThingKind::{HangOnBack, Intake, InternalFilter, Overflow};
+            some(tank, |kind| matches!(kind, Intake(_) | HangOnBack(_) | InternalFilter(_) | Overflow(_)))
+        },
     }),
     signs: &[
         (&current::FOOD_PASSES_INTAKE, NearlyAlways),
@@ -92,6 +95,7 @@ pub static FLOW_TOO_LOW: Fault = Fault {
     }),
     signs: &[
         (&places::MUCK_EVERYWHERE, NearlyAlways),
+        (&current::MUCK_ONE_PILE, Often),
         (&current::FOOD_PASSES_INTAKE, Usually),
         (&flow::DEAD_VOLUME, Usually),
         (&flow::INTAKE_CAPTURE, Often),

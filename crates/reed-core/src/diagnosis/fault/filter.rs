@@ -1,10 +1,11 @@
 //! Faults of filters: what clogs, what lets air in, what sheds gas, what leaks. Common practice, no source.
 //!
-//! *Bubbles* in a row of signs stand for both ways to see them: at the outlet, or in the water.
+//! *Bubbles* in a row of signs stand for the ways to see them: at the outlet, in the water, or, where they are fine and many, as a
+//! haze that a glass of the water is rid of within a minute.
 
 use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::{BuildsUp, Fault, Need, Precedes, Rate};
-use crate::diagnosis::finding::{computed, events, filter, fish, flow, upkeep};
+use crate::diagnosis::finding::{biology, computed, current, events, filter, fish, flow, upkeep};
 use crate::tank::thing::ThingKind;
 use crate::tank::{FilterKind, Planting, Tank};
 
@@ -63,7 +64,7 @@ pub static TRAPPED_AIR_NEW: Fault = Fault {
     what: "New media and new housings hold air for up to a week and give it off steadily.",
     rate: Rate::Common,
     needs: A_FILTER,
-    signs: &[(&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Usually)],
+    signs: &[(&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Usually), (&biology::CLOUDY_WHITE, Seldom)],
     events: &[Precedes { event: &upkeep::FILTER_OR_MEDIA_NEW, strength: NearlyAlways, window_days: 10.0 }],
     seen_by: &[&upkeep::FILTER_OR_MEDIA_NEW],
     ..Fault::BLANK
@@ -76,7 +77,12 @@ pub static TRAPPED_AIR_CLEANED: Fault = Fault {
     what: "A filter that was open sheds air for two or three hours, steadily or in bursts; one gush at the restart is normal.",
     rate: Rate::Common,
     needs: A_FILTER,
-    signs: &[(&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Usually), (&filter::OUTLET_BUBBLES_BURSTS, Often)],
+    signs: &[
+        (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
+        (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
+        (&filter::OUTLET_BUBBLES_BURSTS, Often),
+    ],
     events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: NearlyAlways, window_days: 0.3 }],
     seen_by: &[&upkeep::FILTER_CLEANED],
     ..Fault::BLANK
@@ -107,14 +113,17 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
     needs: A_FILTER,
     signs: &[
         (&filter::FINE_MEDIA_CLOGGED, Itself),
-        (&filter::OUTLET_BUBBLES_CONSTANT, Often),
+        (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::OUTLET_BUBBLES_BURSTS, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::FLOW_WEAK, Often),
         (&filter::AIR_UNDER_LID, Often),
-        (&computed::FINE_BEFORE_COARSE, Often),
+        (&current::MUCK_ONE_PILE, Seldom),
+        (&computed::FINE_BEFORE_COARSE, Seldom),
     ],
     builds_up: Some(BuildsUp { since: &upkeep::FILTER_CLEANED, days: 120.0 }),
+    brings: &[&GAS_COLLECTED, &EXPOSED_HOB_MEDIA],
     seen_by: &[&filter::FINE_MEDIA_CLOGGED],
     ..Fault::BLANK
 };
@@ -131,6 +140,7 @@ pub static OVER_PACKED_MEDIA: Fault = Fault {
         (&filter::FLOW_WEAK, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Often),
         (&filter::BUBBLES_IN_WATER, Often),
+        (&biology::CLOUDY_WHITE, Seldom),
     ],
     events: &[Precedes { event: &upkeep::MEDIA_REPLACED, strength: Usually, window_days: 60.0 }],
     seen_by: &[&filter::MEDIA_PACKED_TIGHT],
@@ -144,7 +154,7 @@ pub static CLOGGED_PREFILTER: Fault = Fault {
     what: "The sponge that keeps dirt out of the filter keeps the water out too.",
     rate: Rate::Common,
     needs: Some(Need { else_out: "No intake in the tank file has a sponge.", met: Tank::has_intake_sponge }),
-    signs: &[(&filter::PREFILTER_DIRTY, NearlyAlways), (&filter::FLOW_WEAK, NearlyAlways)],
+    signs: &[(&filter::PREFILTER_DIRTY, NearlyAlways), (&filter::FLOW_WEAK, NearlyAlways), (&current::MUCK_ONE_PILE, Often)],
     seen_by: &[&filter::PREFILTER_DIRTY],
     ..Fault::BLANK
 };
@@ -217,6 +227,7 @@ pub static IMPELLER_DIRTY_OR_WORN: Fault = Fault {
         (&filter::FLOW_WEAK, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Often),
         (&filter::BUBBLES_IN_WATER, Often),
+        (&biology::CLOUDY_WHITE, Seldom),
     ],
     events: &[Precedes { event: &upkeep::IMPELLER_SERVICED, strength: Seldom, window_days: 60.0 }],
     seen_by: &[&filter::IMPELLER_DIRTY],
@@ -234,6 +245,7 @@ pub static JOINT_LOOSE: Fault = Fault {
         (&filter::JOINT_LOOSE, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::OUTLET_BUBBLES_BURSTS, Often),
         (&filter::DAMP_OR_DRIP, Often),
     ],
@@ -253,6 +265,7 @@ pub static INTAKE_FITTING_EXPOSED: Fault = Fault {
         (&filter::INTAKE_FITTING_ABOVE, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, NearlyAlways),
         (&filter::BUBBLES_IN_WATER, NearlyAlways),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::WATER_LEVEL_LOW, Usually),
     ],
     seen_by: &[&filter::INTAKE_FITTING_ABOVE],
@@ -270,6 +283,7 @@ pub static SEAL_LEAK: Fault = Fault {
         (&filter::LID_SEAL_BAD, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::AIR_UNDER_LID, Usually),
         (&filter::DAMP_OR_DRIP, Often),
         (&filter::CLEANING_DID_NOT_CURE, Usually),
@@ -290,6 +304,7 @@ pub static HOSE_CRACK: Fault = Fault {
         (&filter::HOSE_OLD, NearlyAlways),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::CLEANING_DID_NOT_CURE, Usually),
     ],
     seen_by: &[&filter::HOSE_CRACKED],
@@ -323,6 +338,7 @@ pub static AIR_SOURCE_NEAR_INTAKE: Fault = Fault {
         (&flow::INTAKE_BUBBLES, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
     ],
     seen_by: &[&filter::AIR_SOURCE_NEAR_INTAKE],
     ..Fault::BLANK
@@ -340,7 +356,8 @@ pub static PLANT_GAS_AT_INTAKE: Fault = Fault {
         (&filter::BUBBLES_ONLY_IN_LIGHT, NearlyAlways),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
-        (&computed::PLANTS_DENSE, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
+        (&computed::PLANTS_DENSE, Often),
     ],
     seen_by: &[&filter::BUBBLES_ONLY_IN_LIGHT, &filter::PLANTS_PEARLING],
     ..Fault::BLANK
@@ -352,7 +369,12 @@ pub static COLD_REFILL_GAS: Fault = Fault {
     title: "Gas comes out of a cold refill as it warms",
     what: "Cold water carries more gas than warm: as it warms up the excess settles as bubbles on panes and fish.",
     rate: Rate::Common,
-    signs: &[(&filter::BUBBLES_ON_PANES, NearlyAlways), (&filter::BUBBLES_ON_FISH, Often), (&filter::BUBBLES_IN_WATER, Often)],
+    signs: &[
+        (&filter::BUBBLES_ON_PANES, NearlyAlways),
+        (&filter::BUBBLES_ON_FISH, Often),
+        (&filter::BUBBLES_IN_WATER, Often),
+        (&biology::CLOUDY_WHITE, Seldom),
+    ],
     events: &[
         Precedes { event: &upkeep::REFILL_COLDER, strength: Usually, window_days: 0.5 },
         Precedes { event: &events::WATER_CHANGED, strength: Often, window_days: 0.5 },
@@ -372,6 +394,7 @@ pub static RETURN_CHAMBER_LOW: Fault = Fault {
         (&filter::RETURN_CHAMBER_LOW, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::GURGLE_OR_RATTLE, Usually),
     ],
     seen_by: &[&filter::RETURN_CHAMBER_LOW],
@@ -385,7 +408,12 @@ pub static OUTLET_DRAWS_AIR: Fault = Fault {
     what: "A nozzle half out of the water pulls air into its own stream. Some keepers want it so, for the oxygen.",
     rate: Rate::Uncommon,
     needs: A_FILTER,
-    signs: &[(&filter::OUTLET_DRAWS_AIR, Itself), (&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Often)],
+    signs: &[
+        (&filter::OUTLET_DRAWS_AIR, Itself),
+        (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
+        (&filter::BUBBLES_IN_WATER, Often),
+        (&biology::CLOUDY_WHITE, Seldom),
+    ],
     seen_by: &[&filter::OUTLET_DRAWS_AIR],
     ..Fault::BLANK
 };
@@ -398,10 +426,11 @@ pub static GAS_COLLECTED: Fault = Fault {
     rate: Rate::Uncommon,
     needs: CANISTER,
     signs: &[
-        (&filter::GAS_ON_TILTING, NearlyAlways),
+        (&filter::GAS_ON_TILTING, Itself),
         (&filter::AIR_UNDER_LID, NearlyAlways),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
         (&filter::FLOW_WEAK, Usually),
     ],
     against: &[&computed::FILTER_PURGES_ITSELF],

@@ -125,6 +125,8 @@ pub struct Fault {
     pub events: &'static [Precedes],
     /// What it builds up from, if it does.
     pub builds_up: Option<BuildsUp>,
+    /// Faults that it often brings about: told as one story with it.
+    pub brings: &'static [&'static Fault],
     /// What, when seen, makes it ten times unlikelier beyond what its signs say.
     pub against: &'static [&'static Finding],
     /// What settles it; the settling finding is brought about by this fault and hardly anything else.
@@ -155,6 +157,7 @@ impl Fault {
         distress: [0.0; super::distress::RUNGS],
         events: &[],
         builds_up: None,
+        brings: &[],
         against: &[],
         settled_by: &[],
         seen_by: &[],

@@ -1,6 +1,7 @@
 //! Faults that lower the oxygen. How far they do, and so how the fish suffer, the twin computes for this very tank.
 
 use super::Strength::{NearlyAlways, Often, Usually};
+use super::bystander::CO2_HIGH;
 use super::{Fault, Need, Precedes, Rate};
 use crate::diagnosis::check::{looks, readings};
 use crate::diagnosis::finding::{computed, events, fish, places};
@@ -26,6 +27,7 @@ pub static STILL_SURFACE: Fault = Fault {
     ],
     settled_by: &[&looks::ACROSS_SURFACE, &readings::OXYGEN],
     in_the_model: Some(|tank| with_surface(tank, Surface::Still)),
+    brings: &[&SURFACE_FILM, &CO2_HIGH],
     ..Fault::BLANK
 };
 
@@ -46,6 +48,7 @@ pub static OUTLET_SLIPPED: Fault = Fault {
     events: &[Precedes { event: &events::EQUIPMENT_MOVED, strength: Usually, window_days: 7.0 }],
     settled_by: &[&looks::OUTLET_AGAINST_MARK],
     in_the_model: Some(|tank| with_surface(tank, Surface::Still)),
+    brings: &[&SURFACE_FILM, &CO2_HIGH],
     ..Fault::BLANK
 };
 

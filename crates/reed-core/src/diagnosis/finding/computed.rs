@@ -27,6 +27,7 @@ pub const ALL: &[&Finding] = &[
     &MASKED_BY_MEDIUM,
     &CAPACITY_SHORT,
     &NITRATE_PEAK_HIGH,
+    &NITRATE_ABSENT,
     &FEED_BELOW_NEED,
 ];
 
@@ -175,6 +176,14 @@ pub static NITRATE_PEAK_HIGH: Finding = known(
         let tap = observed.latest(Analyte::TAP_NITRATE).map_or(0.0, |reading| reading.value * NITRATE_PER_NITROGEN);
         Some(sure_below(40.0, numbers::nitrate_peak_mg_l(tank, tap)))
     }),
+);
+/// What is fed for weeks ends as nitrate, unless plants or a medium take it before.
+pub static NITRATE_ABSENT: Finding = known(
+    "nitrate-absent",
+    "Hardly any nitrate, though the tank has been fed for weeks",
+    "Nitrate is there, as feeding for weeks should bring",
+    0.02,
+    Kind::Computed,
 );
 /// Half a percent of their mass a day keeps small fish alive, from memory.
 pub static FEED_BELOW_NEED: Finding = known(

@@ -2,6 +2,9 @@
 
 use super::{Finding, Kind, Place};
 
+/// Signs that animals have died, beside the highest rung of distress.
+pub const DEATHS: &[&Finding] = &[&DEATHS_STEADY, &super::biology::DEATHS_INVERTEBRATES, &super::biology::NEWCOMERS_DIE];
+
 /// Every finding of this file, in the order in which they are asked.
 pub const ALL: &[&Finding] = &[
     &PUMPING_GILLS,

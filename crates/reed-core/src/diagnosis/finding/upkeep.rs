@@ -68,7 +68,7 @@ happened! {
     ANTIBIOTIC_USED = "antibiotic-used", every 730.0;
         "An antibiotic had been used", not "No antibiotic was used", asks "Has an antibiotic been used in the tank?";
     /// It lingers for years.
-    COPPER_USED = "copper-used", every 3650.0;
+    COPPER_USED = "copper-used", every 36500.0;
         "Copper had been used", not "Copper was never used", asks "Has copper ever been used in this tank: a medicine, a snail killer, copper pipes?";
     /// Resin, zeolite, carbon, pads.
     CHEMICAL_MEDIA_ADDED = "chemical-media-added", every 180.0;

@@ -22,14 +22,19 @@ impl Tank {
         self.filters.iter().any(|filter| filter.has_first(Form::Ammonia))
     }
 
-    /// In some filter a fine stage comes before a coarse one.
+    /// In some filter a fine stage comes before a coarse one. A sock is changed every few days, before it can choke what follows.
     pub fn has_fine_before_coarse(&self) -> bool {
-        self.filters.iter().any(|filter| filter.has_before(|first| first.stage() == Stage::Fine, |second| second.stage() == Stage::Coarse))
+        let is_fine = |medium: Medium| medium.stage() == Stage::Fine && medium != Medium::Sock;
+        self.filters.iter().any(|filter| filter.has_before(is_fine, |second| second.stage() == Stage::Coarse))
     }
 
     /// A medium or the usual conditioner binds ammonia here: a zero of it says nothing about the colony.
     pub fn binds_ammonia(&self) -> bool {
         let medium = self.filters.iter().flat_map(Filter::media).any(|portion| portion.medium.takes_form(Form::Ammonia));
         medium || self.practice.conditioner == Conditioner::BindsAmmonia
+    }
+    /// A medium takes nitrate here.
+    pub fn takes_nitrate(&self) -> bool {
+        self.filters.iter().flat_map(Filter::media).any(|portion| portion.medium.takes_form(Form::Nitrate))
     }
 }

@@ -95,6 +95,8 @@ pub(super) struct SuspectView {
     pub(super) id: &'static str,
     pub(super) title: String,
     pub(super) what: &'static str,
+    /// What probably brought it.
+    pub(super) brought_by: Option<&'static str>,
     pub(super) probability: String,
     /// Width of its bar, percent.
     pub(super) width: u32,
@@ -179,6 +181,7 @@ pub(super) fn suspects(differential: &Differential, account: &Account, observed:
                 },
             ),
             what: suspect.fault.what,
+            brought_by: suspect.brought_by.map(|cause| cause.title),
             probability: percent(suspect.probability),
             width: whole_percent(suspect.probability),
             reasons: account.why(suspect).map_or_else(Vec::new, reasons),

@@ -91,6 +91,10 @@ struct CasePage {
     unlikely: Vec<(&'static str, String)>,
     ruled_out: Vec<(&'static str, &'static str)>,
     healthy: String,
+    /// What that would leave unexplained.
+    alarms: Vec<String>,
+    /// It is not known yet who it is, and nothing may be called well.
+    unknown_yet: bool,
     /// Likely, but accounting for nothing here.
     also_true: Vec<(&'static str, String)>,
     together: Vec<(String, String)>,
@@ -157,6 +161,8 @@ impl StageView {
 
 /// More answers that something is not so than this are folded away.
 const MOST_DENIED: usize = 4;
+
+const LIKELIER_THAN_NOT: f64 = 0.5;
 
 /// A form on the page that was refused, with what was typed.
 enum Refused {
@@ -260,6 +266,8 @@ impl CasePage {
             unlikely: evidence::unlikely(differential),
             ruled_out: differential.ruled_out.iter().map(|out| (out.fault.title, out.why)).collect(),
             healthy: percent(differential.healthy),
+            alarms: differential.alarms.clone(),
+            unknown_yet: !silent && !differential.alarms.is_empty() && differential.leading() < LIKELIER_THAN_NOT,
             also_true: evidence::also_true(differential),
             together: evidence::together(differential),
             plans: PlansView::of(now, plans, tank, &observed),

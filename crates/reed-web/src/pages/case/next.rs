@@ -205,11 +205,12 @@ impl ActView {
         let meets = |suspect: &&Suspect| plan.change.cures.contains(&suspect.fault) || plan.change.eases.contains(&suspect.fault);
         let likeliest = differential.suspects.iter().find(meets).or_else(|| differential.suspects.first());
         let (fault, probability) = likeliest.map_or(("Nothing known", 0.0), |suspect| (suspect.fault.title, suspect.probability));
-        let healthy = differential.healthy > probability;
+        let sound = differential.is_sound() && differential.healthy > probability;
+        let leading = if sound { differential.healthy } else { probability };
         Self {
-            suspect: if healthy { "Nothing is wrong" } else { fault },
-            probability: percent(probability.max(differential.healthy)),
-            sure: probability.max(differential.healthy) >= CLEAR,
+            suspect: if sound { "Nothing is wrong" } else { fault },
+            probability: percent(leading),
+            sure: leading >= CLEAR,
             change: plan.change.title,
             change_id: plan.change.id,
             gain: (plan.gain_mg_l > 0.05).then(|| format!("{:+.1} mg/L at the lowest point of the day", plan.gain_mg_l)),
