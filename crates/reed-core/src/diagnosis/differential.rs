@@ -84,8 +84,8 @@ impl Differential {
         let mut belief = prior.clone();
         belief.weigh_all(pieces.iter().map(|piece| &piece.likelihoods));
         // Every likelihood is positive: leaks and misreads see to that.
-        let of_faults = belief.of_faults().expect("no evidence is impossible");
         let of_sets = belief.of_sets().expect("no evidence is impossible");
+        let of_faults = space.hypotheses.sums(&of_sets);
         let accounting = accounting(&space, &pieces);
         let mut suspects: Vec<Suspect> = (space.candidates.iter().zip(&of_faults).enumerate())
             .map(|(place, (candidate, probability))| Suspect {
@@ -184,19 +184,25 @@ fn brought_by(space: &Space, place: usize, probability: f64, of_sets: &[f64]) ->
     }
     let mut with_cause = vec![0.0; space.candidates.len()];
     let mut with_any = 0.0;
-    for (set, of_set) in space.hypotheses.sets().iter().zip(of_sets).filter(|(set, _)| set.has(place)) {
-        let those = set.only(causes);
-        with_any += if those == FaultSet::NONE { 0.0 } else { *of_set };
-        those.iter().for_each(|cause| with_cause[cause] += of_set);
-    }
+    space.hypotheses.each_holding(FaultSet::NONE.with(place), |set| {
+        let those = space.hypotheses.sets()[set].only(causes);
+        with_any += if those == FaultSet::NONE { 0.0 } else { of_sets[set] };
+        those.iter().for_each(|cause| with_cause[cause] += of_sets[set]);
+    });
     let likeliest = causes.iter().max_by(|a, b| with_cause[*a].total_cmp(&with_cause[*b]))?;
     (with_any > 0.5 * probability).then_some(space.candidates[likeliest].fault)
 }
 
 fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {
-    let mut order: Vec<usize> = (0..of_sets.len()).collect();
-    order.sort_by(|a, b| of_sets[*b].total_cmp(&of_sets[*a]));
-    order.truncate(5);
+    const SHOWN: usize = 5;
+    let mut order: Vec<usize> = Vec::with_capacity(SHOWN + 1);
+    for (set, of_set) in of_sets.iter().enumerate() {
+        if order.len() == SHOWN && *of_set <= of_sets[order[SHOWN - 1]] {
+            continue;
+        }
+        order.insert(order.partition_point(|other| of_sets[*other] >= *of_set), set);
+        order.truncate(SHOWN);
+    }
     order
         .into_iter()
         .map(|set| (space.hypotheses.sets()[set].iter().map(|fault| space.candidates[fault].fault).collect(), of_sets[set]))

@@ -58,6 +58,8 @@ pub(super) struct Space {
     /// By fault, those that bring it; and by which factor it is rarer without any of them, so that all in all it is as common as its card
     /// says.
     causes: Vec<(FaultSet, f64)>,
+    /// The faults that a reading is off, which harm no tank.
+    misreads: FaultSet,
     /// The faults that the twin can tell by their oxygen.
     oxygen_faults: FaultSet,
     /// Tank of each class of hypotheses, in `tanks`.
@@ -89,6 +91,7 @@ impl Space {
             faults.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
         };
         let oxygen_faults = those(&|candidate| candidate.fault.in_the_model.is_some());
+        let misreads = those(&|candidate| candidate.about.is_some());
         let causes_of = |brought: &Candidate| {
             let causes = those(&|candidate| candidate.fault.brings.contains(&brought.fault));
             let some_cause = 1.0 - causes.iter().map(|cause| 1.0 - candidates[cause].prior).product::<f64>();
@@ -129,7 +132,7 @@ impl Space {
         let spared = hypotheses.classes().iter().map(spared).collect();
         // The first class has no fault, and the first tank none.
         let act_below = tanks[0].act_below;
-        Self { candidates, hypotheses, causes, oxygen_faults, tank_of, tanks, spared, doubts, act_below, stirring }
+        Self { candidates, hypotheses, causes, misreads, oxygen_faults, tank_of, tanks, spared, doubts, act_below, stirring }
     }
 
     /// Chance of each rung of distress or a higher one under a class of hypotheses: lack of oxygen by the twin, and faults
@@ -179,7 +182,7 @@ impl Space {
 
     /// Whether nothing is wrong with the tank under this set: at most readings are off.
     pub(super) fn is_harmless(&self, set: FaultSet) -> bool {
-        set.iter().all(|fault| self.candidates[fault].about.is_some())
+        set.only(self.misreads) == set
     }
 
     /// Chance that a reading is off.
@@ -199,7 +202,9 @@ impl Space {
             short.map(|short| 1.0 - (1.0 - SHORT_WITHOUT_FAULT) * short)
         });
         belief.weigh(&Likelihoods::PerClass(kept.collect()));
-        belief.weigh(&Likelihoods::PerSet(self.hypotheses.sets().iter().map(|set| self.brought(*set)).collect()));
+        let brought = (self.causes.iter().enumerate()).filter(|(_, (causes, _))| *causes != FaultSet::NONE);
+        let brought = brought.fold(FaultSet::NONE, |set, (fault, _)| set.with(fault));
+        belief.scale(brought, |set| self.brought(set));
         belief
     }
 

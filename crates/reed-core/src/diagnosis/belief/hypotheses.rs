@@ -1,6 +1,7 @@
 //! What there is to believe in: every set of up to so many faults, and which of them the doubts treat alike.
 
 use std::collections::HashMap;
+use std::ops::Range;
 use std::sync::{Arc, Mutex, PoisonError};
 
 /// A set of up to 128 faults, as bits.
@@ -28,6 +29,16 @@ impl FaultSet {
         Self(self.0 & other.0)
     }
 
+    /// The highest fault in the set.
+    fn highest(self) -> Option<usize> {
+        self.0.checked_ilog2().map(|bit| bit as usize)
+    }
+
+    /// This set without that fault.
+    const fn without(self, fault: usize) -> Self {
+        Self(self.0 & !(1 << fault))
+    }
+
     /// The faults in the set, lowest first.
     pub fn iter(self) -> impl Iterator<Item = usize> {
         let mut bits = self.0;
@@ -52,17 +63,48 @@ impl FaultSet {
     }
 }
 
+/// Neighbours in the list of sets that differ in their last fault alone, which goes up by one place from each to the next. What is a
+/// product over the faults of a set is reckoned along a run without looking anything up.
+#[derive(Clone, Debug)]
+struct Run {
+    /// What all its sets hold.
+    head: FaultSet,
+    /// Place of the last fault of its first set among those that occur at all; one past them for the empty set, which has none.
+    from: usize,
+    /// Its sets, by their place in the list.
+    sets: Range<usize>,
+}
+
+impl Run {
+    fn all(sets: &[FaultSet], occurring: &[usize]) -> Vec<Self> {
+        let mut place_of = [occurring.len(); FACTORS];
+        occurring.iter().enumerate().for_each(|(place, fault)| place_of[*fault] = place);
+        let mut runs: Vec<Self> = Vec::new();
+        for (place, set) in sets.iter().enumerate() {
+            let (head, last) = set.highest().map_or((FaultSet::NONE, occurring.len()), |last| (set.without(last), place_of[last]));
+            match runs.last_mut() {
+                Some(run) if run.head == head && run.from + run.sets.len() == last => run.sets.end = place + 1,
+                _ => runs.push(Self { head, from: last, sets: place..place + 1 }),
+            }
+        }
+        runs
+    }
+}
+
+/// Room for the factors of every fault there can be, and of none.
+const FACTORS: usize = 129;
+
 /// Sets of faults, with the class of each: sets of one class hold the same *coupled* faults, those whose effect depends on
 /// the doubts.
 ///
-/// With the whole catalogue there are some 80,000 sets; but only a few hundred classes, so what depends on the doubts is
+/// With the whole catalogue there are some 50,000 sets; but only a few hundred classes, so what depends on the doubts is
 /// kept by class.
 #[derive(Clone, Debug)]
 pub struct Hypotheses {
     sets: Vec<FaultSet>,
-    /// The faults of each set, `stride` of them, filled up with `faults`, the number of no fault.
-    members: Vec<u8>,
-    stride: usize,
+    runs: Vec<Run>,
+    /// The faults that occur in any set, lowest first.
+    occurring: Vec<usize>,
     faults: usize,
     class_of: Vec<u32>,
     /// The coupled faults of each class.
@@ -71,22 +113,17 @@ pub struct Hypotheses {
 
 impl Hypotheses {
     /// Every set of at most `most` of `faults` faults, with these coupled to the doubts.
+    ///
+    /// # Panics
+    /// With more than 128 faults.
     pub fn new(faults: usize, most: usize, coupled: FaultSet) -> Self {
-        Self::of(FaultSet::up_to(faults, most), faults, coupled)
-    }
-
-    fn of(sets: Vec<FaultSet>, faults: usize, coupled: FaultSet) -> Self {
-        let stride = sets.iter().map(|set| set.iter().count()).max().unwrap_or(0).max(1);
-        let none = u8::try_from(faults).expect("a set holds at most 128 faults");
-        let mut members = vec![none; sets.len() * stride];
+        assert!(faults < FACTORS, "a set holds at most 128 faults");
+        let sets = FaultSet::up_to(faults, most);
         let (mut classes, mut known) = (Vec::new(), HashMap::new());
         let mut class_of = Vec::with_capacity(sets.len());
         // Neighbours in the list mostly differ in a fault that is not coupled: the last class is remembered.
         let mut last = None;
-        for (set, places) in sets.iter().zip(members.chunks_exact_mut(stride)) {
-            for (place, fault) in places.iter_mut().zip(set.iter()) {
-                *place = u8::try_from(fault).expect("a set holds at most 128 faults");
-            }
+        for set in &sets {
             let class = set.only(coupled);
             let place = match last {
                 Some((same, place)) if same == class => place,
@@ -98,7 +135,8 @@ impl Hypotheses {
             last = Some((class, place));
             class_of.push(place);
         }
-        Self { sets, members, stride, faults, class_of, classes }
+        let occurring: Vec<usize> = (0..faults).collect();
+        Self { runs: Run::all(&sets, &occurring), occurring, sets, faults, class_of, classes }
     }
 
     /// The sets, in the order of everything indexed by set.
@@ -149,39 +187,53 @@ impl Hypotheses {
 
     /// Multiplies the value of each set by a function of the product of its faults' factors, given by fault.
     pub(super) fn scale(&self, of_set: &mut [f64], of_fault: &[f64], by: impl Fn(f64) -> f64) {
-        // As long as the numbers that fit a member: nothing has to be checked in the innermost loop of all.
-        let mut factors = [1.0; 256];
-        factors[..of_fault.len()].copy_from_slice(of_fault);
-        let factor = |fault: u8| factors[usize::from(fault)];
-        if self.stride == 3 {
-            let (sets, _) = self.members.as_chunks::<3>();
-            of_set.iter_mut().zip(sets).for_each(|(value, [a, b, c])| *value *= by(factor(*a) * factor(*b) * factor(*c)));
-        } else {
-            let sets = self.members.chunks_exact(self.stride);
-            of_set.iter_mut().zip(sets).for_each(|(value, set)| *value *= by(set.iter().map(|fault| factor(*fault)).product()));
+        let mut factors = [1.0; FACTORS];
+        self.occurring.iter().enumerate().for_each(|(place, fault)| factors[place] = of_fault[*fault]);
+        for run in &self.runs {
+            let head: f64 = run.head.iter().map(|fault| of_fault[fault]).product();
+            let values = &mut of_set[run.sets.clone()];
+            values.iter_mut().zip(&factors[run.from..]).for_each(|(value, last)| *value *= by(head * last));
         }
     }
 
     /// Adds what each set has to each of its faults.
-    pub(super) fn sums(&self, of_set: impl Iterator<Item = f64>) -> Vec<f64> {
-        let mut of_fault = [0.0; 256];
-        for (members, value) in self.members.chunks_exact(self.stride).zip(of_set) {
-            for fault in members {
-                of_fault[usize::from(*fault)] += value;
+    pub(in crate::diagnosis) fn sums(&self, of_set: &[f64]) -> Vec<f64> {
+        let (mut by_place, mut of_fault) = ([0.0; FACTORS], vec![0.0; self.faults]);
+        for run in &self.runs {
+            let values = &of_set[run.sets.clone()];
+            by_place[run.from..].iter_mut().zip(values).for_each(|(sum, value)| *sum += value);
+            let total: f64 = values.iter().sum();
+            run.head.iter().for_each(|fault| of_fault[fault] += total);
+        }
+        self.occurring.iter().zip(by_place).for_each(|(fault, sum)| of_fault[*fault] += sum);
+        of_fault
+    }
+
+    /// Visits the places of the sets that hold any of these faults.
+    pub(in crate::diagnosis) fn each_holding(&self, faults: FaultSet, mut visit: impl FnMut(usize)) {
+        let places: Vec<usize> = (0..self.occurring.len()).filter(|place| faults.has(self.occurring[*place])).collect();
+        for run in &self.runs {
+            if run.head.only(faults) == FaultSet::NONE {
+                let within = places.iter().filter(|place| (run.from..run.from + run.sets.len()).contains(place));
+                within.for_each(|place| visit(run.sets.start + place - run.from));
+            } else {
+                run.sets.clone().for_each(&mut visit);
             }
         }
-        of_fault[..self.faults].to_vec()
     }
 
     /// Only these sets; the classes stay, so that what is kept by class holds on.
     pub(super) fn restricted(&self, kept: &[usize]) -> Self {
-        let members = kept.iter().flat_map(|set| &self.members[set * self.stride..][..self.stride]).copied().collect();
+        let sets: Vec<FaultSet> = kept.iter().map(|set| self.sets[*set]).collect();
+        let some = sets.iter().fold(FaultSet::NONE, |some, set| FaultSet(some.0 | set.0));
+        let occurring: Vec<usize> = some.iter().collect();
         Self {
-            sets: kept.iter().map(|set| self.sets[*set]).collect(),
-            members,
+            runs: Run::all(&sets, &occurring),
+            occurring,
+            sets,
+            faults: self.faults,
             class_of: kept.iter().map(|set| self.class_of[*set]).collect(),
             classes: self.classes.clone(),
-            ..*self
         }
     }
 }
@@ -196,6 +248,27 @@ mod tests {
         assert_eq!(sets.len(), 1 + 16 + 120 + 560);
         assert_eq!(sets.iter().collect::<std::collections::HashSet<_>>().len(), sets.len());
         assert_eq!(FaultSet::up_to(3, 8).len(), 8, "no more than every subset");
+    }
+
+    /// Whatever is asked about runs is what going through the sets one by one gives, for all sets and for some.
+    #[test]
+    fn runs_tell_the_same_as_the_sets() {
+        let all = Hypotheses::new(9, 3, FaultSet::NONE.with(1));
+        let kept: Vec<usize> = (0..all.sets().len()).filter(|set| set % 3 != 1).collect();
+        for hypotheses in [all.restricted(&kept), all] {
+            let of_set: Vec<f64> = (0..hypotheses.sets().len()).map(|set| (set as f64).sin()).collect();
+            for (fault, sum) in hypotheses.sums(&of_set).into_iter().enumerate() {
+                let by_hand: f64 = hypotheses.sets().iter().zip(&of_set).filter(|(set, _)| set.has(fault)).map(|(_, value)| value).sum();
+                assert!((sum - by_hand).abs() < 1e-12);
+            }
+            for those in [FaultSet::NONE, FaultSet::NONE.with(0), FaultSet::NONE.with(3).with(8)] {
+                let by_hand = (0..hypotheses.sets().len()).filter(|set| hypotheses.sets()[*set].only(those) != FaultSet::NONE);
+                let mut holding = Vec::new();
+                hypotheses.each_holding(those, |set| holding.push(set));
+                holding.sort_unstable();
+                assert_eq!(holding, by_hand.collect::<Vec<_>>());
+            }
+        }
     }
 
     #[test]

@@ -173,6 +173,12 @@ impl Belief {
         }
     }
 
+    /// Makes the sets that hold any of these faults so many times likelier.
+    pub(super) fn scale(&mut self, faults: FaultSet, by: impl Fn(FaultSet) -> f64) {
+        let (sets, of_set) = (self.hypotheses.sets(), &mut self.of_set);
+        self.hypotheses.each_holding(faults, |set| of_set[set] *= by(sets[set]));
+    }
+
     /// Takes a piece of evidence that was weighed in back out.
     pub(super) fn take_out(&mut self, likelihoods: &Likelihoods) {
         let inverse = |values: &[f64]| values.iter().map(|value| 1.0 / value).collect();
@@ -192,11 +198,10 @@ impl Belief {
     /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not show.
     fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64], unless: Unless) {
         let slope = (1.0 - 2.0 * sureness) * (1.0 - leak);
-        let sets = self.hypotheses.sets().iter().enumerate();
-        let spared: Vec<(usize, f64)> = match unless.faults {
-            FaultSet::NONE => Vec::new(),
-            _ => sets.filter(|(_, set)| set.only(unless.faults) != FaultSet::NONE).map(|(index, _)| (index, self.of_set[index])).collect(),
-        };
+        let mut spared: Vec<(usize, f64)> = Vec::new();
+        if unless.faults != FaultSet::NONE {
+            self.hypotheses.each_holding(unless.faults, |set| spared.push((set, self.of_set[set])));
+        }
         self.hypotheses.scale(&mut self.of_set, absent, |absent| sureness + slope * absent);
         for (index, weight) in spared {
             self.of_set[index] = weight * unless.likelihood;
@@ -251,8 +256,7 @@ impl Belief {
 
     /// Probability of each fault given the evidence; `None` if the evidence is impossible.
     pub fn of_faults(&self) -> Option<Vec<f64>> {
-        let total = self.evidence();
-        (total > 0.0).then(|| self.hypotheses.sums(self.weights().map(|weight| weight / total)))
+        Some(self.hypotheses.sums(&self.of_sets()?))
     }
 
     /// Uncertainty about the set of faults that is left, in bits; `None` if the evidence is impossible.

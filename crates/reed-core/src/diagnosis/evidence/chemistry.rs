@@ -70,8 +70,7 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
         NoisyOr { leak: node.leak * rarest, ..node }.chances(&space.hypotheses)
     });
     let misread = reads.map(|read| read.map_or(FaultSet::NONE, |read| FaultSet::NONE.with(space.misread_of(read.index))));
-    let of = |set: FaultSet, of_some: f64, of_harm: f64| {
-        let off = misread.map(|misread| set.only(misread) != FaultSet::NONE);
+    let of = |off: [bool; 2]| {
         let sure = |step: usize| {
             let not = |which: usize| match reads[which] {
                 Some(_) if off[which] => 0.5,
@@ -82,11 +81,20 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
         };
         // A kit that is off shows as much no oftener than tanks without a fault do.
         let rarer: f64 = [0, 1].into_iter().filter(|which| off[*which]).filter_map(|which| reads[which]).map(|read| read.rarer).product();
-        let (some, harm, of_harm) = (sure(0), sure(1).min(sure(0)), of_harm.min(of_some));
-        rarer * ((1.0 - some) * (1.0 - of_some) + (some - harm) * (of_some - of_harm) + harm * of_harm)
+        let (some, harm) = (sure(0), sure(1).min(sure(0)));
+        move |of_some: f64, of_harm: f64| {
+            let of_harm = of_harm.min(of_some);
+            rarer * ((1.0 - some) * (1.0 - of_some) + (some - harm) * (of_some - of_harm) + harm * of_harm)
+        }
     };
-    let each = space.hypotheses.sets().iter().zip(some.into_iter().zip(harm));
-    let likelihoods = Likelihoods::PerSet(each.map(|(set, (some, harm))| of(*set, some, harm)).collect());
+    let as_read = of([false; 2]);
+    let mut of_sets: Vec<f64> = some.iter().zip(&harm).map(|(some, harm)| as_read(*some, *harm)).collect();
+    let either = misread.into_iter().flat_map(FaultSet::iter).fold(FaultSet::NONE, FaultSet::with);
+    space.hypotheses.each_holding(either, |set| {
+        let off = misread.map(|misread| space.hypotheses.sets()[set].only(misread) != FaultSet::NONE);
+        of_sets[set] = of(off)(some[set], harm[set]);
+    });
+    let likelihoods = Likelihoods::PerSet(of_sets);
     let says = match (measurable > 0.5, harmful > 0.5) {
         (_, true) => computed::TOXIC_NITROGEN.says,
         (true, false) => "Ammonia or nitrite can be read, at a level that harms no gills yet",

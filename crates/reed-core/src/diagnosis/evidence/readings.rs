@@ -39,12 +39,11 @@ pub(super) fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: 
     let [usual, too_warm] =
         [false, true].map(|too_warm| never_impossible(thermometer.density(reading.value, too_warm), Thermometer::SCALE_C));
     let off = thermometer.density_off(reading.value);
-    let of = |set: &FaultSet| match (set.has(misread), warm.is_some_and(|warm| set.has(warm))) {
-        (true, _) => off,
-        (false, true) => too_warm,
-        (false, false) => usual,
-    };
-    let likelihoods = Likelihoods::PerSet(space.hypotheses.sets().iter().map(of).collect());
+    let mut of_sets = vec![usual; space.hypotheses.sets().len()];
+    let mut put = |fault: usize, density: f64| space.hypotheses.each_holding(FaultSet::NONE.with(fault), |set| of_sets[set] = density);
+    warm.into_iter().for_each(|warm| put(warm, too_warm));
+    put(misread, off);
+    let likelihoods = Likelihoods::PerSet(of_sets);
     let alarms = thermometer.is_beyond_usual(reading.value);
     Piece { origin: Origin::Read, says: format!("Water at {}", reading.print(units)), alarms, likelihoods }
 }
