@@ -95,7 +95,8 @@ fn forecast_24_hours(bencher: Bencher) {
 /// A tank of 200 things from its file: parsed, upgraded if need be, every field checked.
 #[divan::bench]
 fn read_a_file_of_200_things(bencher: Bencher) {
-    let text = Document::of(&reed_fixtures::tanks::crowded(200), &Observed::nothing(MORNING)).write();
+    let tank = reed_fixtures::tanks::crowded(200);
+    let text = Document::of(&tank, &Observed::nothing(&tank, MORNING)).write();
     bencher.bench(|| Document::read(black_box(&text)).expect("our own file"));
 }
 

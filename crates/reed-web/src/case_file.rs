@@ -3,6 +3,7 @@
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
 use reed_core::diagnosis::finding::{self, Kind};
+use reed_core::diagnosis::record::{self, Recorded};
 use reed_core::diagnosis::{Answered, Observed};
 use reed_core::flow::Facts;
 use reed_core::remedy::Change;
@@ -13,13 +14,16 @@ use reed_store::cases::Case;
 use reed_store::choices::{Choice, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
-use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, readings, settings, tanks};
+use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, events, readings, settings, tanks};
 
 use crate::clock::Clock;
 use crate::flows;
 
 /// Readings this long before a case was opened still describe it.
 const BEFORE_OPENING: SignedDuration = SignedDuration::from_hours(48);
+
+/// What was entered with the water longer ago than this before a case is left aside: ten years.
+const REMEMBERED: SignedDuration = SignedDuration::from_hours(24 * 3653);
 
 /// How far a case has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -46,6 +50,8 @@ pub(crate) struct CaseFile {
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<Choice>,
     pub(crate) answer_history: Vec<answers::Entry>,
+    /// What was entered with the tank's water.
+    events: Vec<events::Kept>,
     /// What the flow model found in the tank that the suspects are about, if it has been through.
     pub(crate) flow: Option<Facts>,
     /// The units the keeper reads.
@@ -90,6 +96,7 @@ impl CaseFile {
             readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
+            events: events::since(db, case.tank_id, opened_wall - REMEMBERED)?,
             units: settings::units(db)?,
             units_are_chosen: settings::are_chosen(db)?,
             opened_wall,
@@ -156,10 +163,17 @@ impl CaseFile {
         Observed {
             now: self.choice().and_then(|choice| choice.done_wall).unwrap_or(now),
             answers: self.answers.iter().filter(answer_counts).cloned().collect(),
+            recorded: self.recorded(now),
             readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
             flow: self.flow.clone(),
             units: self.units,
         }
+    }
+
+    /// What is on record of the tank besides the answers of the case.
+    fn recorded(&self, now: DateTime) -> Vec<Recorded> {
+        let standing = self.events.iter().filter(|event| !event.is_struck);
+        record::of_tank(self.tank(), now).into_iter().chain(standing.flat_map(|event| record::of_water(event.what, event.at))).collect()
     }
 
     /// Everything that was entered until it was closed, in its order.
@@ -212,6 +226,7 @@ impl CaseFile {
             readings,
             choices,
             answer_history: self.answer_history.clone(),
+            events: self.events.iter().filter(|event| event.at <= wall).copied().collect(),
             flow: self.flow.clone(),
             ..*self
         }

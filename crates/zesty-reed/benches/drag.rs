@@ -40,7 +40,7 @@ async fn main() {
     let app = app::App::start_empty();
     let page = browser::Page::open(&app.address, browser::Screen::Desk).await;
     page.go("/import").await;
-    let file = Document::of(&tanks::crowded(60), &Observed::nothing(date(2026, 3, 10).at(8, 0, 0, 0))).write();
+    let file = Document::of(&tanks::crowded(60), &Observed::nothing(&tanks::crowded(60), date(2026, 3, 10).at(8, 0, 0, 0))).write();
     let enter = format!(
         "return (async () => {{ const form = new FormData(); form.append('text', {}); await fetch('/import/take', {{ method: 'POST', body: form }}); }})()",
         serde_json::Value::from(file)

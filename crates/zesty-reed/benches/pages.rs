@@ -82,7 +82,7 @@ async fn post(address: &str, kind: &str, body: String) -> (Duration, String) {
 
 /// Enters a tank by import; gives its address.
 async fn enter(address: &str, tank: &Tank) -> String {
-    let file = Document::of(tank, &Observed::nothing(date(2026, 3, 10).at(8, 0, 0, 0))).write();
+    let file = Document::of(tank, &Observed::nothing(tank, date(2026, 3, 10).at(8, 0, 0, 0))).write();
     let body = format!("--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n");
     post(&format!("{address}/import/take"), "multipart/form-data; boundary=part", body).await.1
 }

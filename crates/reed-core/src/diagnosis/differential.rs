@@ -169,7 +169,7 @@ const ACCOUNTED_FOR: f64 = 1.1;
 /// By candidate, whether it accounts for anything that was seen or read. Where nothing was, none is less of a suspect than another.
 fn accounting(space: &Space, pieces: &[Piece]) -> Vec<bool> {
     let mut accounting = vec![false; space.candidates.len()];
-    for piece in pieces.iter().filter(|piece| !matches!(piece.origin, Origin::File | Origin::Flow)) {
+    for piece in pieces.iter().filter(|piece| !matches!(piece.origin, Origin::File | Origin::Record | Origin::Flow)) {
         let ratios = piece.likelihoods.alone_against_none(&space.hypotheses);
         accounting.iter_mut().zip(ratios).for_each(|(accounts, ratio)| *accounts |= ratio >= ACCOUNTED_FOR);
     }

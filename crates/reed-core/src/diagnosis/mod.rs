@@ -20,6 +20,7 @@ pub mod lookahead;
 mod next_check;
 mod observed;
 mod prospect;
+pub mod record;
 mod space;
 mod turning;
 pub(crate) mod world;

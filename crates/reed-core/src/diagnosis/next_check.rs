@@ -5,7 +5,7 @@ use super::differential::{Differential, Weighed};
 use super::fault::Fault;
 use super::finding::upkeep;
 use super::lookahead::{Ahead, COMPARED};
-use super::observed::{Answer, Observed};
+use super::observed::Observed;
 use super::prospect::Asker;
 use crate::tank::{Analyte, Tank};
 
@@ -95,10 +95,7 @@ fn times_read(observed: &Observed, analyte: &Analyte) -> usize {
 
 /// Some filter was opened so lately that it should be left shut.
 fn opened_lately(observed: &Observed) -> bool {
-    [&upkeep::FILTER_CLEANED, &upkeep::MEDIA_REPLACED, &upkeep::IMPELLER_SERVICED].into_iter().any(|event| {
-        observed.answer(event).is_some_and(|answered| {
-            let days = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
-            answered.answer == Answer::Yes && days < LEFT_SHUT_DAYS
-        })
-    })
+    [&upkeep::FILTER_CLEANED, &upkeep::MEDIA_REPLACED, &upkeep::IMPELLER_SERVICED]
+        .into_iter()
+        .any(|event| observed.happened_within(event, LEFT_SHUT_DAYS))
 }

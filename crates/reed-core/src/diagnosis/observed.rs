@@ -3,6 +3,7 @@
 use jiff::civil::DateTime;
 
 use super::finding::{Finding, Kind};
+use super::record::{self, Recorded};
 use crate::flow::Facts;
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::{Temperature, Units};
@@ -80,6 +81,8 @@ pub struct Observed {
     pub now: DateTime,
     /// Answers; at most one per finding.
     pub answers: Vec<Answered>,
+    /// What else is on record of the tank.
+    pub recorded: Vec<Recorded>,
     /// Readings, oldest first.
     pub readings: Vec<Reading>,
     /// What the flow model found in the tank as drawn, if it has been through.
@@ -89,14 +92,38 @@ pub struct Observed {
 }
 
 impl Observed {
-    /// Nothing seen yet.
-    pub const fn nothing(now: DateTime) -> Self {
-        Self { now, answers: Vec::new(), readings: Vec::new(), flow: None, units: Units::BASE }
+    /// Nothing seen yet of a tank: only what its file dates is known.
+    pub fn nothing(tank: &Tank, now: DateTime) -> Self {
+        let recorded = record::of_tank(tank, now);
+        Self { now, answers: Vec::new(), recorded, readings: Vec::new(), flow: None, units: Units::BASE }
     }
 
-    /// The answer to this finding, if there is one.
+    /// The answer to this finding, if the keeper gave one.
     pub fn answer(&self, finding: &Finding) -> Option<&Answered> {
         self.answers.iter().find(|answered| answered.finding == finding)
+    }
+
+    /// What is known about this finding: as answered, else by the latest that is on record.
+    pub fn known(&self, finding: &Finding) -> Option<&Answered> {
+        self.answer(finding).or_else(|| self.latest_recorded(finding).map(|recorded| &recorded.known))
+    }
+
+    /// The findings that are known from the record alone, each by its latest entry.
+    pub fn known_from_record(&self) -> impl Iterator<Item = &Recorded> {
+        let is_latest =
+            |recorded: &&Recorded| self.latest_recorded(recorded.known.finding).is_some_and(|latest| std::ptr::eq(latest, *recorded));
+        self.recorded.iter().filter(|recorded| self.answer(recorded.known.finding).is_none()).filter(is_latest)
+    }
+
+    fn latest_recorded(&self, finding: &Finding) -> Option<&Recorded> {
+        let of_it = self.recorded.iter().filter(|recorded| recorded.known.finding == finding && recorded.known.at <= self.now);
+        of_it.max_by_key(|recorded| recorded.known.at)
+    }
+
+    /// Whether this is known to have happened within so many days.
+    pub fn happened_within(&self, event: &Finding, days: f64) -> bool {
+        self.known(event)
+            .is_some_and(|known| known.answer == Answer::Yes && self.now.duration_since(known.at).as_secs_f64() <= days * 86_400.0)
     }
 
     /// Places of the readings that are weighed, oldest first: of oxygen and temperature the latest four, since the hour and

@@ -60,7 +60,7 @@ impl Asker<'_> {
 
     fn question(&self, finding: &Finding) -> Option<Prospect> {
         let measured = finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
-        if measured || self.observed.answer(finding).is_some() {
+        if measured || self.observed.known(finding).is_some() {
             return None;
         }
         match finding.kind {

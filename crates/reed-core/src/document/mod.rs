@@ -176,7 +176,7 @@ impl Document {
     /// When an id is unknown or a reading cannot be.
     pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
         let mut faults = Vec::new();
-        let mut observed = Observed::nothing(self.as_of.unwrap_or(now));
+        let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
         let findings = self
             .findings
             .iter()

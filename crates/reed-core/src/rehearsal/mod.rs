@@ -44,7 +44,7 @@ impl Rehearsal {
     /// If there is no tank.
     pub fn play(&self, tanks: &[Tank]) -> Score {
         assert!(!tanks.is_empty(), "a case needs a tank");
-        let bases: Vec<Differential> = tanks.iter().map(|tank| Differential::of(tank, &Observed::nothing(MORNING))).collect();
+        let bases: Vec<Differential> = tanks.iter().map(|tank| Differential::of(tank, &Observed::nothing(tank, MORNING))).collect();
         let workers = std::thread::available_parallelism().map_or(1, usize::from).min(self.cases.max(1));
         let play_each = |worker: usize| {
             let mut tally = Tally::default();
@@ -69,7 +69,7 @@ impl Rehearsal {
         // Of those who glance, only those who see something open a case.
         let (opened, observed) = loop {
             let seed = rng.u64(..);
-            let mut observed = Observed::nothing(MORNING);
+            let mut observed = Observed::nothing(tank, MORNING);
             glance(&mut World::draw(tank, base, off, Rng::with_seed(seed)), &mut observed, &mut Rng::with_seed(seed));
             if observed.answers.iter().any(|answered| answered.answer == crate::diagnosis::Answer::Yes) {
                 break (seed, observed);
@@ -78,7 +78,7 @@ impl Rehearsal {
         let certain = Order::ALL.map(|order| {
             // The same world, and the same glances, for each order.
             let mut world = World::draw(tank, base, off, Rng::with_seed(opened));
-            glance(&mut world, &mut Observed::nothing(MORNING), &mut Rng::with_seed(opened));
+            glance(&mut world, &mut Observed::nothing(tank, MORNING), &mut Rng::with_seed(opened));
             let run = Run { tank, world, observed: observed.clone(), order, rng: Rng::with_seed(opened) };
             run.played_out(tally)
         });

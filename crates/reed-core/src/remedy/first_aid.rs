@@ -21,13 +21,11 @@ pub struct FirstAid {
     pub sizes_a_change: bool,
 }
 
-/// What happened so many hours ago at most is still urgent.
-const URGENT_HOURS: f64 = 48.0;
+/// What happened so many days ago at most is still urgent.
+const URGENT_DAYS: f64 = 2.0;
 
 fn lately(observed: &Observed, event: &Finding) -> bool {
-    observed.answer(event).is_some_and(|answered| {
-        answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() <= URGENT_HOURS * 3600.0
-    })
+    observed.happened_within(event, URGENT_DAYS)
 }
 
 const GLOVES: &str = "Read the label; gloves.";

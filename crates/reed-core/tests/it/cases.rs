@@ -29,7 +29,8 @@ pub(crate) struct Case {
 
 impl Case {
     pub(crate) fn of(tank: Tank) -> Self {
-        Self { tank, observed: Observed::nothing(MORNING) }
+        let observed = Observed::nothing(&tank, MORNING);
+        Self { tank, observed }
     }
 
     pub(crate) fn answer(mut self, id: &str, answer: Answer, hours_ago: i64) -> Self {

@@ -55,7 +55,7 @@ fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
         assert!(valid(&open(&text).document.write()), "{file} as written");
     }
     for start in start::ALL {
-        let nothing = reed_core::diagnosis::Observed::nothing(NOON);
+        let nothing = reed_core::diagnosis::Observed::nothing(&start.tank(), NOON);
         assert!(valid(&Document::of(&start.tank(), &nothing).write()), "{}", start.id);
     }
     for (pointer, broken) in [

@@ -39,7 +39,7 @@ fn canisters(of_each: &[(f64, f64, f64)]) -> Tank {
 }
 
 fn probability(tank: &Tank, id: &str, flow: Option<Facts>) -> f64 {
-    let observed = Observed { flow, ..Observed::nothing(date(2026, 3, 10).at(8, 30, 0, 0)) };
+    let observed = Observed { flow, ..Observed::nothing(&tank, date(2026, 3, 10).at(8, 30, 0, 0)) };
     let fault = fault::by_id(id).unwrap_or_else(|| panic!("no fault {id}"));
     Differential::of(tank, &observed).probability(fault)
 }
@@ -82,8 +82,8 @@ fn what_is_computed_from_the_drawing_says_nothing_of_a_tank_that_has_left_it() {
         facts.surface_cm_s.likely = 4.0;
         facts
     };
-    let quiet = Differential::of(&tank, &Observed::nothing(now));
-    let told = Differential::of(&tank, &Observed { flow: Some(as_it_looks(&computed)), ..Observed::nothing(now) });
+    let quiet = Differential::of(&tank, &Observed::nothing(&tank, now));
+    let told = Differential::of(&tank, &Observed { flow: Some(as_it_looks(&computed)), ..Observed::nothing(&tank, now) });
     let mut tried = 0;
     for fault in fault::all().filter(|fault| !of_layout.contains(&fault.id) && quiet.probability(fault) > 0.0) {
         let chances = [&quiet, &told].map(|differential| differential.probability(fault));

@@ -113,7 +113,7 @@ fn every_fault_is_found_by_its_own_signs() {
             tank = with_weak_low_streams_and_intake_sponges(tank);
         }
         assert!(fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)), "{} is ruled out here", fault.id);
-        let mut observed = Observed::nothing(MORNING);
+        let mut observed = Observed::nothing(&tank, MORNING);
         let shown = fault.signs.iter().filter(|(sign, strength)| strength.chance() > 0.6 && !sign.asks.is_empty()).map(|(sign, _)| *sign);
         let preceded = fault.events.iter().filter(|link| link.strength.chance() > 0.3).map(|link| link.event);
         observed.answers.extend(shown.chain(preceded).map(|finding| yes(finding.id)));
@@ -155,7 +155,7 @@ fn every_fault_is_found_by_its_own_signs() {
 fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
     let tank = full_tank();
     let day = |value: Option<f64>| {
-        let mut observed = Observed::nothing(MORNING);
+        let mut observed = Observed::nothing(&tank, MORNING);
         observed.readings.extend(value.map(|value| Reading::usual(Analyte::OXYGEN, value, MORNING)));
         Differential::of(&tank, &observed).believed.forecast(Tank::clone).at(8.5)
     };
@@ -169,7 +169,7 @@ fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
 fn first_aid_stands_first_while_it_is_urgent() {
     let due = |id: &str, hours_ago: i64| {
         let at = MORNING - jiff::SignedDuration::from_hours(hours_ago);
-        let observed = Observed { answers: vec![Answered { at, ..yes(id) }], ..Observed::nothing(MORNING) };
+        let observed = Observed { answers: vec![Answered { at, ..yes(id) }], ..Observed::nothing(&full_tank(), MORNING) };
         first_aid::due(&full_tank(), &observed).into_iter().map(|aid| aid.title).collect::<Vec<_>>()
     };
     assert_eq!(due("gasping", 1), ["First, help them breathe"]);
@@ -183,7 +183,7 @@ fn first_aid_stands_first_while_it_is_urgent() {
 fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
     let titles = |tank: &Tank, readings: &[(&'static Analyte, f64)]| {
         let readings = readings.iter().map(|(analyte, value)| Reading::usual(analyte, *value, MORNING)).collect();
-        let due = first_aid::due(tank, &Observed { readings, ..Observed::nothing(MORNING) });
+        let due = first_aid::due(tank, &Observed { readings, ..Observed::nothing(&tank, MORNING) });
         due.into_iter().map(|aid| aid.title).collect::<Vec<_>>()
     };
     let tank = full_tank();
@@ -204,7 +204,7 @@ fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
 #[test]
 fn plans_say_what_they_cannot_compute_and_never_invent_it() {
     let tank = full_tank();
-    let observed = Observed { answers: vec![yes("gasping")], ..Observed::nothing(MORNING) };
+    let observed = Observed { answers: vec![yes("gasping")], ..Observed::nothing(&tank, MORNING) };
     let (now, plans) = plans(&Differential::of(&tank, &observed), &observed);
     for plan in &plans {
         assert_eq!(plan.after.is_some(), plan.change.in_the_model.is_some(), "{}", plan.change.id);

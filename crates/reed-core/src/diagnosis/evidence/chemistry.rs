@@ -2,7 +2,7 @@
 
 use super::super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::super::finding::{Finding, computed, upkeep};
-use super::super::observed::{Answer, Observed};
+use super::super::observed::Observed;
 use super::super::space::Space;
 use super::readings::{latest, rarer_beyond, sureness};
 use super::{Origin, Piece, crossed, node};
@@ -109,11 +109,7 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
 fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
     /// How long a medium is reckoned to last, days. From memory.
     const LASTS_DAYS: f64 = 60.0;
-    let lately = |event: &Finding| {
-        observed.answer(event).is_some_and(|answered| {
-            answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < LASTS_DAYS * 86_400.0
-        })
-    };
+    let lately = |event: &Finding| observed.happened_within(event, LASTS_DAYS);
     tank.binds_ammonia() || lately(&upkeep::BINDING_CONDITIONER_USED) || lately(&upkeep::CHEMICAL_MEDIA_ADDED)
 }
 
@@ -129,9 +125,7 @@ pub(super) fn nitrate_absent(space: &Space, tank: &Tank, observed: &Observed) ->
     /// The lowest patches of a card lie nearer to each other than the others.
     const LOW_ON_THE_CARD: f64 = 0.5;
     let (index, reading) = latest(observed, Analyte::NITRATE)?;
-    let young = observed.answer(&upkeep::TANK_SET_UP).is_some_and(|answered| {
-        answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < WEEKS_DAYS * 86_400.0
-    });
+    let young = observed.happened_within(&upkeep::TANK_SET_UP, WEEKS_DAYS);
     let peak = numbers::nitrate_peak_mg_l(tank, 0.0);
     if young || peak < LEAST_MG_L || tank.plants.planting > Planting::Sparse || tank.takes_nitrate() {
         return None;

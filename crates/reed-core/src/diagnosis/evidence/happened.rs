@@ -13,11 +13,10 @@
 use super::{Origin, Piece};
 use crate::diagnosis::belief::Likelihoods;
 use crate::diagnosis::fault::{BuildsUp, Fault, Precedes};
-use crate::diagnosis::finding::{Finding, Kind, events, upkeep};
+use crate::diagnosis::finding::{Finding, Kind, events};
 use crate::diagnosis::observed::{Answer, Answered, Observed};
 use crate::diagnosis::space::Space;
 use crate::forecast::normal_below;
-use crate::tank::Tank;
 
 /// Share of the faults that show within their window of the event.
 const WITHIN_WINDOW: f64 = 0.75;
@@ -92,14 +91,6 @@ pub(super) fn event(space: &Space, answered: &Answered, observed: &Observed, ori
         Some(days) => format!("{}, {days:.0} days ago", answered.finding.says),
     };
     Piece { origin, says, alarms: false, likelihoods: Likelihoods::PerFault(1.0, factors.collect()) }
-}
-
-/// The day the tank was set up, if its file says so and nobody answered.
-pub(super) fn age_of_tank(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    let finding = &upkeep::TANK_SET_UP;
-    let day = tank.set_up.filter(|_| observed.answer(finding).is_none())?;
-    let answered = Answered { finding, answer: Answer::Yes, at: day.at(0, 0, 0, 0) };
-    Some(event(space, &answered, observed, Origin::File))
 }
 
 #[cfg(test)]

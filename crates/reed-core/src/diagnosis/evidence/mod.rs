@@ -14,6 +14,7 @@ use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter, fish::DEATHS};
 use super::observed::{Answer, Observed};
+use super::record::Recorded;
 use super::space::{Candidate, Space, prior};
 use crate::flow::Trust;
 use crate::forecast::DOUBTS;
@@ -28,6 +29,8 @@ pub enum Origin {
     Read,
     /// Stands in the tank file.
     File,
+    /// Was entered with the tank's water.
+    Record,
     /// Computed from readings.
     Computed,
     /// Computed by the flow model from the drawing of the tank.
@@ -64,7 +67,6 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
         }
     }
-    pieces.extend(happened::age_of_tank(space, tank, observed));
     let flat = &finding::places::SURFACE_FLAT;
     // How fast the surface of the drawing moves is no answer: the question is whether the tank has left its drawing.
     if observed.answer(flat).is_none() && tank.surface <= crate::tank::Surface::Still {
@@ -83,6 +85,13 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
             Kind::Event { .. } => pieces.push(happened::event(space, answered, observed, Origin::Seen)),
             // Rungs are one piece together; what is read off the file or computed is not answered.
             Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Modelled(_) | Kind::Read(_) | Kind::Computed => {}
+        }
+    }
+    for Recorded { known, origin } in observed.known_from_record() {
+        if matches!(known.finding.kind, Kind::Event { .. }) {
+            pieces.push(happened::event(space, known, observed, *origin));
+        } else {
+            pieces.push(sign(space, known.finding, if known.answer == Answer::Yes { 1.0 } else { 0.0 }, *origin));
         }
     }
     pieces.extend(ladder(space, observed));

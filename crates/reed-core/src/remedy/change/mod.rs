@@ -10,9 +10,9 @@ mod filter;
 mod oxygen;
 mod water;
 
+use crate::diagnosis::Observed;
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::finding::{Finding, upkeep};
-use crate::diagnosis::{Answer, Observed};
 use crate::tank::{Analyte, Purpose, Tank};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
@@ -93,9 +93,7 @@ const IN_TREATMENT: Block = Block {
     when: |observed| {
         /// Usual length of a course, days. From memory.
         const COURSE_DAYS: f64 = 10.0;
-        observed.answer(&upkeep::MEDICATED).is_some_and(|answered| {
-            answered.answer == Answer::Yes && observed.now.duration_since(answered.at).as_secs_f64() < COURSE_DAYS * 86_400.0
-        })
+        observed.happened_within(&upkeep::MEDICATED, COURSE_DAYS)
     },
     why: "A medicine is in the water: this would take it out. Wait until the course is over.",
 };

@@ -132,6 +132,15 @@ pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment
         .collect()
 }
 
+/// What is known from the record, and since when.
+pub(super) fn record_lines(observed: &Observed, moment: &Moment) -> Vec<(&'static str, String)> {
+    let line = |known: &Answered| {
+        let says = if known.answer == Answer::Yes { known.finding.says } else { known.finding.says_not };
+        (says, since(known.at, moment.wall))
+    };
+    observed.known_from_record().map(|recorded| line(&recorded.known)).collect()
+}
+
 impl Question {
     /// With the answer that counts now.
     pub(super) fn of(finding: &'static Finding, file: &CaseFile) -> Self {
@@ -207,6 +216,7 @@ fn reason_view(reason: &Reason) -> ReasonView {
             Origin::Seen => "seen",
             Origin::Read => "read",
             Origin::File => "tank file",
+            Origin::Record => "on record",
             Origin::Computed => "computed",
             Origin::Flow => "flow model",
         },

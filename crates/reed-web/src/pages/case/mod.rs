@@ -84,6 +84,8 @@ struct CasePage {
     shown: Vec<AnswerLine>,
     /// Those that are not so, where they are many.
     folded: Vec<AnswerLine>,
+    /// What nobody has to be asked: it stands in the tank's file or was entered with its water.
+    on_record: Vec<(&'static str, String)>,
     readings: Vec<ReadingLine>,
     reading_form: ReadingForm,
     suspects: Vec<SuspectView>,
@@ -259,6 +261,7 @@ impl CasePage {
             asking: weighed.asked.asking.clone().answered(file),
             shown,
             folded,
+            on_record: evidence::record_lines(&observed, moment),
             readings: evidence::reading_lines(file, moment),
             reading_form,
             suspects: evidence::suspects(differential, account, &observed),

@@ -15,7 +15,7 @@ use crate::view::{Use, sheet};
 /// The tank as an open file.
 pub(super) async fn tank_file(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
     let tank = app.read(move |db| tanks::latest(db, TankId(id))).await?.tank;
-    let mut document = Document::of(&tank, &Observed::nothing(app.clock.now().wall));
+    let mut document = Document::of(&tank, &Observed::nothing(&tank, app.clock.now().wall));
     document.as_of = None;
     Ok(attachment("application/json", &tank.name, "reed.json", document.write()))
 }
