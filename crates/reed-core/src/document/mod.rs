@@ -175,8 +175,19 @@ impl Document {
     /// # Errors
     /// When an id is unknown or a reading cannot be.
     pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
-        let mut faults = Vec::new();
-        let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
+        let moment = self.as_of.unwrap_or(now);
+        let mut observed = Observed::nothing(&self.tank, moment);
+        let dates = self.tank.days_after(moment.date());
+        let mut faults: Vec<String> = dates.iter().map(|refusal| format!("/tank{}: {refusal}", refusal.field)).collect();
+        let mut must_be_past = |place: String, at: DateTime| {
+            let ahead =
+                format!("{place}: {at} is not accepted; it lies after {moment}, the moment of this file. Give a moment up to that.");
+            faults.extend((at > moment).then_some(ahead));
+        };
+        let findings = self.findings.iter().enumerate().map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
+        let events = self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
+        let readings = self.readings.iter().enumerate().map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
+        findings.chain(events).chain(readings).for_each(|(place, at)| must_be_past(place, at));
         let findings = self
             .findings
             .iter()

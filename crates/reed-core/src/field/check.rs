@@ -6,32 +6,46 @@ use super::{Field, What, below, in_context, name_of};
 use crate::units::{Refusal, Unit, Units, accepted_amount, plain};
 
 /// Everything in a part that its fields do not take, one sentence each, with JSON pointers below `pointer`.
-pub fn check(part: &Value, fields: &[Field], pointer: &str, context: &str, units: &Units) -> Vec<Refusal> {
+pub fn check(part: &Value, fields: &[Field], units: &Units) -> Vec<Refusal> {
     let mut refusals = Vec::new();
+    walk(part, fields, "", "", &mut |field, value, place, context| refusals.extend(refusal(field, value, place, context, units)));
+    refusals
+}
+
+/// Every day in a part that is yet to come: what is dated there has happened.
+pub fn days_after(part: &Value, fields: &[Field], today: jiff::civil::Date) -> Vec<Refusal> {
+    let mut refusals = Vec::new();
+    walk(part, fields, "", "", &mut |field, value, place, context| {
+        let day = value.as_str().filter(|_| matches!(field.what, What::Day)).and_then(|day| day.parse::<jiff::civil::Date>().ok());
+        let ahead = day.filter(|day| *day > today);
+        let accepted = format!("That is in the future: give a day up to {today}, or leave it empty.");
+        refusals.extend(ahead.map(|day| Refusal::new(place, in_context(context, field.label), &day.to_string(), accepted)));
+    });
+    refusals
+}
+
+/// Visits every field of a part that is there, with its JSON pointer and the entries it stands in; a list before its entries.
+fn walk(part: &Value, fields: &[Field], pointer: &str, context: &str, visit: &mut impl FnMut(&Field, &Value, &str, &str)) {
     for field in fields {
         let place = below(pointer, field.key);
         let Some(value) = part.get(field.key) else { continue };
         match (&field.what, value) {
-            (What::Part(inner), _) => refusals.extend(check(value, inner.fields, &place, context, units)),
+            (What::Part(inner), _) => walk(value, inner.fields, &place, context, visit),
             (What::Kinds(kinds), Value::Object(object)) => {
                 for kind in kinds.iter().filter(|kind| object.contains_key(kind.id)) {
-                    refusals.extend(check(&object[kind.id], kind.part.fields, &below(&place, kind.id), context, units));
+                    walk(&object[kind.id], kind.part.fields, &below(&place, kind.id), context, visit);
                 }
             }
             (What::List(inner), Value::Array(entries)) => {
-                if entries.len() as f64 > field.range.1 {
-                    let most = format!("Give at most {}.", field.range.1);
-                    refusals.push(Refusal::new(place.clone(), field.label, &entries.len().to_string(), most));
-                }
+                visit(field, value, &place, context);
                 for (index, entry) in entries.iter().enumerate() {
                     let name = name_of(entry, field, index);
-                    refusals.extend(check(entry, inner.fields, &below(&place, index), &in_list(context, &name), units));
+                    walk(entry, inner.fields, &below(&place, index), &in_list(context, &name), visit);
                 }
             }
-            _ => refusals.extend(refusal(field, value, &place, context, units)),
+            _ => visit(field, value, &place, context),
         }
     }
-    refusals
 }
 
 /// The name of an entry, within the entry that it is part of.
@@ -44,6 +58,9 @@ fn refusal(field: &Field, value: &Value, place: &str, context: &str, units: &Uni
     let (low, high) = field.range;
     let refuse = |given: &str, accepted: String| Some(Refusal::new(place, in_context(context, field.label), given, accepted));
     match (&field.what, value) {
+        (What::List(_), Value::Array(entries)) if entries.len() as f64 > high => {
+            Some(Refusal::new(place, field.label, &entries.len().to_string(), format!("Give at most {high}.")))
+        }
         (What::Amount(known), Value::Number(number)) => {
             let base = number.as_f64().unwrap_or(f64::NAN);
             let unit = units.of(known);

@@ -8,7 +8,7 @@ mod differ;
 mod schema;
 mod typed;
 
-pub use check::check;
+pub use check::{check, days_after};
 pub use differ::differences;
 pub(crate) use schema::narrow;
 pub use typed::{from_texts, keep_untouched, name_of, print, texts_of, tree};

@@ -105,7 +105,7 @@ pub fn from_texts(texts: &Value, fields: &[Field], units: &Units) -> Result<Valu
     let mut refusals = Vec::new();
     let part = read(texts, fields, ("", ""), units, &mut refusals);
     let unread: Vec<String> = refusals.iter().map(|refusal| refusal.field.clone()).collect();
-    refusals.extend(check(&part, fields, "", "", units).into_iter().filter(|refusal| !unread.contains(&refusal.field)));
+    refusals.extend(check(&part, fields, units).into_iter().filter(|refusal| !unread.contains(&refusal.field)));
     if refusals.is_empty() { Ok(part) } else { Err(refusals) }
 }
 

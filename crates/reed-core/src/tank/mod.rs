@@ -243,11 +243,16 @@ impl Tank {
 
     /// Everything about the tank that cannot be, one sentence each with its JSON pointer in the tank; empty when it is sound.
     pub fn refusals(&self, units: &Units) -> Vec<Refusal> {
-        let mut refusals = field::check(&self.to_value(), Self::FIELDS, "", "", units);
+        let mut refusals = field::check(&self.to_value(), Self::FIELDS, units);
         refusals.extend(self.level_refusal(units));
         refusals.extend(self.volume_refusal(units));
         refusals.extend(self.number_refusals());
         refusals
+    }
+
+    /// Every date in it that is yet to come, one sentence each with its JSON pointer.
+    pub fn days_after(&self, today: jiff::civil::Date) -> Vec<Refusal> {
+        field::days_after(&self.to_value(), Self::FIELDS, today)
     }
 
     fn level_refusal(&self, units: &Units) -> Option<Refusal> {

@@ -184,3 +184,38 @@ proptest! {
         property::holds(&letters[..start].iter().copied().chain(piece.chars()).chain(letters[end..].iter().copied()).collect::<String>());
     }
 }
+
+/// Whatever a file dates has happened by its own moment: every date of the tank, of an answer and of a reading.
+#[test]
+fn a_date_that_is_yet_to_come_is_refused_with_its_place() {
+    let mut tried = 0;
+    for (_, text) in examples() {
+        let document: Value = serde_json::from_str(&text).expect("JSON");
+        for (pointer, value) in leaves(&document, String::new()) {
+            let Some(words) = value.as_str().filter(|words| words.len() >= 10 && words.starts_with("20") && words.as_bytes()[4] == b'-')
+            else {
+                continue;
+            };
+            if pointer == "/as_of" {
+                continue;
+            }
+            let mut late = document.clone();
+            *late.pointer_mut(&pointer).expect("it is there") = Value::from(words.replacen("20", "21", 1));
+            let taken = Document::read(&late.to_string()).and_then(|opened| opened.document.observed(NOON));
+            let refused = taken.expect_err(&pointer).to_string();
+            let said = refused.contains("is not accepted") || refused.contains("in the future");
+            assert!(refused.contains(&pointer) && said, "{pointer}: {refused}");
+            tried += 1;
+        }
+    }
+    assert!(tried > 8, "{tried}");
+}
+
+/// Every value that is no list and no object, with its pointer.
+fn leaves(value: &Value, pointer: String) -> Vec<(String, &Value)> {
+    match value {
+        Value::Object(fields) => fields.iter().flat_map(|(key, value)| leaves(value, format!("{pointer}/{key}"))).collect(),
+        Value::Array(entries) => entries.iter().enumerate().flat_map(|(at, value)| leaves(value, format!("{pointer}/{at}"))).collect(),
+        _ => vec![(pointer, value)],
+    }
+}

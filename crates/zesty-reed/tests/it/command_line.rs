@@ -76,6 +76,21 @@ fn a_file_that_is_not_taken_is_refused_with_the_reason_and_a_failure() {
         let words = String::from_utf8(output.stderr).expect("text");
         assert!(!output.status.success() && words.contains(says), "{words}");
     }
+    // Beyond physics, unknown, or yet to come: each names its place, what it was and what is accepted.
+    let reading = |analyte: &str, value: &str, at: &str| format!(r#"{{"analyte":"{analyte}","value":{value},"taken_at":"{at}"}}"#);
+    let at = "2026-03-10T08:00:00";
+    for (with, says) in [
+        (reading("do", "40", at), "value: 40 is not accepted; Oxygen goes from 0 to 25 mg/L."),
+        (reading("temperature", "90", at), "value: 90 is not accepted; Water temperature goes from 0 to 45 °C."),
+        (reading("gold", "1", at), "analyte: “gold” is not known; known are do, temperature"),
+        (reading("do", "5", "2026-04-01T08:00:00"), "taken_at: 2026-04-01T08:00:00 is not accepted; it lies after 2026-03-10T"),
+    ] {
+        let mut document: Value = serde_json::from_str(&reed_fixtures::example("reading-room")).expect("JSON");
+        document["readings"].as_array_mut().expect("a list").push(serde_json::from_str(&with).expect("JSON"));
+        std::fs::write(&file, document.to_string()).expect("written");
+        let words = String::from_utf8(run(&["diagnose", file.to_str().expect("text")]).stderr).expect("text");
+        assert!(words.contains(says) && !words.contains("panicked"), "{words}");
+    }
 }
 
 #[test]

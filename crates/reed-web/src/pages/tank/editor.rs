@@ -6,6 +6,7 @@ use askama_web::WebTemplate;
 use axum::extract::{Form, State};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
+use jiff::civil::Date;
 use reed_core::field::{Described, differences, from_texts, keep_untouched, texts_of, tree};
 use reed_core::tank::{Conflict, Tank, Weight, start};
 use reed_core::units::{Length, Quantity, Refusal, Units};
@@ -50,14 +51,15 @@ impl Sent {
     }
 }
 
-/// The tank that texts describe, when they were made from the tank `before`.
-fn parse(texts: &Value, before: &Tank, units: &Units) -> Result<Tank, Vec<Refusal>> {
+/// The tank that texts describe, when they were made from the tank `before`; what they date has happened by today.
+fn parse(texts: &Value, before: &Tank, units: &Units, today: Date) -> Result<Tank, Vec<Refusal>> {
     let mut value = from_texts(texts, Tank::FIELDS, units)?;
     keep_untouched(&mut value, &before.to_value(), Tank::FIELDS, units);
     let mut tank: Tank = serde_json::from_value(value)
         .map_err(|error| vec![Refusal::new("", "The tank", &error.to_string(), "Fill in what is missing.")])?;
     tank.name = tank.name.trim().to_owned();
-    let refusals = tank.refusals(units);
+    let mut refusals = tank.refusals(units);
+    refusals.extend(tank.days_after(today));
     if refusals.is_empty() { Ok(tank) } else { Err(refusals) }
 }
 
@@ -208,7 +210,7 @@ pub(super) async fn create(State(app): State<App>, Form(pairs): Form<Vec<(String
     let units = sent.carried.units(app.units().await?);
     let fresh = sent.command.apply(&mut sent.texts, &units);
     let opening = Opening { note: sent.note.clone(), ..new_tank(&sent.start) };
-    let parsed = parse(&sent.texts, &opening.before, &units);
+    let parsed = parse(&sent.texts, &opening.before, &units, app.clock.now().wall.date());
     match parsed {
         parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
         Ok(tank) if sent.command == Command::Save => {
@@ -231,7 +233,7 @@ pub(super) async fn revise(
     let (latest, chosen) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
     let units = sent.carried.units(chosen);
     let fresh = sent.command.apply(&mut sent.texts, &units);
-    let parsed = parse(&sent.texts, &latest.tank, &units);
+    let parsed = parse(&sent.texts, &latest.tank, &units, app.clock.now().wall.date());
     let opening = Opening { base: sent.base, note: sent.note.clone(), ..standing(id, &latest) };
     match parsed {
         parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
