@@ -71,6 +71,8 @@ pub const CLEAR: f64 = 0.8;
 
 /// Below this nobody asks what brought a fault.
 const WORTH_A_STORY: f64 = 0.02;
+/// From here on what may have brought a fault is itself suspected.
+const LIKELY_ENOUGH: f64 = 0.1;
 
 /// What accounts for nothing that was seen or read is worth a quiet line from here on.
 pub const ALSO_TRUE: f64 = 0.04;
@@ -86,7 +88,7 @@ impl Differential {
         // Every likelihood is positive: leaks and misreads see to that.
         let of_sets = belief.of_sets().expect("no evidence is impossible");
         let of_faults = space.hypotheses.sums(&of_sets);
-        let accounting = accounting(&space, &pieces);
+        let accounting = accounting(&space, &pieces, &of_faults);
         let mut suspects: Vec<Suspect> = (space.candidates.iter().zip(&of_faults).enumerate())
             .map(|(place, (candidate, probability))| Suspect {
                 fault: candidate.fault,
@@ -166,13 +168,17 @@ impl Differential {
 /// Evidence this many times likelier with a fault than without it is accounted for by it.
 const ACCOUNTED_FOR: f64 = 1.1;
 
-/// By candidate, whether it accounts for anything that was seen or read. Where nothing was, none is less of a suspect than another.
-fn accounting(space: &Space, pieces: &[Piece]) -> Vec<bool> {
+/// By candidate, whether it accounts for anything that was seen or read, or brings a fault that does. Where nothing was, none is less of a
+/// suspect than another.
+fn accounting(space: &Space, pieces: &[Piece], of_faults: &[f64]) -> Vec<bool> {
     let mut accounting = vec![false; space.candidates.len()];
     for piece in pieces.iter().filter(|piece| !matches!(piece.origin, Origin::File | Origin::Record | Origin::Flow)) {
         let ratios = piece.likelihoods.alone_against_none(&space.hypotheses);
         accounting.iter_mut().zip(ratios).for_each(|(accounts, ratio)| *accounts |= ratio >= ACCOUNTED_FOR);
     }
+    let brought = (0..accounting.len()).filter(|fault| accounting[*fault] && of_faults[*fault] >= LIKELY_ENOUGH);
+    let causes: Vec<usize> = brought.flat_map(|fault| space.causes(fault).iter()).collect();
+    causes.into_iter().for_each(|cause| accounting[cause] = true);
     if accounting.iter().any(|accounts| *accounts) { accounting } else { vec![true; accounting.len()] }
 }
 

@@ -189,3 +189,53 @@ async fn a_tank_that_was_put_away_is_found_again() {
     client.post("/tanks/1/take-back", "").await;
     assert!(client.get("/").await.text.contains("One case is open."));
 }
+
+/// What is printed for the keeper is said in words and rounded: no id, no number with more digits than anyone reads, no "1 days".
+#[tokio::test]
+async fn no_page_prints_an_id_or_more_digits_than_are_read() {
+    let client = Client::new();
+    with_nitrogen(&client).await;
+    for (finding, days) in [("filter-cleaned", 1), ("water-changed", 2), ("stock-added", 40)] {
+        let at = jiff::civil::date(2026, 3, 10).saturating_sub(jiff::Span::new().days(days));
+        client.post("/cases/1/answers", &format!("finding={finding}&answer=yes&at={at}T08:00")).await;
+    }
+    let ids = reed_core::diagnosis::finding::all().map(|finding| finding.id);
+    let ids = ids.chain(reed_core::diagnosis::fault::all().map(|fault| fault.id));
+    let ids = ids.chain(reed_core::diagnosis::check::all().map(|check| check.id));
+    // Of one word, or words of their own, they are told from nothing.
+    let told = |id: &&str| id.contains('-') && *id != "top-up";
+    let ids: Vec<&str> = ids.chain(reed_core::remedy::change::all().map(|change| change.id)).filter(told).collect();
+    for path in PAGES {
+        let page = client.get(path).await.text;
+        let text = if path.ends_with(".txt") { page } else { visible(&page) };
+        for word in text.split_whitespace() {
+            let bare = word.trim_matches(|letter: char| !letter.is_alphanumeric());
+            assert!(!ids.contains(&bare), "{path} prints the id {bare}");
+            for number in bare.split(['–', '…', ';', '/']).filter(|part| part.contains('.')) {
+                let digits = number.trim_start_matches(['0', '.']).bytes().filter(u8::is_ascii_digit).count();
+                assert!(digits <= 6, "{path} prints {number}");
+            }
+        }
+        let (words, one) = (format!(" {text} "), [" 1 days", " 1 hours", " 1 minutes", " 1 weeks", " 1 filters"]);
+        assert!(one.iter().all(|one| !words.contains(one)), "{path}: {:?}", one.iter().find(|one| words.contains(**one)));
+        // These ids are no words.
+        for id in ["tan", "do", "kh", "gh"] {
+            let follows = |at: usize| words[at + id.len() + 2..].starts_with(|next: char| next.is_ascii_digit());
+            assert!(!words.match_indices(&format!(" {id} ")).any(|(at, _)| follows(at)), "{path} prints {id} and a number");
+        }
+    }
+}
+
+/// The text of a page as it is read, without what is between tags.
+fn visible(page: &str) -> String {
+    let mut text = String::new();
+    for part in page.split('<') {
+        let (tag, after) = part.split_once('>').unwrap_or(("", part));
+        // What stands in a script or a style is not read.
+        if !tag.starts_with("script") && !tag.starts_with("style") {
+            text.push_str(after);
+            text.push(' ');
+        }
+    }
+    text.split_whitespace().collect::<Vec<_>>().join(" ")
+}

@@ -380,8 +380,8 @@ async fn a_clock_counts_down_beside_a_look_of_a_minute() {
         page.click("#read .given [aria-label^='Strike out']").await;
         page.until("one less", format!("document.querySelectorAll(\"#read .given [aria-label^='Strike out']\").length === {left}")).await;
     }
-    page.write("#find", "tilt").await;
-    page.click("#noticed-gas-on-tilting-yes").await;
+    page.write("#find", "air under").await;
+    page.click("#noticed-air-under-lid-yes").await;
     page.until_says("#next", "Watch the outlet for a minute").await;
     page.until_says("#next .clock output", "1:00").await;
     page.click("#next .clock .button").await;
