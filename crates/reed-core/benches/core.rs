@@ -38,7 +38,7 @@ fn rich_case() -> (Tank, Observed) {
         ("irritated", Answer::No),
         ("equipment-moved", Answer::Yes),
     ] {
-        observed.answers.push(Answered { finding: finding::by_id(id).expect("listed"), answer, at: MORNING });
+        observed.answers.push(Answered::new(finding::by_id(id).expect("listed"), answer, MORNING));
     }
     for (analyte, value) in [(Analyte::OXYGEN, 4.8), (Analyte::NITRITE, 0.0), (Analyte::PH, 7.4), (Analyte::KH, 5.0)] {
         observed.readings.push(Reading::usual(analyte, value, MORNING));

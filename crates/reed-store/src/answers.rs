@@ -3,15 +3,17 @@
 use jiff::Timestamp;
 use jiff::civil::DateTime;
 use reed_core::diagnosis::{Answer, Answered, finding};
+use reed_core::tank::Serial;
 use rusqlite::{Connection, named_params};
 
 use crate::{CaseId, StoreError};
 
-const ADD: &str = "INSERT INTO answers (case_id, finding, answer, seen_at, entered_at) VALUES (:case, :finding, :answer, :seen, :now)";
+const ADD: &str = "
+    INSERT INTO answers (case_id, finding, answer, seen_at, entered_at, filters) VALUES (:case, :finding, :answer, :seen, :now, :filters)";
 const CURRENT: &str = "
-    SELECT finding, answer, seen_at FROM answers
+    SELECT finding, answer, seen_at, filters FROM answers
     WHERE id IN (SELECT max(id) FROM answers WHERE case_id = :case GROUP BY finding) AND answer <> 'not-looked' ORDER BY id";
-const HISTORY: &str = "SELECT finding, answer, entered_at, seen_at FROM answers WHERE case_id = :case ORDER BY id";
+const HISTORY: &str = "SELECT finding, answer, entered_at, seen_at, filters FROM answers WHERE case_id = :case ORDER BY id";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[ADD, CURRENT, HISTORY];
@@ -27,12 +29,22 @@ pub struct Entry {
     pub entered_at: Timestamp,
     /// When it was seen, or for an event when it happened, by the clock on the wall.
     pub seen_at: DateTime,
+    /// The filters that show it, where it was said.
+    pub filters: Vec<Serial>,
+}
+
+fn joined(filters: &[Serial]) -> String {
+    filters.iter().map(ToString::to_string).collect::<Vec<_>>().join(",")
+}
+
+fn split(filters: &str) -> Vec<Serial> {
+    filters.split(',').filter_map(|number| number.parse().ok().map(Serial)).collect()
 }
 
 /// A withdrawn answer, as stored.
 const NOT_LOOKED: &str = "not-looked";
 
-/// Enters an answer, or with `None` withdraws the one there is.
+/// Enters an answer, or with `None` withdraws the one there is; of a finding of a filter with those that show it, where it was said.
 ///
 /// # Errors
 /// When there is no such case, it is closed, or the database fails.
@@ -41,13 +53,15 @@ pub fn add(
     case: CaseId,
     finding: &str,
     answer: Option<Answer>,
+    filters: &[Serial],
     seen_at: DateTime,
     now: Timestamp,
 ) -> Result<(), StoreError> {
     crate::cases::find_open(db, case)?;
     let word = answer.map_or(NOT_LOOKED, Answer::id);
-    db.prepare_cached(ADD)?
-        .execute(named_params! { ":case": case, ":finding": finding, ":answer": word, ":seen": seen_at, ":now": now })?;
+    let filters = joined(filters);
+    let row = named_params! { ":case": case, ":finding": finding, ":answer": word, ":seen": seen_at, ":now": now, ":filters": filters };
+    db.prepare_cached(ADD)?.execute(row)?;
     Ok(())
 }
 
@@ -58,13 +72,13 @@ pub fn add(
 pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreError> {
     let mut statement = db.prepare_cached(CURRENT)?;
     let rows = statement.query_map(named_params! { ":case": case }, |row| {
-        Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, DateTime>(2)?))
+        Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, DateTime>(2)?, row.get::<_, String>(3)?))
     })?;
     let mut answers = Vec::new();
     for row in rows {
-        let (id, word, at) = row?;
+        let (id, word, at, filters) = row?;
         if let (Some(finding), Some(answer)) = (finding::by_id(&id), Answer::by_id(&word)) {
-            answers.push(Answered { finding, answer, at });
+            answers.push(Answered { filters: split(&filters), ..Answered::new(finding, answer, at) });
         }
     }
     Ok(answers)
@@ -77,7 +91,13 @@ pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreErro
 pub fn history(db: &Connection, case: CaseId) -> Result<Vec<Entry>, StoreError> {
     let mut statement = db.prepare_cached(HISTORY)?;
     let rows = statement.query_map(named_params! { ":case": case }, |row| {
-        Ok(Entry { finding: row.get(0)?, answer: Answer::by_id(&row.get::<_, String>(1)?), entered_at: row.get(2)?, seen_at: row.get(3)? })
+        Ok(Entry {
+            finding: row.get(0)?,
+            answer: Answer::by_id(&row.get::<_, String>(1)?),
+            entered_at: row.get(2)?,
+            seen_at: row.get(3)?,
+            filters: split(&row.get::<_, String>(4)?),
+        })
     })?;
     Ok(rows.collect::<Result<_, _>>()?)
 }

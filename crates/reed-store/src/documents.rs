@@ -21,7 +21,7 @@ pub fn add(db: &Connection, tank: &Tank, observed: &Observed, why: &str, now: Ti
     }
     let case = cases::open(db, id, now)?;
     for answered in &observed.answers {
-        answers::add(db, case, answered.finding.id, Some(answered.answer), answered.at, now)?;
+        answers::add(db, case, answered.finding.id, Some(answered.answer), &answered.filters, answered.at, now)?;
     }
     Ok((id, Some(case)))
 }

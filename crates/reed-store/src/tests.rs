@@ -93,10 +93,10 @@ fn the_latest_answer_counts_and_every_answer_stays() {
     let (_folder, store) = store();
     let (_, case) = with_case(&store);
     for answer in [Some(Answer::Yes), Some(Answer::No), None, Some(Answer::Yes)] {
-        store.write(|db| answers::add(db, case, "surface-flat", answer, WALL, now())).expect("written");
+        store.write(|db| answers::add(db, case, "surface-flat", answer, &[], WALL, now())).expect("written");
     }
-    store.write(|db| answers::add(db, case, "gasping", None, WALL, now())).expect("written");
-    store.write(|db| answers::add(db, case, "from-a-newer-program", Some(Answer::Yes), WALL, now())).expect("written");
+    store.write(|db| answers::add(db, case, "gasping", None, &[], WALL, now())).expect("written");
+    store.write(|db| answers::add(db, case, "from-a-newer-program", Some(Answer::Yes), &[], WALL, now())).expect("written");
     let current = store.read(|db| answers::current(db, case)).expect("read");
     assert_eq!(current.iter().map(|answered| (answered.finding.id, answered.answer)).collect::<Vec<_>>(), [("surface-flat", Answer::Yes)]);
     assert_eq!(store.read(|db| answers::history(db, case)).expect("read").len(), 6);

@@ -201,7 +201,11 @@ impl CaseFile {
                 Entered::Answer(answer) => {
                     let Some(finding) = finding::by_id(&answer.finding) else { continue };
                     answers.retain(|answered| answered.finding != finding);
-                    answers.extend(answer.answer.map(|given| Answered { finding, answer: given, at: answer.seen_at }));
+                    answers.extend(
+                        answer
+                            .answer
+                            .map(|given| Answered { filters: answer.filters.clone(), ..Answered::new(finding, given, answer.seen_at) }),
+                    );
                 }
                 Entered::Reading(stored) => readings.push(Stored { struck_at: None, ..stored.clone() }),
                 Entered::Strike(stored) => {

@@ -4,11 +4,12 @@ use super::account::Account;
 use super::belief::{Belief, FaultSet};
 use super::evidence::{self, Origin, Piece};
 use super::fault::{self, Fault};
+use super::located::Located;
 use super::next_check::Outlook;
 use super::observed::Observed;
 use super::space::Space;
 use crate::forecast::Ensemble;
-use crate::tank::Tank;
+use crate::tank::{Serial, Tank};
 
 /// A fault with its probability.
 #[derive(Clone, Debug)]
@@ -24,6 +25,8 @@ pub struct Suspect {
     pub accounts: bool,
     /// The fault that probably brought it, if another one did: they are one story.
     pub brought_by: Option<&'static Fault>,
+    /// Where there are several filters and it was said which shows something of it: in which it sits, likeliest first.
+    pub filters: Vec<(Serial, f64)>,
     /// Place among the candidates.
     pub(super) place: usize,
 }
@@ -81,7 +84,12 @@ impl Differential {
     /// Weighs everything. The tank must have passed [`Tank::refusals`]; readings and answers are taken as they are.
     pub fn of(tank: &Tank, observed: &Observed) -> Self {
         let space = Space::of(tank, observed);
-        let pieces = evidence::gather(&space, tank, observed);
+        let mut pieces = evidence::gather(&space, tank, observed);
+        let (located, mut at_filters) = match Located::of(&space, tank, observed) {
+            Some(Located { piece, of_faults }) => (Some(piece), of_faults),
+            None => (None, vec![Vec::new(); space.candidates.len()]),
+        };
+        pieces.extend(located);
         let prior = space.belief();
         let mut belief = prior.clone();
         belief.weigh_all(pieces.iter().map(|piece| &piece.likelihoods));
@@ -96,6 +104,7 @@ impl Differential {
                 probability: *probability,
                 accounts: accounting[place],
                 brought_by: brought_by(&space, place, *probability, &of_sets),
+                filters: std::mem::take(&mut at_filters[place]),
                 place,
             })
             .collect();

@@ -16,6 +16,7 @@ pub mod fault;
 pub mod finding;
 mod fit;
 mod focus;
+mod located;
 pub mod lookahead;
 mod next_check;
 mod observed;

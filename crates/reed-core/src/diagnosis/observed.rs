@@ -5,7 +5,7 @@ use jiff::civil::DateTime;
 use super::finding::{Finding, Kind};
 use super::record::{self, Recorded};
 use crate::flow::Facts;
-use crate::tank::{Analyte, Reading, Tank};
+use crate::tank::{Analyte, Reading, Serial, Tank};
 use crate::units::{Temperature, Units};
 
 /// An answer to a question. "Not looked" is the absence of one.
@@ -42,6 +42,15 @@ pub struct Answered {
     pub answer: Answer,
     /// When it was seen, or for an event when it happened, by the clock on the wall.
     pub at: DateTime,
+    /// Of a finding of a filter: at which it was seen. Empty where nobody said.
+    pub filters: Vec<Serial>,
+}
+
+impl Answered {
+    /// An answer about the whole tank.
+    pub const fn new(finding: &'static Finding, answer: Answer, at: DateTime) -> Self {
+        Self { finding, answer, at, filters: Vec::new() }
+    }
 }
 
 /// How badly the fish show that they lack breath: the highest rung that was seen.

@@ -25,7 +25,7 @@ const OLD_DAYS: f64 = 60.0;
 
 /// What the tank file dates, as of this moment.
 pub fn of_tank(tank: &Tank, now: DateTime) -> Vec<Recorded> {
-    let on_file = |finding, answer, at| Recorded { known: Answered { finding, answer, at }, origin: Origin::File };
+    let on_file = |finding, answer, at| Recorded { known: Answered::new(finding, answer, at), origin: Origin::File };
     let portions: Vec<&Portion> = tank.filters.iter().flat_map(Filter::media).collect();
     let put_in = |portion: &Portion| portion.put_in.map(|day| day.at(0, 0, 0, 0));
     let is_chemical = |portion: &&&Portion| portion.medium.stage() == Stage::Chemical;
@@ -52,10 +52,7 @@ pub fn of_tank(tank: &Tank, now: DateTime) -> Vec<Recorded> {
 
 /// What an event of the water means to a case; nothing for what speaks about no fault.
 pub fn of_water(what: What, at: DateTime) -> Vec<Recorded> {
-    findings_of(what)
-        .iter()
-        .map(|finding| Recorded { known: Answered { finding, answer: Answer::Yes, at }, origin: Origin::Record })
-        .collect()
+    findings_of(what).iter().map(|finding| Recorded { known: Answered::new(finding, Answer::Yes, at), origin: Origin::Record }).collect()
 }
 
 /// A filter that stood still for so many hours has starved its colony of oxygen.
@@ -131,7 +128,7 @@ mod tests {
         observed.recorded.extend(of_water(What::TapRinse(0.5), date(2026, 4, 1).at(9, 0, 0, 0)));
         assert_eq!(when(&observed), date(2026, 2, 1));
         assert_eq!(observed.known_from_record().filter(|recorded| recorded.known.finding == cleaned).count(), 1);
-        observed.answers.push(crate::diagnosis::Answered { finding: cleaned, answer: crate::diagnosis::Answer::Yes, at: now });
+        observed.answers.push(crate::diagnosis::Answered::new(cleaned, crate::diagnosis::Answer::Yes, now));
         assert_eq!(when(&observed), now.date());
         assert!(observed.known_from_record().all(|recorded| recorded.known.finding != cleaned));
     }

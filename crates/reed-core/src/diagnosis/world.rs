@@ -150,13 +150,13 @@ impl<'a> World<'a> {
 
     fn answer(&mut self, finding: &'static Finding, now: DateTime) -> Answered {
         if let Some(day) = self.tank.set_up.filter(|_| finding == &upkeep::TANK_SET_UP) {
-            return Answered { finding, answer: Answer::Yes, at: day.at(0, 0, 0, 0) };
+            return Answered::new(finding, Answer::Yes, day.at(0, 0, 0, 0));
         }
         if let Kind::Event { usual_days } = finding.kind {
             let days = self.days_since(finding, usual_days);
             let answer = if days.is_some() { Answer::Yes } else { Answer::No };
             let ago = days.and_then(|days| SignedDuration::try_from_secs_f64(days * 86_400.0).ok()).unwrap_or_default();
-            return Answered { finding, answer, at: now - ago };
+            return Answered::new(finding, answer, now - ago);
         }
         let shows = match finding.kind {
             Kind::Rung(rung) => self.distress < self.rungs()[rung],
@@ -167,7 +167,7 @@ impl<'a> World<'a> {
         // Nobody claims to have seen a cracked hose once in twenty looks at whole ones.
         let rarity = itself.filter(|_| !shows).map_or(1.0, |candidate| prior(candidate.fault));
         let mistaken = self.rng.f64() < self.off.mistaken * rarity;
-        Answered { finding, answer: if shows == mistaken { Answer::No } else { Answer::Yes }, at: now }
+        Answered::new(finding, if shows == mistaken { Answer::No } else { Answer::Yes }, now)
     }
 
     fn rungs(&self) -> [f64; RUNGS] {

@@ -13,7 +13,7 @@ use serde_json::Value;
 use crate::diagnosis::finding::{self, Kind};
 use crate::diagnosis::{Answer, Answered, Observed};
 use crate::field::Described;
-use crate::tank::{self, Analyte, Reading, Tank, kit};
+use crate::tank::{self, Analyte, Reading, Serial, Tank, kit};
 use crate::units::Units;
 
 /// The present version of the format.
@@ -65,6 +65,9 @@ pub struct FindingEntry {
     pub answer: Answer,
     /// When it was seen.
     pub at: DateTime,
+    /// Of a finding of a filter: the numbers of those that show it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub filters: Vec<Serial>,
 }
 
 /// An event with its answer.
@@ -143,8 +146,12 @@ impl Document {
     /// The document of a tank and a case.
     pub fn of(tank: &Tank, observed: &Observed) -> Self {
         let is_event = |answered: &&Answered| matches!(answered.finding.kind, Kind::Event { .. });
-        let entry =
-            |answered: &Answered| FindingEntry { finding: answered.finding.id.to_owned(), answer: answered.answer, at: answered.at };
+        let entry = |answered: &Answered| FindingEntry {
+            finding: answered.finding.id.to_owned(),
+            answer: answered.answer,
+            at: answered.at,
+            filters: answered.filters.clone(),
+        };
         Self {
             format: FORMAT.to_owned(),
             as_of: Some(observed.now),
@@ -197,9 +204,22 @@ impl Document {
             self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/event"), &entry.event, entry.answer, entry.at, true));
         for (place, id, answer, at, is_event) in findings.chain(events) {
             match finding::by_id(id).filter(|finding| !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event) {
-                Some(finding) if observed.answer(finding).is_none() => observed.answers.push(Answered { finding, answer, at }),
+                Some(finding) if observed.answer(finding).is_none() => observed.answers.push(Answered::new(finding, answer, at)),
                 Some(_) => faults.push(format!("{place}: “{id}” is answered twice; keep one.")),
                 None => faults.push(format!("{place}: “{id}” is not known here; known are {}.", known_ids(is_event))),
+            }
+        }
+        let numbers: Vec<Serial> = self.tank.filters.iter().map(|filter| filter.number).collect();
+        for (i, entry) in self.findings.iter().enumerate().filter(|(_, entry)| !entry.filters.is_empty()) {
+            let answered = observed.answers.iter_mut().find(|answered| answered.finding.id == entry.finding);
+            let answered = answered.filter(|answered| answered.finding.is_of_a_filter() && answered.answer == Answer::Yes);
+            match (answered, entry.filters.iter().find(|filter| !numbers.contains(filter))) {
+                (Some(answered), None) => answered.filters.clone_from(&entry.filters),
+                (None, _) => faults.push(format!("/findings/{i}/filters: “{}” is not seen at a filter; leave this out.", entry.finding)),
+                (_, Some(unknown)) => {
+                    let known: Vec<String> = numbers.iter().map(ToString::to_string).collect();
+                    faults.push(format!("/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.", known.join(", ")));
+                }
             }
         }
         for (i, entry) in self.readings.iter().enumerate() {

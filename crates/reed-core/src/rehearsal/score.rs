@@ -144,9 +144,7 @@ impl Tally {
         // no finding.
         let in_the_tank = differential.of_this_case().filter(|suspect| suspect.about.is_none());
         ranked = in_the_tank.map(|suspect| (suspect.probability, world.holds(suspect))).collect();
-        if differential.alarms.is_empty() {
-            ranked.push((differential.healthy, world.is_healthy()));
-        }
+        ranked.push((differential.healthy, world.is_healthy()));
         ranked.sort_by(|a, b| b.0.total_cmp(&a.0));
         self.first[moment] += usize::from(ranked[0].1);
         self.among_three[moment] += usize::from(ranked.iter().take(3).any(|(_, guilty)| *guilty));

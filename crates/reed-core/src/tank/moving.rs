@@ -48,6 +48,14 @@ impl Tank {
         self.things.iter().any(|thing| matches!(&thing.what, ThingKind::Intake(intake) if intake.cover == Cover::Sponge))
     }
 
+    /// The same tank as if this were its only filter: the others are gone with all that belongs to them.
+    pub fn with_only_filter(&self, filter: Serial) -> Self {
+        let mut only = self.clone();
+        only.filters.retain(|other| other.number == filter);
+        only.things.retain(|thing| thing.what.form().filter().is_none_or(|owner| owner.0 == filter.0));
+        only
+    }
+
     /// The filter that a thing belongs to.
     pub fn filter_of(&self, thing: &Thing) -> Option<&Filter> {
         let owner = thing.what.form().filter()?;

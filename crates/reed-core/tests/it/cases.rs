@@ -8,7 +8,7 @@ use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{advice, plans, proof};
-use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, StockGroup, Tank, start};
+use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, Serial, StockGroup, Tank, start};
 use reed_core::twin::Twin;
 use reed_core::units::{Mass, Units};
 use reed_fixtures::example;
@@ -36,7 +36,7 @@ impl Case {
     pub(crate) fn answer(mut self, id: &str, answer: Answer, hours_ago: i64) -> Self {
         let finding = finding::by_id(id).unwrap_or_else(|| panic!("no finding {id}"));
         let at = MORNING - jiff::SignedDuration::from_hours(hours_ago);
-        self.observed.answers.push(Answered { finding, answer, at });
+        self.observed.answers.push(Answered::new(finding, answer, at));
         self
     }
 
@@ -62,6 +62,11 @@ impl Case {
     pub(crate) fn read(mut self, analyte: &'static Analyte, value: f64, hour: i8) -> Self {
         self.observed.readings.push(Reading::usual(analyte, value, MORNING.with().hour(hour).minute(0).build().expect("an hour")));
         self
+    }
+
+    /// Says at which filter it was seen.
+    pub(crate) fn answered_at(&mut self, id: &str, filter: Serial) {
+        self.observed.answers.iter_mut().filter(|answered| answered.finding.id == id).for_each(|answered| answered.filters = vec![filter]);
     }
 
     pub(crate) const fn observed(&self) -> &Observed {
@@ -383,7 +388,7 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
     let (tank, mut observed) = reading_room();
     for id in ["surface-flat", "outlet-off-its-mark"] {
         let finding = finding::by_id(id).expect("a finding");
-        observed.answers.push(Answered { finding, answer: Answer::Yes, at: MORNING });
+        observed.answers.push(Answered::new(finding, Answer::Yes, MORNING));
     }
     let differential = Differential::of(&tank, &observed);
     assert!(differential.first().fault.id == "outlet-slipped" && differential.is_clear());

@@ -47,7 +47,7 @@ fn with_weak_low_streams_and_intake_sponges(mut tank: Tank) -> Tank {
 }
 
 fn yes(id: &str) -> Answered {
-    Answered { finding: finding::by_id(id).expect("listed"), answer: Answer::Yes, at: MORNING }
+    Answered::new(finding::by_id(id).expect("listed"), Answer::Yes, MORNING)
 }
 
 #[test]

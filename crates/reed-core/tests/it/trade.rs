@@ -2,7 +2,8 @@
 
 use reed_core::diagnosis::{Answer, fault};
 use reed_core::remedy::plans;
-use reed_core::tank::{Analyte, Tank, start};
+use reed_core::tank::thing::{FilterRef, ThingKind};
+use reed_core::tank::{Analyte, Filter, Serial, Tank, start};
 
 use crate::cases::{Case, stocked};
 
@@ -219,4 +220,59 @@ fn nitrate_at_zero_in_a_fed_tank_speaks() {
         let young = |said: &str| told(tank.clone(), said).differential().probability(&fault::biology::COLONY_STARVED);
         assert!((young("nitrate=0 +tank-set-up@10d") - young("nitrate=6 +tank-set-up@10d")).abs() < 0.01, "{id}: too young to tell");
     }
+}
+
+/// What is seen at one of two filters is a fault of that one: for every finding of a filter that a fault shows, in a tank with a canister
+/// and a hang-on filter. Seen at the filter that cannot have the fault, it speaks against it.
+#[test]
+fn a_finding_at_one_filter_is_a_fault_of_that_filter() {
+    let mut two = tank("planted-canister");
+    let other = tank("planted-hang-on");
+    let (canister, hang_on) = (two.filters[0].number, Serial(two.filters[0].number.0 + 1));
+    two.filters.extend(other.filters.iter().cloned().map(|filter| Filter { number: hang_on, ..filter }));
+    let next = two.next_thing().0;
+    let theirs = other.things.iter().filter(|thing| matches!(thing.what, ThingKind::HangOnBack(_)));
+    two.things.extend(theirs.cloned().zip(next..).map(|(mut thing, number)| {
+        thing.number = Serial(number);
+        if let ThingKind::HangOnBack(hang) = &mut thing.what {
+            hang.filter = hang.filter.map(|_| FilterRef(hang_on.0));
+        }
+        thing
+    }));
+    let seen_at = |id: &str, at: Serial| {
+        let mut case = told(two.clone(), &format!("+{id}"));
+        let before = case.differential();
+        case.answered_at(id, at);
+        (before, case.differential())
+    };
+    let (mut placed, mut refuted) = (0, 0);
+    for fault in fault::all() {
+        for (sign, strength) in fault.signs.iter().filter(|(sign, strength)| sign.is_of_a_filter() && strength.chance() > 0.3) {
+            for at in [canister, hang_on] {
+                let (before, after) = seen_at(sign.id, at);
+                let Some(suspect) = after.suspects.iter().find(|suspect| suspect.fault == fault) else { continue };
+                match suspect.filters.iter().find(|(filter, _)| *filter == at) {
+                    Some((_, share)) => {
+                        assert!(*share > 0.8, "{} by {}: {share}", fault.id, sign.id);
+                        placed += 1;
+                    }
+                    // No canister's fault at the hang-on filter.
+                    None => {
+                        assert!(strength.chance() > 0.0 && suspect.probability < before.probability(fault), "{} by {}", fault.id, sign.id);
+                        refuted += 1;
+                    }
+                }
+            }
+        }
+    }
+    assert!(placed > 60 && refuted > 10, "{placed} {refuted}");
+
+    // Two findings at one filter go together better than at two.
+    let weak_and_loud = |loud_at: Serial| {
+        let mut case = told(two.clone(), "+flow-weak +gurgle-or-rattle");
+        case.answered_at("flow-weak", canister);
+        case.answered_at("gurgle-or-rattle", loud_at);
+        case.differential().probability(&fault::filter::IMPELLER_DIRTY_OR_WORN)
+    };
+    assert!(weak_and_loud(canister) > 1.5 * weak_and_loud(hang_on), "{} {}", weak_and_loud(canister), weak_and_loud(hang_on));
 }

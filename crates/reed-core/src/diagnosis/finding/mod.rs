@@ -173,6 +173,13 @@ impl PartialEq for Finding {
     }
 }
 
+impl Finding {
+    /// Whether it is seen at a filter, so that it belongs to one where there are several.
+    pub fn is_of_a_filter(&self) -> bool {
+        matches!(self.kind, Kind::Sign) && matches!(self.place, Place::Filter | Place::Outlet)
+    }
+}
+
 /// Every finding, in the order in which they are asked.
 pub fn all() -> impl Iterator<Item = &'static Finding> {
     [fish::ALL, places::ALL, current::ALL, biology::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL, flow::ALL, limits::ALL]

@@ -9,6 +9,7 @@ use reed_core::diagnosis::Answer;
 use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof;
+use reed_core::tank::Serial;
 use reed_store::choices::{Chosen, ProvedBy};
 use reed_store::{CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks};
 use serde::Deserialize;
@@ -31,6 +32,9 @@ pub(super) struct AnswerInput {
     /// `yes`, `no`, anything else withdraws. An event answered with a time is a yes.
     #[serde(default)]
     answer: String,
+    /// The number of a filter at which it was seen: a yes, and there. Said twice it is taken back.
+    #[serde(default)]
+    filter: String,
     /// For an event: `today`, `week` or `earlier`.
     #[serde(default)]
     when: String,
@@ -60,7 +64,18 @@ pub(super) async fn answer(State(app): State<App>, Number(case): Number, Form(in
         Kind::Event { .. } if answer == Some(Answer::Yes) => event_time(&input.when, now.wall),
         _ => now.wall,
     };
-    app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, at, now.utc)).await?;
+    let filter = input.filter.parse().ok().map(Serial).filter(|_| finding.is_of_a_filter());
+    app.write(move |db| {
+        let Some(filter) = filter else { return answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc) };
+        let said = answers::current(db, CaseId(case))?.into_iter().find(|said| said.finding == finding && said.answer == Answer::Yes);
+        let mut filters = said.map_or_else(Vec::new, |said| said.filters);
+        match filters.iter().position(|known| *known == filter) {
+            Some(place) => drop(filters.remove(place)),
+            None => filters.push(filter),
+        }
+        answers::add(db, CaseId(case), finding.id, Some(Answer::Yes), &filters, at, now.utc)
+    })
+    .await?;
     let anchor = if input.anchor == "noticed" { "noticed" } else { "next" };
     Ok(Redirect::to(&format!("/cases/{case}{}#{anchor}", input.asking.query())))
 }
@@ -235,7 +250,7 @@ pub(super) async fn prove_by_look(
             let choice = of_case(db, case, choice)?;
             let (Wanted::Gone(finding), true) = (choice.change.proof.wanted, choice.is_done()) else { return Ok(false) };
             let judgement = proof::judge_look(finding, answer);
-            answers::add(db, CaseId(case), finding.id, Some(answer), now.wall, now.utc)?;
+            answers::add(db, CaseId(case), finding.id, Some(answer), &[], now.wall, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
             Ok(true)
         })

@@ -2,6 +2,7 @@
 
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
 use reed_core::diagnosis::{ALSO_TRUE, Account, Answer, Answered, Differential, Observed, Origin, Reason, Suspect, Why};
+use reed_core::tank::{Filter, Serial, Tank};
 use reed_core::units::Units;
 use reed_store::ReadingId;
 use reed_store::readings::Stored;
@@ -19,6 +20,8 @@ pub(super) struct AnswerLine {
     pub(super) when: String,
     /// It no longer counts: it was seen before a change that failed.
     pub(super) outdated: bool,
+    /// Of a yes that belongs to one of several filters: which.
+    pub(super) filters: Vec<AtFilter>,
 }
 
 /// What is asked about: a place, or words that were typed.
@@ -76,6 +79,28 @@ pub(super) struct Question {
     pub(super) is_event: bool,
     /// `yes`, `no` or empty.
     pub(super) answer: &'static str,
+    /// Where there are several filters and it is seen at one: each, and whether it was seen there.
+    pub(super) filters: Vec<AtFilter>,
+}
+
+/// A filter at which something may be seen.
+#[derive(Clone)]
+pub(super) struct AtFilter {
+    pub(super) number: u32,
+    pub(super) name: String,
+    pub(super) seen: bool,
+}
+
+/// The filters of a tank with several at which this finding may be seen, and whether it was.
+fn at_filters(finding: &Finding, file: &CaseFile) -> Vec<AtFilter> {
+    let filters = &file.tank().filters;
+    if filters.len() < 2 || !finding.is_of_a_filter() {
+        return Vec::new();
+    }
+    let answered = file.answers.iter().find(|answered| answered.finding == finding);
+    let seen = |number: Serial| answered.is_some_and(|answered| answered.filters.contains(&number));
+    let view = |filter: &Filter| AtFilter { number: filter.number.0, name: filter.name.clone(), seen: seen(filter.number) };
+    filters.iter().map(view).collect()
 }
 
 /// A reading of this case.
@@ -95,6 +120,8 @@ pub(super) struct SuspectView {
     pub(super) id: &'static str,
     pub(super) title: String,
     pub(super) what: &'static str,
+    /// In which of several filters it probably sits.
+    pub(super) sits_in: Option<String>,
     /// What probably brought it.
     pub(super) brought_by: Option<&'static str>,
     pub(super) probability: String,
@@ -128,6 +155,7 @@ pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment
             so: answered.answer == Answer::Yes,
             when: since(answered.at, moment.wall),
             outdated: observed.answer(answered.finding).is_none(),
+            filters: if answered.answer == Answer::Yes { at_filters(answered.finding, file) } else { Vec::new() },
         })
         .collect()
 }
@@ -150,6 +178,7 @@ impl Question {
             asks: finding.asks,
             is_event: matches!(finding.kind, Kind::Event { .. }),
             answer: answered.map_or("", |answered| answered.answer.id()),
+            filters: at_filters(finding, file),
         }
     }
 }
@@ -172,7 +201,7 @@ pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine
 /// Suspects this unlikely are only listed.
 const WORTH_A_LINE: f64 = 0.04;
 
-pub(super) fn suspects(differential: &Differential, account: &Account, observed: &Observed) -> Vec<SuspectView> {
+pub(super) fn suspects(differential: &Differential, account: &Account, observed: &Observed, tank: &Tank) -> Vec<SuspectView> {
     differential
         .of_this_case()
         .filter(|suspect| suspect.probability >= WORTH_A_LINE)
@@ -190,12 +219,21 @@ pub(super) fn suspects(differential: &Differential, account: &Account, observed:
                 },
             ),
             what: suspect.fault.what,
+            sits_in: sits_in(suspect, tank),
             brought_by: suspect.brought_by.map(|cause| cause.title),
             probability: percent(suspect.probability),
             width: whole_percent(suspect.probability),
             reasons: account.why(suspect).map_or_else(Vec::new, reasons),
         })
         .collect()
+}
+
+/// In which filter a suspect sits, where that was told and is rather sure.
+fn sits_in(suspect: &Suspect, tank: &Tank) -> Option<String> {
+    const RATHER_SURE: f64 = 0.6;
+    let (number, share) = suspect.filters.first().filter(|(_, share)| *share >= RATHER_SURE)?;
+    let filter = tank.filters.iter().find(|filter| filter.number == *number)?;
+    Some(format!("in {} ({})", filter.name, percent(*share)))
 }
 
 fn whole_percent(probability: f64) -> u32 {

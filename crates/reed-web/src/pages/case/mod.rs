@@ -264,7 +264,7 @@ impl CasePage {
             on_record: evidence::record_lines(&observed, moment),
             readings: evidence::reading_lines(file, moment),
             reading_form,
-            suspects: evidence::suspects(differential, account, &observed),
+            suspects: evidence::suspects(differential, account, &observed, tank),
             fit: FitView::of(account),
             unlikely: evidence::unlikely(differential),
             ruled_out: differential.ruled_out.iter().map(|out| (out.fault.title, out.why)).collect(),

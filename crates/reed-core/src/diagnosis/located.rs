@@ -1,0 +1,95 @@
+//! Which filter: where there are several, a finding of a filter belongs to one, and so does the fault that shows it.
+//!
+//! A fault that can sit in any of them sits in each alike, until findings tell them apart: what was seen at one filter was not seen
+//! at the others. Faults are weighed by what the tank shows; what it shows *where* is weighed here, for each fault as if it sat in one
+//! filter: findings at the same filter go together, findings at two hardly do.
+
+use super::belief::Likelihoods;
+use super::evidence::{Origin, Piece, node};
+use super::finding::Finding;
+use super::observed::{Answer, Observed};
+use super::space::{Candidate, Space};
+use crate::tank::{Serial, Tank};
+
+/// What was seen where.
+pub(super) struct Located {
+    /// The evidence in it, beside what each finding says of the tank.
+    pub(super) piece: Piece,
+    /// By candidate, in which filter it sits if it is there, likeliest first; empty where nothing tells.
+    pub(super) of_faults: Vec<Vec<(Serial, f64)>>,
+}
+
+/// A finding that was seen at some filters and not at the others.
+struct Seen {
+    finding: &'static Finding,
+    at: Vec<Serial>,
+    /// Chance that it shows at a filter with no fault: that it shows at any, shared among them.
+    leak: f64,
+    /// Chance that a fault brings it about, by candidate.
+    strengths: Vec<f64>,
+}
+
+impl Located {
+    /// `None` with one filter, or where nobody said which.
+    pub(super) fn of(space: &Space, tank: &Tank, observed: &Observed) -> Option<Self> {
+        let filters: Vec<Serial> = tank.filters.iter().map(|filter| filter.number).collect();
+        let seen = seen(space, &filters, observed);
+        if filters.len() < 2 || seen.is_empty() {
+            return None;
+        }
+        let mut factors = vec![1.0; space.candidates.len()];
+        let mut of_faults = vec![Vec::new(); space.candidates.len()];
+        for (place, candidate) in space.candidates.iter().enumerate() {
+            if seen.iter().all(|seen| seen.strengths[place] <= 0.0) {
+                continue;
+            }
+            let eligible: Vec<Serial> = filters.iter().copied().filter(|filter| can_sit_in(candidate, tank, *filter)).collect();
+            let weights: Vec<f64> = eligible.iter().map(|filter| weight(&seen, place, *filter)).collect();
+            let total: f64 = weights.iter().sum();
+            // What the findings say of the tank as a whole is weighed already.
+            let weighed: f64 = seen.iter().map(|seen| whole(seen, place, filters.len())).product();
+            factors[place] = total / weights.len().max(1) as f64 / weighed;
+            let mut shares: Vec<(Serial, f64)> = eligible.into_iter().zip(weights.iter().map(|weight| weight / total)).collect();
+            shares.sort_by(|a, b| b.1.total_cmp(&a.1));
+            of_faults[place] = shares;
+        }
+        let names = |at: &[Serial]| {
+            let those = tank.filters.iter().filter(|filter| at.contains(&filter.number)).map(|filter| filter.name.as_str());
+            those.collect::<Vec<_>>().join(", ")
+        };
+        let says: Vec<String> = seen.iter().map(|seen| format!("“{}” at {}", seen.finding.says, names(&seen.at))).collect();
+        let piece = Piece { origin: Origin::Seen, says: says.join("; "), alarms: false, likelihoods: Likelihoods::PerFault(1.0, factors) };
+        Some(Self { piece, of_faults })
+    }
+}
+
+fn seen(space: &Space, filters: &[Serial], observed: &Observed) -> Vec<Seen> {
+    let told = observed.answers.iter().filter(|answered| answered.answer == Answer::Yes && answered.finding.is_of_a_filter());
+    told.filter_map(|answered| {
+        let at: Vec<Serial> = answered.filters.iter().copied().filter(|filter| filters.contains(filter)).collect();
+        let node = node(&space.candidates, answered.finding);
+        let strengths = node.absent(space.candidates.len()).into_iter().map(|absent| 1.0 - absent).collect();
+        (!at.is_empty()).then(|| Seen { finding: answered.finding, at, leak: node.leak / filters.len() as f64, strengths })
+    })
+    .collect()
+}
+
+/// What was seen, of a fault in this filter, against what is seen with none.
+fn weight(seen: &[Seen], fault: usize, filter: Serial) -> f64 {
+    let of = |seen: &Seen| {
+        let chance = 1.0 - (1.0 - seen.leak) * (1.0 - seen.strengths[fault]);
+        if seen.at.contains(&filter) { chance / seen.leak } else { (1.0 - chance) / (1.0 - seen.leak) }
+    };
+    seen.iter().map(of).product()
+}
+
+/// The same of the tank as a whole.
+fn whole(seen: &Seen, fault: usize, filters: usize) -> f64 {
+    let leak = seen.leak * filters as f64;
+    (1.0 - (1.0 - leak) * (1.0 - seen.strengths[fault])) / leak
+}
+
+/// Whether a fault can be where this is the only filter.
+fn can_sit_in(candidate: &Candidate, tank: &Tank, filter: Serial) -> bool {
+    candidate.fault.needs.as_ref().is_none_or(|need| (need.met)(&tank.with_only_filter(filter)))
+}
