@@ -1,4 +1,6 @@
 //! Readings against a limit, and what the tank's own numbers say. Limits are from memory unless a card names a source.
+//!
+//! Much nitrate is a build-up of nitrate: what is a fault by its definition is seldom beyond its limit without one.
 
 use super::{Finding, Kind, Place};
 use crate::tank::Analyte;
@@ -48,19 +50,19 @@ macro_rules! limits {
 
 limits! {
     /// 40 mg/L of the ion, common practice.
-    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.03; "Nitrate is above the usual limit", not "Nitrate is below the usual limit";
+    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.01; "Nitrate is above the usual limit", not "Nitrate is below the usual limit";
     /// Nitrification falters below.
-    KH_LOW = "kh-low", KH, below 3.0, leak 0.05; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
+    KH_LOW = "kh-low", KH, below 3.0, leak 0.015; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
     /// A whole unit, and as much.
-    PH_FAR_BELOW_TAP = "ph-far-below-tap", TAP_PH - PH, above 0.8, leak 0.05; "The tank's pH is far below the tap's", not "The tank's pH is near the tap's";
+    PH_FAR_BELOW_TAP = "ph-far-below-tap", TAP_PH - PH, above 0.8, leak 0.02; "The tank's pH is far below the tap's", not "The tank's pH is near the tap's";
     /// Moulting needs it.
-    GH_LOW = "gh-low", GH, below 4.0, leak 0.05; "The general hardness is below 4 dGH", not "The general hardness is above 4 dGH";
+    GH_LOW = "gh-low", GH, below 4.0, leak 0.015; "The general hardness is below 4 dGH", not "The general hardness is above 4 dGH";
     /// Algae feed on it.
-    PHOSPHATE_HIGH = "phosphate-high", PHOSPHATE, above 1.0, leak 0.1; "Phosphate is above 1 mg/L", not "Phosphate is below 1 mg/L";
+    PHOSPHATE_HIGH = "phosphate-high", PHOSPHATE, above 1.0, leak 0.05; "Phosphate is above 1 mg/L", not "Phosphate is below 1 mg/L";
     /// Any of it.
     COPPER_READ = "copper-read", COPPER, above 0.05, leak 0.01; "There is copper in the water", not "There is no copper in the water";
     /// Chloramine leaves it behind.
-    TAP_AMMONIA_READ = "tap-ammonia-read", TAP_AMMONIA, above 0.2, leak 0.05; "The tap water holds ammonia", not "The tap water holds no ammonia";
+    TAP_AMMONIA_READ = "tap-ammonia-read", TAP_AMMONIA, above 0.2, leak 0.02; "The tap water holds ammonia", not "The tap water holds no ammonia";
     /// 20 mg/L of the ion.
-    TAP_NITRATE_HIGH = "tap-nitrate-high", TAP_NITRATE, above 20.0 / 4.427, leak 0.1; "The tap water holds much nitrate", not "The tap water holds little nitrate";
+    TAP_NITRATE_HIGH = "tap-nitrate-high", TAP_NITRATE, above 20.0 / 4.427, leak 0.05; "The tap water holds much nitrate", not "The tap water holds little nitrate";
 }
