@@ -193,3 +193,48 @@ async fn many_things_that_are_not_so_are_folded_away_and_nothing_that_is_so() {
     let (open, folded) = page.split_once("Not so: 5 things looked at").expect("five are many");
     assert!(open.contains("Fish keep to the top <small>") && folded.contains("The surface is clear <small>"), "{folded}");
 }
+
+/// With two filters a finding of a filter is said of one of them, taken back by saying it again, kept with its history and in the file.
+#[tokio::test]
+async fn a_finding_of_a_filter_is_said_of_one_and_the_suspect_sits_there() {
+    let client = Client::new();
+    let saved = client.post("/tanks/new/background-two-canisters", "name=Hall&length=150&width=50&height=50").await;
+    assert_eq!(saved.status, StatusCode::SEE_OTHER, "{}", saved.text);
+    client.post(&format!("{}/cases", saved.location), "").await;
+    let page = client.get("/cases/2?find=weak").await.text;
+    assert!(page.contains(r#"name="filter" value="1""#) && page.contains("Stop one filter at a time"), "{page}");
+    let say = async |what: &str| client.post("/cases/2/answers", &format!("finding=flow-weak&{what}")).await;
+    say("filter=1").await;
+    let page = client.get("/cases/2").await.text;
+    assert!(page.contains(r#"aria-pressed="true" id="given-flow-weak-at-1""#) && page.contains("in Left canister ("), "{page}");
+    let file = client.get("/cases/2/case.reed.json").await.text;
+    let document = Document::read(&file).expect("an own document").document;
+    assert_eq!(document.findings[0].filters.iter().map(|filter| filter.0).collect::<Vec<_>>(), [1]);
+    let unknown = file.replace("\"filters\": [\n        1\n      ]", "\"filters\": [\n        7\n      ]");
+    let refused = Document::read(&unknown).expect_err("no such filter").to_string();
+    assert!(refused.contains("/findings/0/filters: 7 is no filter of this tank; known are 1, 2."), "{refused}");
+    say("filter=2").await;
+    let page = client.get("/cases/2").await.text;
+    assert!(page.contains(r#"aria-pressed="true" id="given-flow-weak-at-2""#) && !page.contains("in Left canister ("), "at both: neither");
+    say("filter=1").await;
+    say("filter=2").await;
+    assert!(!client.get("/cases/2").await.text.contains(r#"aria-pressed="true" id="given-flow-weak"#), "taken back, still seen");
+    // What stood after each entry can be looked at again.
+    assert!(client.get("/cases/2/past/1").await.text.contains("weaker than it did"));
+    // A tank with one filter is not asked which.
+    assert!(!client.get("/cases/1?find=weak").await.text.contains(r#"name="filter""#));
+}
+
+/// What the Water page knows is on record in the case, weighed and not asked.
+#[tokio::test]
+async fn what_was_entered_with_the_water_is_not_asked_in_the_case() {
+    let client = Client::new();
+    let before = client.get("/cases/1").await.text;
+    assert!(!before.contains("The tank had been medicated"));
+    client.post("/tanks/1/water/events", "what=medicine&amount=&at=2026-03-05T08:00").await;
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("On record, so not asked") && page.contains("The tank had been medicated, 5 days ago"), "{page}");
+    // An answer of the case counts before it.
+    client.post("/cases/1/answers", "finding=medicated&answer=no").await;
+    assert!(!client.get("/cases/1").await.text.contains("The tank had been medicated, 5 days ago"));
+}

@@ -170,6 +170,11 @@ pub(super) fn record_lines(observed: &Observed, moment: &Moment) -> Vec<(&'stati
 }
 
 impl Question {
+    /// It was said at which filter.
+    pub(super) fn is_placed(&self) -> bool {
+        self.filters.iter().any(|filter| filter.seen)
+    }
+
     /// With the answer that counts now.
     pub(super) fn of(finding: &'static Finding, file: &CaseFile) -> Self {
         let answered = file.answers.iter().find(|answered| answered.finding == finding);
