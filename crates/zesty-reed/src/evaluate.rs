@@ -2,6 +2,7 @@
 
 use std::fmt::Write as _;
 
+use reed_core::rehearsal::laws::{Law, laws};
 use reed_core::rehearsal::{Bin, CERTAIN, Order, Race, Rehearsal, Score};
 use reed_core::tank::start;
 
@@ -14,7 +15,14 @@ pub(crate) fn run(cases: usize, seed: u64) -> String {
     eprintln!("Playing {cases} cases in each of two worlds: about a minute for every thirty on two cores.");
     let tanks: Vec<_> = start::ALL.iter().map(start::Start::tank).collect();
     let score = |factor: f64, mistaken: f64| Rehearsal { cases, seed, factor, mistaken }.play(&tanks);
-    report(cases, seed, &[score(1.0, 0.0), score(OFF.0, OFF.1)])
+    let mut out = report(cases, seed, &[score(1.0, 0.0), score(OFF.0, OFF.1)]);
+    out.push_str("\n### Laws, over the whole catalogue\n\n| Law | Tried on | Times | Broken |\n|---|---|---:|---:|\n");
+    for Law { says, tried_on, tried, broken } in laws() {
+        // Writing to a string cannot fail.
+        let _ = writeln!(out, "| {says} | {tried_on} | {tried} | {} |", broken.len());
+        broken.iter().for_each(|place| eprintln!("Broken: {says}: {place}"));
+    }
+    out
 }
 
 fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {

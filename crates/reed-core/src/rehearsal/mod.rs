@@ -4,6 +4,7 @@
 //! opens a case if any of them is a sign. Then the program's own checks are done until it says that acting is due, and on
 //! until something is certain; and for comparison the same checks in the fixed order of the catalogue and in random order.
 
+pub mod laws;
 mod score;
 
 use fastrand::Rng;

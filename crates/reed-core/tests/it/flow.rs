@@ -39,7 +39,7 @@ fn canisters(of_each: &[(f64, f64, f64)]) -> Tank {
 }
 
 fn probability(tank: &Tank, id: &str, flow: Option<Facts>) -> f64 {
-    let observed = Observed { flow, ..Observed::nothing(&tank, date(2026, 3, 10).at(8, 30, 0, 0)) };
+    let observed = Observed { flow, ..Observed::nothing(tank, date(2026, 3, 10).at(8, 30, 0, 0)) };
     let fault = fault::by_id(id).unwrap_or_else(|| panic!("no fault {id}"));
     Differential::of(tank, &observed).probability(fault)
 }

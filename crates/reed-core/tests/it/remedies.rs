@@ -183,7 +183,7 @@ fn first_aid_stands_first_while_it_is_urgent() {
 fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
     let titles = |tank: &Tank, readings: &[(&'static Analyte, f64)]| {
         let readings = readings.iter().map(|(analyte, value)| Reading::usual(analyte, *value, MORNING)).collect();
-        let due = first_aid::due(tank, &Observed { readings, ..Observed::nothing(&tank, MORNING) });
+        let due = first_aid::due(tank, &Observed { readings, ..Observed::nothing(tank, MORNING) });
         due.into_iter().map(|aid| aid.title).collect::<Vec<_>>()
     };
     let tank = full_tank();

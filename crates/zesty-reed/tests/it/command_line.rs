@@ -105,7 +105,13 @@ fn evaluate_reports_both_worlds() {
     let output = run(&["evaluate", "--cases", "1", "--seed", "3"]);
     let text = String::from_utf8(output.stdout).expect("text");
     assert!(output.status.success());
-    for part in ["evaluate --cases 1 --seed 3", "| Cases | 1 | 1 |", "Brier", "### Stated and true, when nothing is left to ask"] {
+    for part in [
+        "evaluate --cases 1 --seed 3",
+        "| Cases | 1 | 1 |",
+        "Brier",
+        "### Stated and true, when nothing is left to ask",
+        "### Laws, over the whole catalogue",
+    ] {
         assert!(text.contains(part), "{part} in\n{text}");
     }
 }
