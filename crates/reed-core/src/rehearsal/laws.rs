@@ -200,7 +200,7 @@ fn seen_is_seen() -> Law {
                 }
                 let [seen, not] = [Answer::Yes, Answer::No].map(|answer| answered(&tank, &[(sign, answer, 0.0)]).probability(fault));
                 // What the file speaks against stays rare; of all else an eye is believed.
-                let sure = quiet <= 0.002 || seen > 0.9;
+                let sure = quiet <= 0.004 || seen > 0.9;
                 let holds = sure && odds(seen) > 500.0 * odds(quiet) && not < 0.06 * quiet;
                 law.hold(holds, || format!("{} in {}: {not} {quiet} {seen}", fault.id, start.id));
             }

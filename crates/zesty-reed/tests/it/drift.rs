@@ -257,7 +257,7 @@ fn with_filters(name: &str, each: &[([f64; 3], [f64; 3])]) -> Tank {
 
 /// Brings a tank in as a keeper would, and opens Drift on it.
 async fn brought_in(app: &App, page: &Page, tank: &Tank) {
-    let observed = Observed::nothing(&tank, jiff::civil::date(2026, 3, 10).at(8, 0, 0, 0));
+    let observed = Observed::nothing(tank, jiff::civil::date(2026, 3, 10).at(8, 0, 0, 0));
     let path = app.folder().join("tank.reed.json");
     std::fs::write(&path, Document::of(tank, &observed).write()).expect("written");
     page.go("/import").await;

@@ -3,7 +3,7 @@
 //! What they do to the fish is [`super::bystander::GILL_POISONING`], a fault of its own: so that fish at ease under half a
 //! milligram of ammonia at a low pH are no contradiction.
 
-use super::Strength::{NearlyAlways, Often, Seldom, Usually};
+use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::bystander::GILL_POISONING;
 use super::{Fault, Precedes, Rate};
 use crate::diagnosis::check::readings;
@@ -199,7 +199,7 @@ pub static OVER_SERVICING: Fault = Fault {
     what: "Each opening disturbs the colony; a filter whose sponges are hardly dirty gains nothing by it.",
     rate: Rate::Uncommon,
     signs: &[
-        (&biology::FILTER_OPENED_OFTEN, NearlyAlways),
+        (&biology::FILTER_OPENED_OFTEN, Itself),
         (&biology::OPENED_CLEAN, NearlyAlways),
         (&biology::RECURRING, Usually),
         (&computed::NITROGEN_MEASURABLE, Often),
@@ -231,7 +231,7 @@ pub static ANOXIC_BED: Fault = Fault {
     what: "Deep fine sand that nobody moves turns black and can give off hydrogen sulphide when it is disturbed.",
     rate: Rate::Uncommon,
     signs: &[
-        (&biology::BED_BLACK, NearlyAlways),
+        (&biology::BED_BLACK, Itself),
         (&biology::SMELL_ROTTEN_EGG, Usually),
         (&computed::BED_DEEP_FINE, Usually),
         (&places::SMELL_MUSTY, Often),

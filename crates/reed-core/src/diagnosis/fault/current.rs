@@ -59,7 +59,7 @@ pub static OPPOSED_FLOW: Fault = Fault {
     needs: Some(Need { else_out: "The tank file lists fewer than two filters.", met: |tank| tank.filters.len() > 1 }),
     signs: &[
         (&current::MUCK_ONE_PILE, NearlyAlways),
-        (&current::FOOD_RESTS_BETWEEN, NearlyAlways),
+        (&current::FOOD_RESTS_BETWEEN, Itself),
         (&computed::INTAKES_AT_BOTH_ENDS, NearlyAlways),
         (&flow::LOOP_OPPOSED, Usually),
     ],
@@ -78,7 +78,7 @@ pub static STRUCTURE_SHADOW: Fault = Fault {
         else_out: "The tank file lists no rock or root.",
         met: |tank| some(tank, |kind| matches!(kind, ThingKind::Rock(_))),
     }),
-    signs: &[(&current::MUCK_BEHIND_STRUCTURE, NearlyAlways), (&flow::MUCK_BESIDE_ROCK, Usually), (&flow::DEAD_VOLUME, Often)],
+    signs: &[(&current::MUCK_BEHIND_STRUCTURE, Itself), (&flow::MUCK_BESIDE_ROCK, Usually), (&flow::DEAD_VOLUME, Often)],
     seen_by: &[&current::MUCK_BEHIND_STRUCTURE],
     ..Fault::BLANK
 };

@@ -154,7 +154,7 @@ pub static CLOGGED_PREFILTER: Fault = Fault {
     what: "The sponge that keeps dirt out of the filter keeps the water out too.",
     rate: Rate::Common,
     needs: Some(Need { else_out: "No intake in the tank file has a sponge.", met: Tank::has_intake_sponge }),
-    signs: &[(&filter::PREFILTER_DIRTY, NearlyAlways), (&filter::FLOW_WEAK, NearlyAlways), (&current::MUCK_ONE_PILE, Often)],
+    signs: &[(&filter::PREFILTER_DIRTY, Itself), (&filter::FLOW_WEAK, NearlyAlways), (&current::MUCK_ONE_PILE, Often)],
     seen_by: &[&filter::PREFILTER_DIRTY],
     ..Fault::BLANK
 };
@@ -334,7 +334,7 @@ pub static AIR_SOURCE_NEAR_INTAKE: Fault = Fault {
         met: |tank| tank.air_sources().next().is_some() || tank.falls().next().is_some(),
     }),
     signs: &[
-        (&filter::AIR_SOURCE_NEAR_INTAKE, NearlyAlways),
+        (&filter::AIR_SOURCE_NEAR_INTAKE, Itself),
         (&flow::INTAKE_BUBBLES, Usually),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
         (&filter::BUBBLES_IN_WATER, Usually),
@@ -445,7 +445,7 @@ pub static MOTOR_COVER_LEAK: Fault = Fault {
     what: "A motor cover left loose after the impeller was out drips from a place nobody suspects.",
     rate: Rate::Uncommon,
     needs: CANISTER,
-    signs: &[(&filter::MOTOR_COVER_DAMP, NearlyAlways), (&filter::DAMP_OR_DRIP, NearlyAlways)],
+    signs: &[(&filter::MOTOR_COVER_DAMP, Itself), (&filter::DAMP_OR_DRIP, NearlyAlways)],
     events: &[Precedes { event: &upkeep::IMPELLER_SERVICED, strength: NearlyAlways, window_days: 30.0 }],
     seen_by: &[&filter::MOTOR_COVER_DAMP],
     ..Fault::BLANK
@@ -503,7 +503,7 @@ pub static ANIMALS_DRAWN_IN: Fault = Fault {
                 && !tank.has_intake_sponge()
         },
     }),
-    signs: &[(&filter::ANIMALS_IN_FILTER, NearlyAlways), (&computed::NO_PREFILTER, Usually), (&fish::DEATHS_STEADY, Seldom)],
+    signs: &[(&filter::ANIMALS_IN_FILTER, Itself), (&computed::NO_PREFILTER, Usually), (&fish::DEATHS_STEADY, Seldom)],
     events: &[Precedes { event: &events::ANIMAL_MISSING, strength: Usually, window_days: 14.0 }],
     seen_by: &[&filter::ANIMALS_IN_FILTER],
     ..Fault::BLANK
