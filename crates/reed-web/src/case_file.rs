@@ -241,8 +241,18 @@ impl CaseFile {
         self.choices.iter().rev().find(|choice| self.has_fallen_short(choice)).and_then(|choice| choice.done_wall)
     }
 
-    /// A change whose latest proof reading, taken when it was due, did not prove it. An earlier reading is provisional.
+    /// A change whose latest proof, taken when it was due, did not prove it.
     fn has_fallen_short(&self, choice: &Choice) -> bool {
+        choice.proofs.last().is_some_and(|proof| proof.verdict != Verdict::Proved) && self.is_final(choice)
+    }
+
+    /// It worked, by a proof of its day.
+    pub(crate) fn is_proved(&self, choice: &Choice) -> bool {
+        choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved) && self.is_final(choice)
+    }
+
+    /// The latest proof was taken when it was due; an earlier one is provisional, whichever way it went.
+    fn is_final(&self, choice: &Choice) -> bool {
         let (Some(proof), Some(done)) = (choice.proofs.last(), choice.done_wall) else {
             return false;
         };
@@ -250,7 +260,7 @@ impl CaseFile {
             ProvedBy::Reading(id) => self.readings.iter().find(|stored| stored.id == id).map(|stored| stored.reading.taken_at),
             ProvedBy::Look(seen) => Some(seen),
         };
-        proof.verdict != Verdict::Proved && taken_at.is_some_and(|at| at >= proof_due(choice.change, done))
+        taken_at.is_some_and(|at| at >= proof_due(choice.change, done))
     }
 }
 

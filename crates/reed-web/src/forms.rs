@@ -206,7 +206,7 @@ mod tests {
     #[test]
     fn every_field_that_makes_no_sense_is_named_at_once() {
         let refusals = typed("-3", "0", "2026-03-11T08:20").parse(&now(), &Units::BASE).expect_err("nonsense");
-        assert!(refusals.at("value").contains("“-3” is not accepted. Give a number from 0 to 25 mg/L."));
+        assert!(refusals.at("value").contains("“-3” is not accepted. Give a number from 0 to 20 mg/L."));
         assert!(refusals.at("spread").starts_with("Uncertainty: “0”"));
         assert!(refusals.at("taken_at").contains("in the future"));
         assert!(typed("5", "", "soon").parse(&now(), &Units::BASE).expect_err("no moment").at("taken_at").contains("“8 pm”"));

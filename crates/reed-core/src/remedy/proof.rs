@@ -69,15 +69,21 @@ pub fn judge(
 ) -> Judgement {
     match change.proof.wanted {
         Wanted::OxygenAsForecast => judge_oxygen(reading, now, after, units),
+        Wanted::OxygenStaysGood => {
+            let grade = now.grade_of(reading.value);
+            plain(grade >= Grade::Watch, format!("{} is {}, with nothing changed.", reading.print(units), grade.words()))
+        }
         Wanted::AtMost(_, limit) => {
-            let met = reading.value <= limit + reading.spread;
-            plain(met, format!("{} where at most {} was wanted.", reading.print(units), reading.analyte.print(limit, units)))
+            let met = |reading: &Reading| reading.value <= limit + reading.spread;
+            let words = format!("{} where at most {} was wanted.", reading.print(units), reading.analyte.print(limit, units));
+            against_before(met(reading), before.is_some_and(met), words)
         }
         Wanted::RisenBy(_, least) => judge_rise(reading, before, least, units),
         Wanted::IntendedTemperature => {
             let intended = tank.temperature.as_celsius();
-            let met = (reading.value - intended).abs() <= 1.5;
-            plain(met, format!("{} where {} was intended.", reading.print(units), reading.analyte.print(intended, units)))
+            let met = |reading: &Reading| (reading.value - intended).abs() <= 1.5;
+            let words = format!("{} where {} was intended.", reading.print(units), reading.analyte.print(intended, units));
+            against_before(met(reading), before.is_some_and(met), words)
         }
         Wanted::Gone(finding) => {
             plain(false, format!("{} tells nothing here: look whether this is gone: {}.", reading.print(units), finding.says))
@@ -95,6 +101,15 @@ pub fn judge_look(finding: &Finding, answer: Answer) -> Judgement {
 
 fn plain(met: bool, words: String) -> Judgement {
     Judgement { verdict: if met { Verdict::Proved } else { Verdict::NotProved }, rise: None, forecast: None, words }
+}
+
+/// What was met before the change already proves nothing of it.
+fn against_before(met: bool, met_before: bool, words: String) -> Judgement {
+    if met && met_before {
+        let words = format!("{words} It was so before the change: that proves nothing of it.");
+        return Judgement { verdict: Verdict::Partly, rise: None, forecast: None, words };
+    }
+    plain(met, words)
 }
 
 fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64, units: &Units) -> Judgement {
@@ -127,8 +142,8 @@ fn judge_oxygen(reading: &Reading, now: &Forecast, after: Option<&Forecast>, uni
     let risen = rise.0 > REAL * rise.1;
     let grade = after.unwrap_or(now).grade_of(reading.value);
     let good_enough = grade >= Grade::Watch;
-    let was_good = now.lowest >= now.act_below();
-    let verdict = match (risen || was_good, good_enough) {
+    // A difference that may be chance proves nothing, however good the oxygen is.
+    let verdict = match (risen, good_enough) {
         (true, true) => Verdict::Proved,
         (true, false) => Verdict::Partly,
         (false, true) if rise.0 > 0.0 => Verdict::Partly,

@@ -55,8 +55,8 @@ const HARDNESS: &[Unit] =
     &[Unit { also: &["dh", "°dh", "kh"], ..unit("dKH", 1.0) }, unit("mg/L CaCO₃", 1.0 / 17.848), unit("meq/L", 50.04 / 17.848)];
 
 analytes! {
-    /// Dissolved oxygen.
-    OXYGEN = ("do", "Oxygen", MG_PER_L, 0.0, 25.0, 1);
+    /// Dissolved oxygen. Cold water in full light, half as much again as saturated, holds 20 mg/L.
+    OXYGEN = ("do", "Oxygen", MG_PER_L, 0.0, 20.0, 1);
     /// Water temperature.
     TEMPERATURE = ("temperature", "Water temperature", Temperature::UNITS, 0.0, 45.0, 1);
     /// Total ammonia, as N.
@@ -175,7 +175,7 @@ mod tests {
         assert!((Analyte::TEMPERATURE.read("77 °F", &AS_STORED).expect("77 °F") - 25.0).abs() < 1e-9);
         for text in ["-3", "−3", "abc", "", "900", "NaN", "inf"] {
             let refusal = Analyte::OXYGEN.read(text, &AS_STORED).expect_err(text).to_string();
-            assert!(refusal.contains("Oxygen") && refusal.ends_with("Give a number from 0 to 25 mg/L."), "{refusal}");
+            assert!(refusal.contains("Oxygen") && refusal.ends_with("Give a number from 0 to 20 mg/L."), "{refusal}");
         }
     }
 

@@ -106,7 +106,7 @@ fn a_broken_file_is_refused_with_its_place_and_what_is_accepted() {
         ("/findings/0/finding", json!("pumping-gils"), "/findings/0/finding: “pumping-gils” is not known"),
         ("/findings/0/finding", json!("equipment-moved"), "/findings/0/finding: “equipment-moved” is not known here"),
         ("/findings/1/finding", json!("pumping-gills"), "/findings/1/finding: “pumping-gills” is answered twice"),
-        ("/readings/1/value", json!(-3), "/readings/1/value: -3 is not accepted; Oxygen goes from 0 to 25 mg/L."),
+        ("/readings/1/value", json!(-3), "/readings/1/value: -3 is not accepted; Oxygen goes from 0 to 20 mg/L."),
         ("/readings/1/kit", json!("thermometer"), "/readings/1/kit: “thermometer” does not measure Oxygen."),
     ] {
         let said = Document::read(&altered(pointer, broken)).expect_err(pointer).to_string();

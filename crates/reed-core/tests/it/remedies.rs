@@ -234,6 +234,39 @@ proptest! {
     }
 }
 
+/// No success from no difference: read as before, or as it would have been without it, no change is proved, whatever it wants to show; and
+/// oxygen that is good proves those alone that leave things as they are.
+#[test]
+fn what_reads_as_before_proves_no_change() {
+    let tank = full_tank();
+    let mut tried = 0;
+    for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
+        let Some(analyte) = change.proof.wanted.analyte() else { continue };
+        let believed = Ensemble::of_tank(&tank);
+        let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
+        let verdict = |before: f64, value: f64| {
+            let [before, reading] = [before, value].map(|value| Reading::usual(analyte, value, MORNING));
+            judge(change, &tank, &reading, Some(&before), &now, Some(&after), &Units::BASE).verdict
+        };
+        let as_before: Vec<f64> = match change.proof.wanted {
+            Wanted::OxygenAsForecast => vec![now.at(8.5).0, now.at(8.5).0 + 0.5],
+            Wanted::OxygenStaysGood => {
+                assert!(verdict(8.0, 8.0) == Verdict::Proved && verdict(8.0, 5.0) == Verdict::NotProved, "{}", change.id);
+                continue;
+            }
+            Wanted::AtMost(_, limit) => vec![0.0, 0.5 * limit, 3.0 * limit],
+            Wanted::RisenBy(..) => vec![6.5, 7.0],
+            Wanted::IntendedTemperature => vec![tank.temperature.as_celsius(), tank.temperature.as_celsius() + 4.0],
+            Wanted::Gone(_) => unreachable!("it is proved by looking"),
+        };
+        for value in as_before {
+            assert_ne!(verdict(value, value), Verdict::Proved, "{} at {value}", change.id);
+            tried += 1;
+        }
+    }
+    assert!(tried > 60, "{tried}");
+}
+
 #[test]
 fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
     let tank = full_tank();

@@ -44,7 +44,7 @@ fn printed(probability: f64) -> String {
 /// Nonsense is refused with a sentence, and everything typed stays.
 async fn nonsense_is_refused(page: &Page) {
     for (kit, value, moment, says) in [
-        ("oxygen-drops", "-3", "", "Oxygen: “-3” is not accepted. Give a number from 0 to 25 mg/L."),
+        ("oxygen-drops", "-3", "", "Oxygen: “-3” is not accepted. Give a number from 0 to 20 mg/L."),
         ("oxygen-drops", "abc", "8:05", "Oxygen: “abc” is not accepted."),
         ("thermometer", "900", "yesterday 8 pm", "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C"),
         ("oxygen-drops", "", "an hour ago", "Oxygen: “nothing” is not accepted."),

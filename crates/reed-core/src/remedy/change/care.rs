@@ -179,7 +179,7 @@ pub(super) static OBSERVE: Change = Change {
     when_healthy: true,
     minutes: 15.0,
     steps: &[step("Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.")],
-    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "On the third morning, just before the lights come on.", after_hours: 48.0 },
+    proof: Proof { wanted: Wanted::OxygenStaysGood, when: "On the third morning, just before the lights come on.", after_hours: 48.0 },
     if_not: "Open the case again with what you saw, and ask a fish vet.",
     ..Change::BLANK
 };
@@ -193,6 +193,7 @@ pub(super) static NONE_NEEDED: Change = Change {
     when_healthy: true,
     minutes: 1.0,
     steps: &[step("Write into the log what you saw, so that a change from it will be noticed.")],
+    proof: Proof { wanted: Wanted::OxygenStaysGood, when: "On the third morning, just before the lights come on.", after_hours: 48.0 },
     ..Change::BLANK
 };
 

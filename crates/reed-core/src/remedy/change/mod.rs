@@ -30,6 +30,8 @@ pub struct Step {
 pub enum Wanted {
     /// Oxygen as forecast, and above the level to act on.
     OxygenAsForecast,
+    /// Oxygen that is good without anything having been done for it.
+    OxygenStaysGood,
     /// At most this much of it.
     AtMost(&'static Analyte, f64),
     /// At least this much more of it than was read last before the change.
@@ -44,7 +46,7 @@ impl Wanted {
     /// What has to be read; `None` where looking is enough.
     pub const fn analyte(self) -> Option<&'static Analyte> {
         match self {
-            Self::OxygenAsForecast => Some(Analyte::OXYGEN),
+            Self::OxygenAsForecast | Self::OxygenStaysGood => Some(Analyte::OXYGEN),
             Self::AtMost(analyte, _) | Self::RisenBy(analyte, _) => Some(analyte),
             Self::IntendedTemperature => Some(Analyte::TEMPERATURE),
             Self::Gone(_) => None,

@@ -81,7 +81,7 @@ impl NextView {
             (Stage::Proving, Some(choice)) => {
                 let proof = &choice.change.proof;
                 let verdict = choice.proofs.last().map(|proof| (verdict_words(proof.verdict), proof.words.clone()));
-                let proved = choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
+                let proved = file.is_proved(choice);
                 let due = choice.done_wall.map(|done| proof_due(choice.change, done)).filter(|due| *due > moment.wall);
                 let due = due.map(|due| when(due, moment.wall));
                 Self::Prove {
