@@ -5,7 +5,7 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Observed, Outlook, Proposal, Suspect};
+use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Grasp, Observed, Outlook, Proposal, Suspect};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, advice, plans};
@@ -81,6 +81,9 @@ fn to_text(
             let Proposal { check, bits, .. } = &outlook.proposals[proposal];
             let _ = writeln!(out, "\nNext check ({bits:.2} bits, {:.0} min)\n  {}\n  {}", check.minutes.ceil(), check.title, check.how);
         }
+        acting @ Advice::Act if account.grasp(differential, acting) == Grasp::Lost => {
+            let _ = writeln!(out, "\nI do not know: what was seen fits nothing on the list well, and no check would tell much more.");
+        }
         Advice::Act => {
             let _ = writeln!(out, "\nTime to act: no check is worth its effort any more.");
         }
@@ -107,6 +110,21 @@ fn which_reading(observed: &Observed, suspect: &Suspect) -> String {
     })
 }
 
+/// What the page asks for first: to look on, to act, or, where nothing on the list fits, to ask somebody.
+fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Value {
+    let advice = advice(differential, outlook, plans);
+    match (advice, differential.account(&[]).grasp(differential, advice)) {
+        (Advice::Look { proposal, saves }, _) => {
+            let Proposal { check, analyte, .. } = &outlook.proposals[proposal];
+            json!({ "do": "look", "check": check.id, "reads": analyte.map(|analyte| analyte.id), "saves_minutes": saves })
+        }
+        (Advice::Act, grasp) => {
+            let what = if grasp == Grasp::Lost { "ask" } else { "act" };
+            json!({ "do": what, "change": plans.first().map(|plan| plan.change.id) })
+        }
+    }
+}
+
 fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> Value {
     let forecast = |forecast: &Forecast| json!({ "lowest_mg_l": forecast.lowest, "lowest_spread_mg_l": forecast.lowest_spread, "at_hour": forecast.lowest_hour });
     let account = differential.account(&[]);
@@ -130,6 +148,7 @@ fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, 
         "checks": outlook.proposals.iter().map(|proposal| json!({
             "check": proposal.check.id, "bits": proposal.bits, "minutes": proposal.check.minutes, "reads": proposal.analyte.map(|analyte| analyte.id),
         })).collect::<Vec<_>>(),
+        "advice": advised(differential, outlook, plans),
         "now": forecast(now),
         "changes": plans.iter().map(|plan| json!({
             "change": plan.change.id,

@@ -38,6 +38,9 @@ fn diagnose_as_json_says_what_the_core_says() {
     assert_eq!(json["suspects"][0]["probability"].as_f64(), Some(differential.first().probability));
     assert_eq!(json["checks"][0]["check"], "look-surface-flat");
     assert!(json["changes"][0]["after"]["lowest_mg_l"].is_f64());
+    assert_eq!((&json["advice"]["do"], json["advice"]["check"].is_string()), (&Value::from("look"), true));
+    let clear: Value = serde_json::from_slice(&run(&["diagnose", &example("air-pump-silent"), "--json"]).stdout).expect("JSON");
+    assert_eq!(clear["advice"], serde_json::json!({ "do": "act", "change": clear["changes"][0]["change"] }));
 }
 
 /// With the flow of the tank as drawn settled, what left the drawing still leads: the outlet slipped, or the surface lies still.

@@ -129,11 +129,11 @@ async fn whole_case(screen: Screen) {
     page.until_says("#proof-form", "Oxygen: “abc” is not accepted.").await;
     page.write("#proof-value", "7.4").await;
     page.click("#proof-save").await;
-    page.until_says("#next", "Proved: it worked").await;
+    page.until_says("#next", "So far it worked").await;
     page.until_says("#next", "Forecast for this hour was").await;
     page.is_sound(screen).await;
     desk_picture(&page, screen, "proof").await;
-    page.click("#close-proved").await;
+    page.click("#close-early").await;
     page.until_says("#next", "Everything in it stays as it was").await;
 
     app.kill_and_restart();
@@ -141,7 +141,7 @@ async fn whole_case(screen: Screen) {
     page.go("/").await;
     page.until("no open case", "!document.querySelector('.round.case')").await;
     page.go("/cases/1").await;
-    page.until_says("#next", "Proved: it worked").await;
+    page.until_says("#next", "So far it worked").await;
     page.until_says(".verdict.proved", "7.4 ± 0.5 mg/L").await;
     page.is_sound(screen).await;
     page.close().await;
@@ -248,9 +248,9 @@ async fn a_weak_filter_is_found_out_and_proved_mended_by_looking_again() {
     page.until_says("#next", "Not proved").await;
     page.until_says(".verdict", "The outlet runs weaker than it did, as before.").await;
     page.click("#look-no").await;
-    page.until_says("#next", "Proved").await;
+    page.until_says("#next", "So far it worked").await;
     page.is_sound(Screen::Phone).await;
-    page.click("#close-proved").await;
+    page.click("#close-early").await;
     page.until_says("#next", "Everything in it stays as it was").await;
     page.close().await;
 }
@@ -321,8 +321,8 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     page.keys("0").await;
     tab_to(&page, "#proof-save").await;
     page.keys(ENTER).await;
-    page.until_says("#next", "Proved: it worked").await;
-    tab_to(&page, "#close-proved").await;
+    page.until_says("#next", "So far it worked").await;
+    tab_to(&page, "#close-early").await;
     page.keys(ENTER).await;
     page.until_says("#next", "Everything in it stays as it was").await;
     page.is_sound(Screen::Desk).await;

@@ -33,6 +33,8 @@ pub(super) enum NextView {
         looks: bool,
         verdict: Option<(&'static str, String)>,
         proved: bool,
+        /// It worked by a proof that was taken before its day.
+        so_far: bool,
         /// From when on the proof counts, while that is still ahead.
         due: Option<String>,
     },
@@ -80,8 +82,10 @@ impl NextView {
             }
             (Stage::Proving, Some(choice)) => {
                 let proof = &choice.change.proof;
-                let verdict = choice.proofs.last().map(|proof| (verdict_words(proof.verdict), proof.words.clone()));
                 let proved = file.is_proved(choice);
+                let so_far = !proved && choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
+                let named = |verdict| if so_far { SO_FAR } else { verdict_words(verdict) };
+                let verdict = choice.proofs.last().map(|proof| (named(proof.verdict), proof.words.clone()));
                 let due = choice.done_wall.map(|done| proof_due(choice.change, done)).filter(|due| *due > moment.wall);
                 let due = due.map(|due| when(due, moment.wall));
                 Self::Prove {
@@ -90,6 +94,7 @@ impl NextView {
                     looks: proof.wanted.analyte().is_none(),
                     verdict,
                     proved,
+                    so_far,
                     due,
                 }
             }
@@ -139,6 +144,9 @@ impl Strip {
         }
     }
 }
+
+/// A success before its day.
+const SO_FAR: &str = "So far it worked";
 
 pub(super) fn verdict_words(verdict: Verdict) -> &'static str {
     match verdict {
