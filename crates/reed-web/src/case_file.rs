@@ -11,7 +11,7 @@ use reed_core::remedy::proof::Verdict;
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::cases::Case;
-use reed_store::choices::{Choice, ProvedBy};
+use reed_store::choices::{Choice, Proof, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, events, readings, settings, tanks};
@@ -243,19 +243,17 @@ impl CaseFile {
 
     /// A change whose latest proof, taken when it was due, did not prove it.
     fn has_fallen_short(&self, choice: &Choice) -> bool {
-        choice.proofs.last().is_some_and(|proof| proof.verdict != Verdict::Proved) && self.is_final(choice)
+        choice.proofs.last().is_some_and(|proof| proof.verdict != Verdict::Proved && self.is_final(choice, proof))
     }
 
     /// It worked, by a proof of its day.
     pub(crate) fn is_proved(&self, choice: &Choice) -> bool {
-        choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved) && self.is_final(choice)
+        choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved && self.is_final(choice, proof))
     }
 
-    /// The latest proof was taken when it was due; an earlier one is provisional, whichever way it went.
-    fn is_final(&self, choice: &Choice) -> bool {
-        let (Some(proof), Some(done)) = (choice.proofs.last(), choice.done_wall) else {
-            return false;
-        };
+    /// A proof was taken when it was due; an earlier one is provisional, whichever way it went.
+    pub(crate) fn is_final(&self, choice: &Choice, proof: &Proof) -> bool {
+        let Some(done) = choice.done_wall else { return false };
         let taken_at = match proof.by {
             ProvedBy::Reading(id) => self.readings.iter().find(|stored| stored.id == id).map(|stored| stored.reading.taken_at),
             ProvedBy::Look(seen) => Some(seen),

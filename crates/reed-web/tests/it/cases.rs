@@ -71,9 +71,14 @@ async fn a_proof_is_judged_at_its_hour_and_an_early_one_is_provisional() {
     client.post("/cases/1/choices/1/proof", &reading("5.0", "2026-03-10T09:45")).await;
     let page = client.get("/cases/1").await;
     assert!(page.text.contains("Not proved: no effect to be seen") && page.text.contains("this verdict is provisional"));
+    // A success before its day is one so far, wherever it is said.
+    client.post("/cases/1/choices/1/proof", &reading("7.4", "2026-03-10T09:50")).await;
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("So far it worked") && page.contains("close-early") && !page.contains("Proved: it worked"), "{page}");
     client.set_clock("2026-03-11T09:00:00");
     client.post("/cases/1/choices/1/proof", &reading("7.4", "2026-03-11T08:30")).await;
-    assert!(client.get("/cases/1").await.text.contains("Proved: it worked"));
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("Proved: it worked") && page.contains("close-proved"), "{page}");
 }
 
 #[tokio::test]

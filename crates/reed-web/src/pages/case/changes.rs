@@ -196,7 +196,11 @@ impl ChoiceView {
             proofs: choice
                 .proofs
                 .iter()
-                .map(|proof| ProofView { verdict: verdict_words(proof.verdict), tone: proof.verdict.id(), words: proof.words.clone() })
+                .map(|proof| ProofView {
+                    verdict: verdict_words(proof.verdict, file.is_final(choice, proof)),
+                    tone: proof.verdict.id(),
+                    words: proof.words.clone(),
+                })
                 .collect(),
             if_not: change.if_not,
             proof_form: None,

@@ -84,8 +84,8 @@ impl NextView {
                 let proof = &choice.change.proof;
                 let proved = file.is_proved(choice);
                 let so_far = !proved && choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
-                let named = |verdict| if so_far { SO_FAR } else { verdict_words(verdict) };
-                let verdict = choice.proofs.last().map(|proof| (named(proof.verdict), proof.words.clone()));
+                let verdict =
+                    choice.proofs.last().map(|proof| (verdict_words(proof.verdict, file.is_final(choice, proof)), proof.words.clone()));
                 let due = choice.done_wall.map(|done| proof_due(choice.change, done)).filter(|due| *due > moment.wall);
                 let due = due.map(|due| when(due, moment.wall));
                 Self::Prove {
@@ -145,11 +145,10 @@ impl Strip {
     }
 }
 
-/// A success before its day.
-const SO_FAR: &str = "So far it worked";
-
-pub(super) fn verdict_words(verdict: Verdict) -> &'static str {
+/// A verdict in words; before its day a success is one so far.
+pub(super) const fn verdict_words(verdict: Verdict, is_final: bool) -> &'static str {
     match verdict {
+        Verdict::Proved if !is_final => "So far it worked",
         Verdict::Proved => "Proved: it worked",
         Verdict::Partly => "Partly: it helped, not enough or not surely",
         Verdict::NotProved => "Not proved: no effect to be seen",
