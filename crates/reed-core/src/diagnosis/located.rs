@@ -43,12 +43,16 @@ impl Located {
             if seen.iter().all(|seen| seen.strengths[place] <= 0.0) {
                 continue;
             }
-            let eligible: Vec<Serial> = filters.iter().copied().filter(|filter| can_sit_in(candidate, tank, *filter)).collect();
+            let mut eligible: Vec<Serial> = filters.iter().copied().filter(|filter| can_sit_in(candidate, tank, *filter)).collect();
+            // What takes several filters at once sits in any of them.
+            if eligible.is_empty() {
+                eligible.clone_from(&filters);
+            }
             let weights: Vec<f64> = eligible.iter().map(|filter| weight(&seen, place, *filter)).collect();
             let total: f64 = weights.iter().sum();
             // What the findings say of the tank as a whole is weighed already.
             let weighed: f64 = seen.iter().map(|seen| whole(seen, place, filters.len())).product();
-            factors[place] = total / weights.len().max(1) as f64 / weighed;
+            factors[place] = total / weights.len() as f64 / weighed;
             let mut shares: Vec<(Serial, f64)> = eligible.into_iter().zip(weights.iter().map(|weight| weight / total)).collect();
             shares.sort_by(|a, b| b.1.total_cmp(&a.1));
             of_faults[place] = shares;

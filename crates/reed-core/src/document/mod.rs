@@ -150,7 +150,8 @@ impl Document {
             finding: answered.finding.id.to_owned(),
             answer: answered.answer,
             at: answered.at,
-            filters: answered.filters.clone(),
+            // A filter that was taken away since is no longer named.
+            filters: answered.filters.iter().copied().filter(|number| tank.filters.iter().any(|filter| filter.number == *number)).collect(),
         };
         Self {
             format: FORMAT.to_owned(),
@@ -182,14 +183,14 @@ impl Document {
     /// # Errors
     /// When an id is unknown or a reading cannot be.
     pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
-        let moment = self.as_of.unwrap_or(now);
-        let mut observed = Observed::nothing(&self.tank, moment);
-        let dates = self.tank.days_after(moment.date());
+        let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
+        // A case may hold what was seen after the moment of which it speaks, such as the proof of a change: only the future cannot be.
+        let latest = observed.now.max(now);
+        let dates = self.tank.days_after(latest.date());
         let mut faults: Vec<String> = dates.iter().map(|refusal| format!("/tank{}: {refusal}", refusal.field)).collect();
         let mut must_be_past = |place: String, at: DateTime| {
-            let ahead =
-                format!("{place}: {at} is not accepted; it lies after {moment}, the moment of this file. Give a moment up to that.");
-            faults.extend((at > moment).then_some(ahead));
+            let ahead = format!("{place}: {at} is not accepted; that is in the future. Give a moment up to {latest}.");
+            faults.extend((at > latest).then_some(ahead));
         };
         let findings = self.findings.iter().enumerate().map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
         let events = self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/at"), entry.at));

@@ -48,11 +48,14 @@ impl Tank {
         self.things.iter().any(|thing| matches!(&thing.what, ThingKind::Intake(intake) if intake.cover == Cover::Sponge))
     }
 
-    /// The same tank as if this were its only filter: the others are gone with all that belongs to them.
+    /// The same tank as if this were its only filter: the others are gone with their pipes. What else of them stands in the water stays:
+    /// the bubbles of a sponge filter, or the fall of a hang-on filter, reach any intake.
     pub fn with_only_filter(&self, filter: Serial) -> Self {
+        let is_pipe = |thing: &Thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::Outlet(_));
+        let is_of_another = |thing: &Thing| thing.what.form().filter().is_some_and(|owner| owner.0 != filter.0);
         let mut only = self.clone();
         only.filters.retain(|other| other.number == filter);
-        only.things.retain(|thing| thing.what.form().filter().is_none_or(|owner| owner.0 == filter.0));
+        only.things.retain(|thing| !(is_pipe(thing) && is_of_another(thing)));
         only
     }
 

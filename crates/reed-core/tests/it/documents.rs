@@ -219,3 +219,19 @@ fn leaves(value: &Value, pointer: String) -> Vec<(String, &Value)> {
         _ => vec![(pointer, value)],
     }
 }
+
+/// What a case holds later than the moment it speaks of, and what was said of a filter that is gone, is no reason to refuse our own file.
+#[test]
+fn a_case_that_went_on_and_lost_a_filter_is_taken_back() {
+    let mut tank = start::by_id("background-two-canisters").expect("a set-up").tank();
+    let [kept, gone] = [tank.filters[0].number, tank.filters[1].number];
+    let finding = reed_core::diagnosis::finding::by_id("flow-weak").expect("listed");
+    let next_day = NOON.tomorrow().expect("a day");
+    let seen = reed_core::diagnosis::Answered::new(finding, reed_core::diagnosis::Answer::Yes, next_day);
+    let answers = vec![reed_core::diagnosis::Answered { filters: vec![kept, gone], ..seen }];
+    let observed = reed_core::diagnosis::Observed { answers, ..reed_core::diagnosis::Observed::nothing(&tank, NOON) };
+    tank.filters.retain(|filter| filter.number == kept);
+    tank.things.retain(|thing| thing.what.form().filter().is_none_or(|owner| owner.0 == kept.0));
+    let back = open(&Document::of(&tank, &observed).write()).document.observed(next_day).expect("our own file");
+    assert_eq!((back.now, &back.answers[0].filters), (NOON, &vec![kept]));
+}

@@ -225,6 +225,13 @@ fn a_finding_at_one_filter_is_a_fault_of_that_filter() {
     }
     assert!(placed > 60 && refuted > 10, "{placed} {refuted}");
 
+    // The fall of the hang-on filter reaches the canister's intake: each can take its bubbles in.
+    let (_, at_canister) = seen_at("outlet-bubbles-constant", canister);
+    let taken_in =
+        at_canister.suspects.iter().find(|suspect| suspect.fault == &fault::filter::AIR_SOURCE_NEAR_INTAKE).expect("water falls");
+    assert!(taken_in.filters[0].0 == canister && taken_in.probability > 0.05, "{:?} {}", taken_in.filters, taken_in.probability);
+    assert!(at_canister.suspects.iter().all(|suspect| suspect.probability > 0.0 && suspect.probability.is_finite()));
+
     // Two findings at one filter go together better than at two.
     let weak_and_loud = |loud_at: Serial| {
         let mut case = told(two.clone(), "+flow-weak +gurgle-or-rattle");

@@ -6,6 +6,7 @@ use askama_web::WebTemplate;
 use axum::extract::{Form, State};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
+use jiff::ToSpan as _;
 use jiff::civil::Date;
 use reed_core::field::{Described, differences, from_texts, keep_untouched, texts_of, tree};
 use reed_core::tank::{Conflict, Tank, Weight, start};
@@ -59,7 +60,8 @@ fn parse(texts: &Value, before: &Tank, units: &Units, today: Date) -> Result<Tan
         .map_err(|error| vec![Refusal::new("", "The tank", &error.to_string(), "Fill in what is missing.")])?;
     tank.name = tank.name.trim().to_owned();
     let mut refusals = tank.refusals(units);
-    refusals.extend(tank.days_after(today));
+    // Where the keeper lives it may be tomorrow already.
+    refusals.extend(tank.days_after(today.saturating_add(1.day())));
     if refusals.is_empty() { Ok(tank) } else { Err(refusals) }
 }
 
