@@ -221,8 +221,20 @@ async fn a_finding_of_a_filter_is_said_of_one_and_the_suspect_sits_there() {
     say("filter=2").await;
     let page = client.get("/cases/2").await.text;
     assert!(page.contains(r#"aria-pressed="true" id="given-flow-weak-at-2""#) && !page.contains("in Left canister ("), "at both: neither");
-    say("filter=1").await;
+    // Sent twice it says the same twice; what is no filter here is refused and changes nothing.
     say("filter=2").await;
+    for wrong in ["filter=9", "filter=left", "filter=not-x"] {
+        let refused = say(wrong).await;
+        assert!(
+            refused.status == StatusCode::UNPROCESSABLE_ENTITY && refused.text.contains("is no filter of this tank"),
+            "{}",
+            refused.text
+        );
+    }
+    assert!(client.get("/cases/2").await.text.contains(r#"aria-pressed="true" id="given-flow-weak-at-2""#));
+    say("filter=not-1").await;
+    say("filter=not-2").await;
+    say("filter=not-2").await;
     assert!(!client.get("/cases/2").await.text.contains(r#"aria-pressed="true" id="given-flow-weak"#), "taken back, still seen");
     // What stood after each entry can be looked at again.
     assert!(client.get("/cases/2/past/1").await.text.contains("weaker than it did"));

@@ -32,7 +32,7 @@ pub(super) struct AnswerInput {
     /// `yes`, `no`, anything else withdraws. An event answered with a time is a yes.
     #[serde(default)]
     answer: String,
-    /// The number of a filter at which it was seen: a yes, and there. Said twice it is taken back.
+    /// The number of a filter at which it was seen: a yes, and there. With [`NOT_THERE`] before it, that it was not there after all.
     #[serde(default)]
     filter: String,
     /// For an event: `today`, `week` or `earlier`.
@@ -45,6 +45,9 @@ pub(super) struct AnswerInput {
     #[serde(flatten)]
     asking: Asking,
 }
+
+/// Before the number of a filter at which something was not seen after all. Sent twice, either says the same twice.
+const NOT_THERE: &str = "not-";
 
 /// When an event happened, from the coarse words of the form.
 fn event_time(when: &str, now: DateTime) -> DateTime {
@@ -64,18 +67,24 @@ pub(super) async fn answer(State(app): State<App>, Number(case): Number, Form(in
         Kind::Event { .. } if answer == Some(Answer::Yes) => event_time(&input.when, now.wall),
         _ => now.wall,
     };
-    let filter = input.filter.parse().ok().map(Serial).filter(|_| finding.is_of_a_filter());
-    app.write(move |db| {
-        let Some(filter) = filter else { return answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc) };
-        let said = answers::current(db, CaseId(case))?.into_iter().find(|said| said.finding == finding && said.answer == Answer::Yes);
-        let mut filters = said.map_or_else(Vec::new, |said| said.filters);
-        match filters.iter().position(|known| *known == filter) {
-            Some(place) => drop(filters.remove(place)),
-            None => filters.push(filter),
-        }
-        answers::add(db, CaseId(case), finding.id, Some(Answer::Yes), &filters, at, now.utc)
-    })
-    .await?;
+    if input.filter.is_empty() {
+        app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc)).await?;
+    } else {
+        let known = app.read(move |db| Ok(tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?.tank.filters)).await?;
+        let not_there = input.filter.strip_prefix(NOT_THERE);
+        let number = not_there.unwrap_or(&input.filter).parse().ok().map(Serial);
+        let number = number.filter(|number| finding.is_of_a_filter() && known.iter().any(|filter| filter.number == *number));
+        let refused = || PageError::Refused(format!("“{}” is no filter of this tank at which this could be seen.", input.filter));
+        let (number, is_there) = (number.ok_or_else(refused)?, not_there.is_none());
+        app.write(move |db| {
+            let said = answers::current(db, CaseId(case))?.into_iter().find(|said| said.finding == finding && said.answer == Answer::Yes);
+            let mut filters = said.map_or_else(Vec::new, |said| said.filters);
+            filters.retain(|filter| *filter != number);
+            filters.extend(is_there.then_some(number));
+            answers::add(db, CaseId(case), finding.id, Some(Answer::Yes), &filters, at, now.utc)
+        })
+        .await?;
+    }
     let anchor = if input.anchor == "noticed" { "noticed" } else { "next" };
     Ok(Redirect::to(&format!("/cases/{case}{}#{anchor}", input.asking.query())))
 }
