@@ -113,6 +113,8 @@ async fn what_is_typed_outlives_a_reload_and_a_lost_connection() {
     page.write("#length", "77").await;
     page.offline(true).await;
     page.click("#save-new").await;
+    // Until the browser has given up: mended sooner, it may still be failing while the page is asked for again.
+    page.until("the browser says it is offline", "location.protocol === 'chrome-error:'").await;
     page.offline(false).await;
     page.go("/tanks/new/turtle").await;
     page.until("it is there again", "document.getElementById('length').value === '77'").await;
