@@ -5,9 +5,9 @@ use reed_core::diagnosis::Observed;
 use reed_core::tank::Tank;
 use rusqlite::Connection;
 
-use crate::{CaseId, StoreError, TankId, answers, cases, readings, tanks};
+use crate::{CaseId, StoreError, TankId, answers, cases, declined, readings, tanks};
 
-/// Enters a new tank with its readings, and with an open case if anything was seen or happened.
+/// Enters a new tank with its readings, and with an open case if anything was seen, happened or could not be looked at.
 ///
 /// # Errors
 /// When the database fails.
@@ -16,12 +16,15 @@ pub fn add(db: &Connection, tank: &Tank, observed: &Observed, why: &str, now: Ti
     for reading in &observed.readings {
         readings::add(db, id, reading, now)?;
     }
-    if observed.answers.is_empty() {
+    if observed.answers.is_empty() && observed.declined.is_empty() {
         return Ok((id, None));
     }
     let case = cases::open(db, id, now)?;
     for answered in &observed.answers {
         answers::add(db, case, answered.finding.id, Some(answered.answer), &answered.filters, answered.at, now)?;
+    }
+    for declined in &observed.declined {
+        declined::set(db, case, declined)?;
     }
     Ok((id, Some(case)))
 }

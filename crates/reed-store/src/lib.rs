@@ -8,6 +8,7 @@
 pub mod answers;
 pub mod cases;
 pub mod choices;
+pub mod declined;
 pub mod documents;
 pub mod drift_tests;
 mod error;

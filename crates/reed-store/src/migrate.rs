@@ -14,6 +14,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0005-tries-and-drift-tests.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0006-events.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0007-answers-of-a-filter.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0008-declined-checks.sql")).foreign_key_check(),
 ];
 
 /// Applies what is missing.

@@ -13,7 +13,7 @@ use reed_core::units::Temperature;
 use tempfile::TempDir;
 
 use crate::choices::Chosen;
-use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, drift_tests, events, flows, readings, settings, tanks, tries};
+use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_tests, events, flows, readings, settings, tanks, tries};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -47,6 +47,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         tanks::STATEMENTS,
         cases::STATEMENTS,
         answers::STATEMENTS,
+        declined::STATEMENTS,
         readings::STATEMENTS,
         choices::STATEMENTS,
         settings::STATEMENTS,

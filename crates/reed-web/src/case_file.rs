@@ -4,7 +4,7 @@ use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
 use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
-use reed_core::diagnosis::{Answered, Observed};
+use reed_core::diagnosis::{Answered, Declined, Observed};
 use reed_core::flow::Facts;
 use reed_core::remedy::Change;
 use reed_core::remedy::proof::Verdict;
@@ -14,7 +14,7 @@ use reed_store::cases::Case;
 use reed_store::choices::{Choice, Proof, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
-use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, events, readings, settings, tanks};
+use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, declined, events, readings, settings, tanks};
 
 use crate::clock::Clock;
 use crate::flows;
@@ -46,6 +46,8 @@ pub(crate) struct CaseFile {
     /// Every revision of the tank, newest first.
     revisions: Vec<Revision>,
     pub(crate) answers: Vec<Answered>,
+    /// What could not be looked at or tested.
+    pub(crate) declined: Vec<Declined>,
     /// All readings since shortly before the case was opened, struck ones too.
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<Choice>,
@@ -93,6 +95,7 @@ impl CaseFile {
         let mut file = Self {
             revisions: tanks::revisions(db, case.tank_id)?,
             answers: answers::current(db, id)?,
+            declined: declined::of_case(db, id)?,
             readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
@@ -163,6 +166,7 @@ impl CaseFile {
         Observed {
             now: self.choice().and_then(|choice| choice.done_wall).unwrap_or(now),
             answers: self.answers.iter().filter(answer_counts).cloned().collect(),
+            declined: self.declined.clone(),
             recorded: self.recorded(now),
             readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
             flow: self.flow.clone(),
@@ -227,6 +231,7 @@ impl CaseFile {
             case: Case { closed: None, ..self.case.clone() },
             revisions: if revisions.is_empty() { self.revisions.clone() } else { revisions },
             answers,
+            declined: self.declined.iter().filter(|declined| declined.at <= wall).cloned().collect(),
             readings,
             choices,
             answer_history: self.answer_history.clone(),

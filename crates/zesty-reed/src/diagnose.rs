@@ -5,7 +5,8 @@ use std::path::Path;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Grasp, Observed, Outlook, Proposal, Suspect};
+use reed_core::diagnosis::check::Check;
+use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Grasp, Observed, Outlook, Proposal, Suspect, round};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, advice, plans};
@@ -77,11 +78,14 @@ fn to_text(
         let _ = writeln!(out, "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}");
     }
     match advice(differential, outlook, plans) {
-        Advice::Look { proposal, .. } => {
-            let Proposal { check, bits, .. } = &outlook.proposals[proposal];
-            let _ = writeln!(out, "\nNext check ({bits:.2} bits, {:.0} min)\n  {}\n  {}", check.minutes.ceil(), check.title, check.how);
+        Advice::Look { looks } => {
+            let checks: Vec<&Check> = looks.iter().map(|place| outlook.proposals[*place].check).collect();
+            let _ = writeln!(out, "\nLook next ({:.0} min)", round::minutes_of(&checks).ceil());
+            for check in checks {
+                let _ = writeln!(out, "  {}\n    {}", check.title, check.how);
+            }
         }
-        acting @ Advice::Act if account.grasp(differential, acting) == Grasp::Lost => {
+        acting @ Advice::Act if account.grasp(differential, &acting) == Grasp::Lost => {
             let _ = writeln!(out, "\nI do not know: what was seen fits nothing on the list well, and no check would tell much more.");
         }
         Advice::Act => {
@@ -113,10 +117,12 @@ fn which_reading(observed: &Observed, suspect: &Suspect) -> String {
 /// What the page asks for first: to look on, to act, or, where nothing on the list fits, to ask somebody.
 fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Value {
     let advice = advice(differential, outlook, plans);
-    match (advice, differential.account(&[]).grasp(differential, advice)) {
-        (Advice::Look { proposal, saves }, _) => {
-            let Proposal { check, analyte, .. } = &outlook.proposals[proposal];
-            json!({ "do": "look", "check": check.id, "reads": analyte.map(|analyte| analyte.id), "saves_minutes": saves })
+    let grasp = differential.account(&[]).grasp(differential, &advice);
+    match (advice, grasp) {
+        (Advice::Look { looks }, _) => {
+            let looks = looks.into_iter().map(|place| &outlook.proposals[place]);
+            let looks = looks.map(|Proposal { check, analyte, .. }| json!({ "check": check.id, "reads": analyte.map(|analyte| analyte.id) }));
+            json!({ "do": "look", "looks": looks.collect::<Vec<_>>() })
         }
         (Advice::Act, grasp) => {
             let what = if grasp == Grasp::Lost { "ask" } else { "act" };

@@ -41,8 +41,9 @@ fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
     row("First suspect guilty, when nothing is left to ask", &|score| percent(score.top_1[2]));
     row("One of the first three guilty, when nothing is left to ask", &|score| percent(score.top_3[2]));
     row("Foremost change right, when acting is due", &|score| percent(score.right_change));
-    row("Checks until acting is due", &|score| format!("{:.1}", score.until_acting[0]));
-    row("Minutes until acting is due", &|score| format!("{:.0}", score.until_acting[1]));
+    row("Rounds until acting is due (glances on one walk are one)", &|score| format!("{:.1}", score.until_acting[0]));
+    row("Checks until acting is due", &|score| format!("{:.1}", score.until_acting[1]));
+    row("Minutes until acting is due", &|score| format!("{:.0}", score.until_acting[2]));
     row("Brier score of every suspect, when acting is due", &|score| format!("{:.4}", score.brier));
     row("Brier score of the mere base rate", &|score| format!("{:.4}", score.brier_of_base_rate));
     row("Mean error of the stated probabilities", &|score| format!("{:.2} points", score.calibration_error * 100.0));

@@ -73,7 +73,7 @@ impl Account {
     ///
     /// Where acting is due for want of anything to ask, it is lost if no fault is clear and either a sign stays unexplained, or
     /// neither a fault nor, where it may lead, that nothing is wrong is likelier than not.
-    pub fn grasp(&self, differential: &Differential, advice: Advice) -> Grasp {
+    pub fn grasp(&self, differential: &Differential, advice: &Advice) -> Grasp {
         let most = differential.leading();
         match advice {
             Advice::Look { .. } => Grasp::Open,

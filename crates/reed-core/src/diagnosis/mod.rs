@@ -8,6 +8,7 @@
 mod account;
 pub mod belief;
 pub mod check;
+mod declined;
 mod differential;
 mod distress;
 mod evidence;
@@ -22,11 +23,13 @@ mod next_check;
 mod observed;
 mod prospect;
 pub mod record;
+pub mod round;
 mod space;
 mod turning;
 pub(crate) mod world;
 
 pub use account::{Account, Grasp, Why};
+pub use declined::{Declined, Hindrance};
 pub use differential::{ALSO_TRUE, CLEAR, Differential, RuledOut, Suspect};
 pub use explain::{Origin, Reason};
 pub use fit::{Contradiction, Unexplained};

@@ -3,8 +3,8 @@
 use super::check::{self, Check, Gives};
 use super::differential::{Differential, Weighed};
 use super::fault::Fault;
-use super::finding::upkeep;
-use super::lookahead::{Ahead, COMPARED};
+use super::finding::{computed, upkeep};
+use super::lookahead::Ahead;
 use super::observed::Observed;
 use super::prospect::Asker;
 use crate::tank::{Analyte, Tank};
@@ -28,8 +28,10 @@ pub struct Proposal {
 pub struct Outlook {
     /// Checks worth doing, best first.
     pub proposals: Vec<Proposal>,
-    /// For the best ones what each of their answers would mean.
+    /// What each of their answers would mean.
     pub(super) ahead: Ahead,
+    /// The reading without which no act is safe: place among the proposals.
+    pub(super) before_acting: Option<usize>,
 }
 
 /// Below this many bits a check is not proposed at all.
@@ -42,8 +44,10 @@ const LEFT_SHUT_DAYS: f64 = 7.0;
 const DOUBTFUL: f64 = 0.05;
 /// Whoever read something so often has no doubt left that one more reading takes away.
 const MOST_TIMES: usize = 3;
-/// A check that tells less than this is not worth asking for its own sake.
-const TELLS_MUCH_BITS: f64 = 0.03;
+/// Ammonia or nitrite this likely is tested for before anything is done: it kills within a day, and many a change makes it worse.
+const POISON_POSSIBLE: f64 = 0.3;
+/// For so many of the best it is said what they tell apart.
+const TOLD_APART: usize = 8;
 
 impl Outlook {
     pub(super) fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
@@ -63,7 +67,7 @@ impl Outlook {
             .map(|(_, analyte)| analyte);
         let left_shut = opened_lately(observed);
         let mut found: Vec<_> = check::all()
-            .filter(|check| !(check.opens_filter && left_shut))
+            .filter(|check| !(check.opens_filter && left_shut) && !observed.is_declined(check))
             .filter_map(|check| {
                 let (analyte, prospect) = asker.prospect(check, doubtful)?;
                 let bits = asker.bits(&prospect);
@@ -72,20 +76,17 @@ impl Outlook {
             })
             .collect();
         found.sort_by(|a, b| b.0.bits_per_minute.total_cmp(&a.0.bits_per_minute));
-        let (mut proposals, mut prospects): (Vec<_>, Vec<_>) = found.into_iter().unzip();
-        for proposal in proposals.iter_mut().take(COMPARED) {
+        let (mut proposals, prospects): (Vec<_>, Vec<_>) = found.into_iter().unzip();
+        let poison = asker.chance(&computed::NITROGEN_MEASURABLE);
+        let tests_for_poison = |proposal: &Proposal| proposal.check.reads() == Some(Analyte::AMMONIA);
+        let before_acting = proposals.iter().position(tests_for_poison).filter(|_| poison > POISON_POSSIBLE);
+        for proposal in proposals.iter_mut().take(TOLD_APART) {
             if let Gives::Answer(finding) = &proposal.check.gives {
                 proposal.tells_apart = asker.tells_apart(finding, of_faults);
             }
         }
-        prospects.truncate(COMPARED);
         let ahead = Ahead::new(belief.hypotheses().sets().to_vec(), of_sets, prospects);
-        Self { proposals, ahead }
-    }
-
-    /// Nothing is left whose answer would tell much for its effort.
-    pub fn nothing_left_to_ask(&self) -> bool {
-        self.proposals.iter().all(|proposal| proposal.bits < TELLS_MUCH_BITS)
+        Self { proposals, ahead, before_acting }
     }
 }
 

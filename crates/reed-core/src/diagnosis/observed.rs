@@ -2,6 +2,7 @@
 
 use jiff::civil::DateTime;
 
+use super::declined::Declined;
 use super::finding::{Finding, Kind};
 use super::record::{self, Recorded};
 use crate::flow::Facts;
@@ -90,6 +91,8 @@ pub struct Observed {
     pub now: DateTime,
     /// Answers; at most one per finding.
     pub answers: Vec<Answered>,
+    /// Checks that were asked for and could not be done.
+    pub declined: Vec<Declined>,
     /// What else is on record of the tank.
     pub recorded: Vec<Recorded>,
     /// Readings, oldest first.
@@ -104,7 +107,7 @@ impl Observed {
     /// Nothing seen yet of a tank: only what its file dates is known.
     pub fn nothing(tank: &Tank, now: DateTime) -> Self {
         let recorded = record::of_tank(tank, now);
-        Self { now, answers: Vec::new(), recorded, readings: Vec::new(), flow: None, units: Units::BASE }
+        Self { now, answers: Vec::new(), declined: Vec::new(), recorded, readings: Vec::new(), flow: None, units: Units::BASE }
     }
 
     /// The answer to this finding, if the keeper gave one.

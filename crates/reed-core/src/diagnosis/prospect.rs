@@ -58,6 +58,11 @@ impl Asker<'_> {
         information_bits(self.of_sets, &prospect.0)
     }
 
+    /// Chance that this is so.
+    pub(super) fn chance(&self, finding: &Finding) -> f64 {
+        self.chance_by_set(finding).iter().zip(self.of_sets).map(|(chance, of_set)| chance * of_set).sum()
+    }
+
     fn question(&self, finding: &Finding) -> Option<Prospect> {
         let measured = finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
         if measured || self.observed.known(finding).is_some() {

@@ -10,8 +10,9 @@ mod upgrade;
 use jiff::civil::DateTime;
 use serde_json::Value;
 
+use crate::diagnosis::check;
 use crate::diagnosis::finding::{self, Kind};
-use crate::diagnosis::{Answer, Answered, Observed};
+use crate::diagnosis::{Answer, Answered, Declined, Hindrance, Observed};
 use crate::field::Described;
 use crate::tank::{self, Analyte, Reading, Serial, Tank, kit};
 use crate::units::Units;
@@ -54,6 +55,20 @@ pub struct Document {
     /// What was read.
     #[serde(default)]
     pub readings: Vec<ReadingEntry>,
+    /// Checks that were asked for and could not be done.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub declined: Vec<DeclinedEntry>,
+}
+
+/// A check that could not be done.
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+pub struct DeclinedEntry {
+    /// Id of the check, such as `read-ammonia`.
+    pub check: String,
+    /// Why not.
+    pub why: Hindrance,
+    /// When it was asked for.
+    pub at: DateTime,
 }
 
 /// A sign with its answer. Not looked: leave it out.
@@ -134,7 +149,7 @@ impl Document {
         unknown.0.remove("/format");
         unknown.0.extend(of_that_name.map(|value| ("/tank/unknown".to_owned(), value)));
         let names = unknown.0.keys().cloned().collect();
-        unknown.0.retain(|place, _| !["/findings/", "/events/", "/readings/"].iter().any(|list| place.starts_with(list)));
+        unknown.0.retain(|place, _| !["/findings/", "/events/", "/readings/", "/declined/"].iter().any(|list| place.starts_with(list)));
         document.tank.unknown.0.extend(unknown.0);
         let units = Units::BASE;
         let mut faults: Vec<String> =
@@ -175,6 +190,11 @@ impl Document {
                     taken_at: reading.taken_at,
                 })
                 .collect(),
+            declined: observed
+                .declined
+                .iter()
+                .map(|declined| DeclinedEntry { check: declined.check.id.to_owned(), why: declined.why, at: declined.at })
+                .collect(),
         }
     }
 
@@ -195,7 +215,8 @@ impl Document {
         let findings = self.findings.iter().enumerate().map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
         let events = self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
         let readings = self.readings.iter().enumerate().map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
-        findings.chain(events).chain(readings).for_each(|(place, at)| must_be_past(place, at));
+        let declined = self.declined.iter().enumerate().map(|(i, entry)| (format!("/declined/{i}/at"), entry.at));
+        findings.chain(events).chain(readings).chain(declined).for_each(|(place, at)| must_be_past(place, at));
         let findings = self
             .findings
             .iter()
@@ -227,6 +248,12 @@ impl Document {
             match entry.reading() {
                 Ok(reading) => observed.readings.push(reading),
                 Err(why) => faults.push(format!("/readings/{i}/{why}")),
+            }
+        }
+        for (i, entry) in self.declined.iter().enumerate() {
+            match check::by_id(&entry.check) {
+                Some(check) => observed.declined.push(Declined { check, why: entry.why, at: entry.at }),
+                None => faults.push(format!("/declined/{i}/check: “{}” is no check of this program.", shown(&entry.check))),
             }
         }
         observed.readings.sort_by_key(|reading| reading.taken_at);

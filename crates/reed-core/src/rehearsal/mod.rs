@@ -15,7 +15,7 @@ pub use self::score::{Bin, Order, Race, Score, Spent};
 use crate::diagnosis::check::{self, Check, Gives};
 use crate::diagnosis::finding::Kind;
 use crate::diagnosis::world::{Perturbation, World};
-use crate::diagnosis::{Advice, Differential, Observed, Outlook};
+use crate::diagnosis::{Advice, Differential, Observed, Outlook, round};
 use crate::remedy::{advice, plans};
 use crate::tank::Tank;
 
@@ -123,7 +123,7 @@ impl Run<'_> {
             if own && !acted {
                 let (_, plans) = plans(&differential, &self.observed);
                 match advice(&differential, &outlook, &plans) {
-                    Advice::Look { proposal, .. } => next = Some(proposal),
+                    Advice::Look { looks } => next = looks,
                     Advice::Act => {
                         acted = true;
                         tally.acted(&differential, &self.world, plans.first(), spent);
@@ -133,27 +133,31 @@ impl Run<'_> {
             if certain_after.is_none() && differential.leading() >= CERTAIN {
                 certain_after = Some(spent);
             }
-            let Some(next) = next.filter(|_| own || certain_after.is_none()) else {
+            if next.is_empty() || !own && certain_after.is_some() {
                 if own {
                     tally.all_told(&differential, &self.world);
                 }
                 return certain_after;
-            };
-            let proposal = &outlook.proposals[next];
-            spent.checks += 1;
-            spent.minutes += proposal.check.effort_minutes();
-            self.world.enter(proposal.check, proposal.analyte, &mut self.observed);
+            }
+            let checks: Vec<&Check> = next.iter().map(|place| outlook.proposals[*place].check).collect();
+            spent.rounds += 1;
+            spent.checks += checks.len();
+            spent.minutes += round::minutes_of(&checks);
+            for place in next {
+                self.world.enter(outlook.proposals[place].check, outlook.proposals[place].analyte, &mut self.observed);
+            }
         }
     }
 
     /// What this order would check next, among all that would tell something.
-    fn next(&mut self, outlook: &Outlook) -> Option<usize> {
+    fn next(&mut self, outlook: &Outlook) -> Vec<usize> {
         let proposals = &outlook.proposals;
         let in_the_catalogue = |place: &usize| check::all().position(|check| check == proposals[*place].check);
-        match self.order {
+        let next = match self.order {
             Order::Own => (!proposals.is_empty()).then_some(0),
             Order::Fixed => (0..proposals.len()).min_by_key(in_the_catalogue),
             Order::Random => (!proposals.is_empty()).then(|| self.rng.usize(..proposals.len())),
-        }
+        };
+        next.into_iter().collect()
     }
 }

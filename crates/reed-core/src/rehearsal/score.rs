@@ -61,8 +61,8 @@ pub struct Score {
     /// Share of cases whose foremost change, when acting was due, met a fault that was there; where nothing was wrong, and the
     /// program said so, there was nothing to meet.
     pub right_change: f64,
-    /// Checks and minutes until acting was due, means.
-    pub until_acting: [f64; 2],
+    /// Rounds (a check, or some glances on one walk), checks and minutes until acting was due, means.
+    pub until_acting: [f64; 3],
     /// By order, how soon something was certain.
     pub until_certain: Vec<Race>,
 }
@@ -70,6 +70,8 @@ pub struct Score {
 /// What was spent on checks.
 #[derive(Clone, Copy, Debug, Default)]
 pub struct Spent {
+    /// How often the keeper went to the tank: for a check, or for some glances at once.
+    pub rounds: usize,
     /// How many checks.
     pub checks: usize,
     /// Minutes of effort.
@@ -98,7 +100,7 @@ pub(super) struct Tally {
     squares: f64,
     statements: usize,
     guilty: usize,
-    until_acting: [f64; 2],
+    until_acting: [f64; 3],
     right_change: usize,
     /// By case and order.
     certain: Vec<[Option<Spent>; 3]>,
@@ -115,8 +117,8 @@ impl Tally {
 
     pub(super) fn acted(&mut self, differential: &Differential, world: &World<'_>, foremost: Option<&Plan>, spent: Spent) {
         self.judge(1, differential, world);
-        self.until_acting[0] += spent.checks as f64;
-        self.until_acting[1] += spent.minutes;
+        let these = [spent.rounds as f64, spent.checks as f64, spent.minutes];
+        self.until_acting.iter_mut().zip(these).for_each(|(sum, more)| *sum += more);
         let leave = differential.is_sound();
         let meets = |plan: &Plan| plan.change.cures.iter().chain(plan.change.eases).any(|fault| world.has(fault));
         self.right_change += usize::from(if leave { world.is_healthy() } else { foremost.is_some_and(meets) });
@@ -163,7 +165,7 @@ impl Tally {
                 *bin = (bin.0 + more.0, bin.1 + more.1, bin.2 + more.2);
             }
         }
-        self.until_acting = [0, 1].map(|sum| self.until_acting[sum] + other.until_acting[sum]);
+        self.until_acting = [0, 1, 2].map(|sum| self.until_acting[sum] + other.until_acting[sum]);
         self.squares += other.squares;
         self.statements += other.statements;
         self.guilty += other.guilty;

@@ -7,6 +7,7 @@ mod number;
 mod opened;
 mod ph_chart;
 mod reading_form;
+mod sketch;
 mod tank_numbers;
 
 pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
@@ -16,4 +17,5 @@ pub(crate) use number::{hours, percent, since, when};
 pub(crate) use opened::Opened;
 pub(crate) use ph_chart::ph_chart;
 pub(crate) use reading_form::{Keeper, ReadingForm};
+pub(crate) use sketch::sketch;
 pub(crate) use tank_numbers::{NumberLine, number_lines};

@@ -320,7 +320,7 @@ pub fn information_bits(of_sets: &[f64], chances: &[Vec<f64>]) -> f64 {
 }
 
 /// `−p · log2 p`, zero at zero.
-fn surprise(p: f64) -> f64 {
+pub(super) fn surprise(p: f64) -> f64 {
     if p > 0.0 { -p * p.log2() } else { 0.0 }
 }
 

@@ -51,7 +51,7 @@ pub static AT_HEIGHT: Check = Check {
     id: "look-keeps-to-top",
     title: "See where the fish stand",
     how: "Step back two paces. Note whether they use the whole height or hang in the top third or in the return's stream.",
-    minutes: 0.5,
+    minutes: 0.25,
     gives: Gives::Answer(&fish::KEEPS_TO_TOP),
     ..Check::BLANK
 };
@@ -61,7 +61,7 @@ pub static AT_MOUTHS: Check = Check {
     id: "look-gasping",
     title: "Look for gulping mouths",
     how: "Look along the surface from the side for mouths at the air.",
-    minutes: 0.5,
+    minutes: 0.25,
     gives: Gives::Answer(&fish::GASPING),
     ..Check::BLANK
 };
@@ -72,6 +72,7 @@ pub static AT_LOSSES: Check = Check {
     title: "Recall the losses",
     how: "Think back: who died, and was it found in the morning? Big and fast swimmers go first when oxygen runs out.",
     minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&fish::DEATHS_OVERNIGHT),
     ..Check::BLANK
 };
@@ -115,6 +116,7 @@ pub static AT_STEADY_LOSSES: Check = Check {
     title: "Count the losses of the last weeks",
     how: "Think back over the last weeks: one fish after another, or none?",
     minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&fish::DEATHS_STEADY),
     ..Check::BLANK
 };
@@ -125,6 +127,7 @@ pub static AT_STARTLE: Check = Check {
     title: "Was it only a fright?",
     how: "Think back: had the lights just come on, a door slammed, a hand moved in the water? Fish breathe fast for a while after.",
     minutes: 0.3,
+    recalled: true,
     gives: Gives::Answer(&fish::STARTLED),
     ..Check::BLANK
 };
@@ -135,6 +138,7 @@ pub static AT_AGE: Check = Check {
     title: "Think of their age",
     how: "How long have you had the fish concerned, and how long does the kind usually live?",
     minutes: 0.3,
+    recalled: true,
     gives: Gives::Answer(&fish::FISH_OLD),
     ..Check::BLANK
 };
@@ -156,7 +160,7 @@ pub static ACROSS_SURFACE: Check = Check {
     id: "look-surface-flat",
     title: "Look across the surface",
     how: "Bring your eye to the level of the water and look across it at a lamp or window. A mirror shows an unbroken picture; a moving surface breaks it up.",
-    minutes: 0.5,
+    minutes: 0.25,
     gives: Gives::Answer(&places::SURFACE_FLAT),
     ..Check::BLANK
 };
@@ -166,7 +170,7 @@ pub static ALONG_SURFACE: Check = Check {
     id: "look-surface-film",
     title: "Look for a film",
     how: "Look along the surface against the light, or draw a paper towel across a hand's breadth of it: a film moves as one skin and leaves a greasy edge.",
-    minutes: 0.5,
+    minutes: 0.25,
     gives: Gives::Answer(&places::SURFACE_FILM),
     ..Check::BLANK
 };
@@ -176,7 +180,7 @@ pub static AT_OUTLET: Check = Check {
     id: "look-outlet-under-surface",
     title: "Look at the outlet",
     how: "See how deep the outlet blows and whether its stream reaches the surface anywhere.",
-    minutes: 0.5,
+    minutes: 0.25,
     gives: Gives::Answer(&places::OUTLET_UNDER_SURFACE),
     ..Check::BLANK
 };
@@ -198,6 +202,7 @@ pub static AT_ONSET: Check = Check {
     title: "Recall when it began",
     how: "Think back: were they well yesterday, or did it creep in over days?",
     minutes: 0.3,
+    recalled: true,
     gives: Gives::Answer(&places::SUDDEN_ONSET),
     ..Check::BLANK
 };
@@ -207,7 +212,7 @@ pub static AT_BED: Check = Check {
     id: "look-muck-everywhere",
     title: "Look at the bed",
     how: "Look over the whole bed from the front and from above.",
-    minutes: 0.5,
+    minutes: 0.25,
     gives: Gives::Answer(&places::MUCK_EVERYWHERE),
     ..Check::BLANK
 };
@@ -273,7 +278,8 @@ pub static AT_MOVES: Check = Check {
     id: "look-equipment-moved",
     title: "Was something moved?",
     how: "Think back a week: was the filter opened, the outlet wiped, the hood lifted, the tank knocked?",
-    minutes: 0.3,
+    minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&events::EQUIPMENT_MOVED),
     ..Check::BLANK
 };
@@ -283,7 +289,8 @@ pub static AT_STOCKING: Check = Check {
     id: "look-stock-added",
     title: "Were animals added?",
     how: "Think back two weeks: new animals, or a brood?",
-    minutes: 0.3,
+    minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&events::STOCK_ADDED),
     ..Check::BLANK
 };
@@ -293,7 +300,8 @@ pub static AT_FEEDING: Check = Check {
     id: "look-feeding-raised",
     title: "Was more fed?",
     how: "Think back two weeks, and ask whoever else feeds.",
-    minutes: 0.3,
+    minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&events::FEEDING_RAISED),
     ..Check::BLANK
 };
@@ -313,7 +321,8 @@ pub static AT_CHANGES: Check = Check {
     id: "look-water-changed",
     title: "When was water changed?",
     how: "Think back, or look at the log: how much, and when?",
-    minutes: 0.3,
+    minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&events::WATER_CHANGED),
     ..Check::BLANK
 };
@@ -324,7 +333,8 @@ pub static AT_CONDITIONER: Check = Check {
     title: "Was the refill conditioned?",
     how: "Think back: was conditioner dosed before or with the refill, for all the water it had to treat?",
     caution: "If not: dose it now, for the whole tank.",
-    minutes: 0.3,
+    minutes: 0.5,
+    recalled: true,
     gives: Gives::Answer(&events::CONDITIONER_FORGOTTEN),
     ..Check::BLANK
 };

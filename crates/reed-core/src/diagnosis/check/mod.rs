@@ -3,7 +3,7 @@
 pub mod looks;
 pub mod readings;
 
-use super::finding::Finding;
+use super::finding::{Finding, Place};
 use crate::tank::Analyte;
 
 /// What a check brings.
@@ -34,11 +34,29 @@ pub struct Check {
     pub euros: f64,
     /// It takes the filter apart: its colony is disturbed, and air gets in.
     pub opens_filter: bool,
+    /// Nothing is looked at: somebody has to think back.
+    pub recalled: bool,
     /// How long to watch, by a clock beside it.
     pub watch_seconds: Option<u32>,
     /// What it brings.
     pub gives: Gives,
 }
+
+/// Where somebody stands who answers by a glance.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Station {
+    /// In front of the tank.
+    Tank,
+    /// At the filter.
+    Filter,
+    /// Anywhere: it is recalled, or looked up.
+    Memory,
+}
+
+/// Starting anything costs this, minutes. From memory.
+pub const START_MINUTES: f64 = 0.5;
+/// A look is a glance up to this, minutes.
+const GLANCE_MINUTES: f64 = 1.0;
 
 impl PartialEq for Check {
     fn eq(&self, other: &Self) -> bool {
@@ -56,14 +74,55 @@ impl Check {
         minutes: 0.0,
         euros: 0.0,
         opens_filter: false,
+        recalled: false,
         watch_seconds: None,
         gives: Gives::Repeat,
     };
 
     /// What it costs the keeper, in minutes; a euro counts as a minute, and starting anything as half of one.
     pub fn effort_minutes(&self) -> f64 {
-        self.minutes + self.euros + 0.5
+        self.minutes + self.euros + START_MINUTES
     }
+
+    /// Where it is answered, for a look that takes seconds: looks at one station go together. `None` for everything longer,
+    /// and for what needs hands, a kit or an open filter.
+    pub fn station(&self) -> Option<Station> {
+        let Gives::Answer(finding) = &self.gives else { return None };
+        if self.minutes > GLANCE_MINUTES || self.opens_filter {
+            return None;
+        }
+        Some(match finding.place {
+            _ if self.recalled => Station::Memory,
+            Place::Filter => Station::Filter,
+            _ => Station::Tank,
+        })
+    }
+
+    /// What it is a reading of, where that does not depend on the case.
+    pub const fn reads(&self) -> Option<&'static Analyte> {
+        match &self.gives {
+            Gives::Reading(analyte) => Some(analyte),
+            Gives::Answer(_) | Gives::Repeat => None,
+        }
+    }
+
+    /// Place of what is looked at, in the order in which places are passed on a walk.
+    pub(super) const fn gives_at(&self) -> Option<Place> {
+        match &self.gives {
+            Gives::Answer(finding) => Some(finding.place),
+            Gives::Reading(_) | Gives::Repeat => None,
+        }
+    }
+}
+
+/// The check with this id.
+pub fn by_id(id: &str) -> Option<&'static Check> {
+    all().find(|check| check.id == id)
+}
+
+/// The check that answers this question.
+pub fn of(finding: &Finding) -> Option<&'static Check> {
+    all().find(|check| matches!(&check.gives, Gives::Answer(given) if *given == finding))
 }
 
 /// Every check.

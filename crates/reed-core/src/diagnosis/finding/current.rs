@@ -8,12 +8,12 @@ looked_for! {
     MUCK_ONE_PILE @ Bed = "muck-one-pile", 0.02;
         "Muck gathers in one heap", not "Muck gathers in no one place",
         asks "Does muck gather in one heap that comes back after it was siphoned off?";
-        look "Look for the heap", "Look along the bed from both ends. Note where it lies, siphon it off, look again in a week.", 2.0;
+        look "Look for the heap", "Look along the bed from both ends. Note where it lies, siphon it off, look again in a week.", 0.5;
     /// In its lee.
     MUCK_BEHIND_STRUCTURE @ Bed = "muck-behind-structure", 0.02;
         "Muck lies behind a rock or root", not "It is clean behind rocks and roots",
         asks "Does muck gather behind a rock, root or group of stones?";
-        look "Look behind the rocks", "Look from above and from the ends, on the side away from the outlet.", 1.0;
+        look "Look behind the rocks", "Look from above and from the ends, on the side away from the outlet.", 0.5;
     /// Keepers see it in tanks with one outlet at the top of an end.
     FAST_FAR_END @ Bed = "fast-far-end-slow-outlet-end", 0.02;
         "Dirt races over the bed at the far end and creeps under the outlet", not "Dirt moves over the bed evenly",
@@ -48,7 +48,7 @@ looked_for! {
     PUSHED_BY_CURRENT @ Fish = "pushed-by-current", 0.003;
         "Fish are pushed about by the current", not "Fish rest where they like",
         asks "Are resting fish pushed about, or do they hide from the current?";
-        look "Watch fish that rest", "Watch three fish that do not swim: do they hold their place without effort somewhere?", 2.0;
+        look "Watch fish that rest", "Watch three fish that do not swim: do they hold their place without effort somewhere?", 1.0;
     /// Half height.
     OUTLET_MID_WATER @ Outlet = "outlet-mid-water", 0.02;
         "The stream blows at half height", not "The stream does not blow at half height",
@@ -58,12 +58,12 @@ looked_for! {
     RISER_SHORT @ Outlet = "riser-short", 0.02;
         "The riser of the sponge filter ends well below the surface", not "The riser reaches the surface",
         asks "Does the riser of a sponge filter end well below the surface?";
-        look "Look at the riser", "How far below the surface does its upper end sit?", 0.5;
+        look "Look at the riser", "How far below the surface does its upper end sit?", 0.25;
     /// For hours.
     FOAM_STAYS @ Surface = "foam-stays", 0.02;
         "Foam stays on the surface", not "No foam stays",
         asks "Does foam lie on the surface for hours?";
-        look "Look at the foam", "Look where the stream ends, an hour after the last feeding.", 1.0;
+        look "Look at the foam", "Look where the stream ends, an hour after the last feeding.", 0.5;
     /// Bursts by itself.
     FOAM_SHORT_LIVED @ Surface = "foam-short-lived", 0.02;
         "The foam bursts by itself", not "The foam does not burst",
@@ -73,7 +73,7 @@ looked_for! {
     BUBBLE_NEST @ Surface = "bubble-nest", 0.003;
         "A nest of bubbles lies in a quiet corner, with a fish below it", not "There is no nest of bubbles",
         asks "Is the foam a raft of even bubbles in a quiet corner, guarded by a fish?";
-        look "Look who is below the foam", "Wait a minute: does a fish mend it, chase others away?", 1.5;
+        look "Look who is below the foam", "Wait a minute: does a fish mend it, chase others away?", 1.0;
     /// Fat floats.
     OILY_FOOD @ Surface = "oily-food", 0.15;
         "The food is oily", not "The food is not oily",

@@ -10,17 +10,17 @@ looked_for! {
     FLOW_WEAK @ Outlet = "flow-weak", 0.05;
         "The outlet runs weaker than it did", not "The flow is as it always was",
         asks "Is the flow at the outlet weaker than it was?";
-        look "Feel the flow", "Hold a hand before the outlet, or time how long it takes to fill a bucket. Compare with what it did when it was clean.", 3.0;
+        look "Feel the flow", "Hold a hand before the outlet, or time how long it takes to fill a bucket. Compare with what it did when it was clean.", 1.0;
     /// Nothing comes.
     FLOW_STOPPED @ Outlet = "flow-stopped", 0.02;
         "Nothing comes out of the outlet", not "Water comes out of the outlet",
         asks "Has the flow stopped, though the pump has power?";
-        look "See whether anything comes", "Hold a hand before the outlet. Listen to the pump.", 0.5, mind "A pump that runs dry burns out: switch it off if nothing comes.";
+        look "See whether anything comes", "Hold a hand before the outlet. Listen to the pump.", 0.25, mind "A pump that runs dry burns out: switch it off if nothing comes.";
     /// Lasting.
     OUTLET_BUBBLES_CONSTANT @ Outlet = "outlet-bubbles-constant", 0.02;
         "Fine bubbles stream out of the outlet all the time", not "No steady bubbles leave the outlet",
         asks "Do fine bubbles leave the outlet all the time?";
-        look "Watch the outlet for a minute", "Look at the stream against the light for a minute. Where several outlets run, note which one.", 1.5, watch 60 s;
+        look "Watch the outlet for a minute", "Look at the stream against the light for a minute. Where several outlets run, note which one.", 1.0, watch 60 s;
     /// In gulps.
     OUTLET_BUBBLES_BURSTS @ Outlet = "outlet-bubbles-bursts", 0.02;
         "The outlet gives off bubbles in bursts", not "No bursts of bubbles",
@@ -30,7 +30,7 @@ looked_for! {
     OUTLET_DRAWS_AIR @ Outlet = "outlet-draws-air", 0.003;
         "The outlet pulls air in at the surface", not "The outlet pulls no air in",
         asks "Does the stream pull air down with it where the outlet meets the surface?";
-        look "Look where the stream leaves", "Look along the surface at the outlet: is there a funnel, or a nozzle half out of the water?", 0.5;
+        look "Look where the stream leaves", "Look along the surface at the outlet: is there a funnel, or a nozzle half out of the water?", 0.25;
     /// By design.
     STOPS_AND_RESTARTS @ Outlet = "stops-and-restarts", 0.003;
         "The filter stops by itself and starts again", not "The filter never stops by itself",
@@ -40,7 +40,7 @@ looked_for! {
     BUBBLES_IN_WATER @ Water = "bubbles-in-water", 0.02;
         "Fine bubbles drift through the water", not "No bubbles drift in the water",
         asks "Do fine bubbles drift through the water?";
-        look "Look through the long side", "Look against a lamp. Haze that is bubbles clears within a minute in a glass of it; silt sinks within the hour.", 1.5;
+        look "Look through the long side", "Look against a lamp. Haze that is bubbles clears within a minute in a glass of it; silt sinks within the hour.", 0.5;
     /// Photosynthesis.
     BUBBLES_ONLY_IN_LIGHT @ Water = "bubbles-only-in-light", 0.02;
         "The bubbles come only while the lights are on", not "The bubbles come in the dark too",
@@ -50,27 +50,27 @@ looked_for! {
     BUBBLES_ON_PANES @ Water = "bubbles-on-panes", 0.02;
         "Small bubbles sit on panes and equipment", not "The panes are free of bubbles",
         asks "Do small bubbles sit on the panes?";
-        look "Look at the panes", "Look along the inside of the front pane.", 0.5;
+        look "Look at the panes", "Look along the inside of the front pane.", 0.25;
     /// Not swept up.
     PARTICLES_DRIFTING @ Water = "particles-drifting", 0.02;
         "Particles drift about and are not caught", not "No particles drift about",
         asks "Do particles drift about for hours?";
-        look "Look against a lamp", "Look through the water against a lamp an hour after the last feeding.", 1.0;
+        look "Look against a lamp", "Look through the water against a lamp an hour after the last feeding.", 0.5;
     /// Evaporated.
     WATER_LEVEL_LOW @ Surface = "water-level-low", 0.1;
         "The water stands lower than usual", not "The water stands at its mark",
         asks "Does the water stand lower than usual?";
-        look "Look at the level", "Compare with the mark, or the dried edge on the glass.", 0.5;
+        look "Look at the level", "Compare with the mark, or the dried edge on the glass.", 0.25;
     /// On skin and fins.
     BUBBLES_ON_FISH @ Fish = "bubbles-on-fish", 0.02;
         "Small bubbles sit on fish", not "No bubbles on fish",
         asks "Do small bubbles sit on skin or fins?";
-        look "Look at the fins", "Look at three fish from close by.", 1.0;
+        look "Look at the fins", "Look at three fish from close by.", 0.5;
     /// Overflowing past the media.
     LID_LIFTED @ Filter = "lid-lifted-media-exposed", 0.003;
         "The lid is lifted, or media stand out of the water", not "Lid flat, all media under water",
         asks "Is the hang-on filter's lid lifted, or do media stand out of the water?";
-        look "Look into the hang-on filter", "Lift the lid: are all media under water, and does the water take its way through them?", 1.0;
+        look "Look into the hang-on filter", "Lift the lid: are all media under water, and does the water take its way through them?", 0.5;
     /// Collected.
     AIR_UNDER_LID @ Filter = "air-under-lid", 0.02;
         "Air stands under the canister's head", not "No air under the canister's head",
@@ -120,7 +120,7 @@ looked_for! {
     SPONGE_OLD @ Filter = "sponge-old", 0.15;
         "The sponge is older than two years", not "The sponge is young",
         asks "Is the sponge older than two years?";
-        look "Recall the sponge's age", "Look at the tank's records, or recall when it was bought.", 0.5;
+        look "Recall the sponge's age", "Look at the tank's records, or recall when it was bought.", 0.5, recalled true;
     /// A sump's.
     SOCK_OVERFLOWING @ Filter = "sock-overflowing", 0.003;
         "Water runs over the filter sock", not "Water runs through the sock",
@@ -140,7 +140,7 @@ looked_for! {
     TAPS_NOT_OPEN @ Filter = "taps-not-open", 0.003;
         "A tap or coupling is not fully open", not "Taps open, coupling seated",
         asks "Is a tap only half open, or the coupling not seated?";
-        look "Look at the levers", "See that each lever stands along its hose and the coupling sits down all round.", 1.0;
+        look "Look at the levers", "See that each lever stands along its hose and the coupling sits down all round.", 0.5;
     /// Visible.
     HOSE_KINKED @ Filter = "hose-kinked", 0.003;
         "A hose is kinked or furred inside", not "The hoses run free and clear",
@@ -205,5 +205,5 @@ looked_for! {
     CLEANING_DID_NOT_CURE @ Filter = "cleaning-did-not-cure", 0.1;
         "Cleaning the filter did not help", not "It was not cleaned in vain",
         asks "Was the filter cleaned because of this, without help?";
-        look "Recall the last cleaning", "Did the trouble start before the last cleaning, and go on after it?", 0.5;
+        look "Recall the last cleaning", "Did the trouble start before the last cleaning, and go on after it?", 0.5, recalled true;
 }

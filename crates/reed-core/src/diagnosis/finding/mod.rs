@@ -7,7 +7,7 @@ macro_rules! looked_for {
         $says:literal, not $not:literal,
         asks $asks:literal;
         look $title:literal, $how:literal, $minutes:literal $(, mind $caution:literal)? $(, opens filter $opens:literal)?
-        $(, watch $seconds:literal s)?;)+) => {
+        $(, watch $seconds:literal s)? $(, recalled $recalled:literal)?;)+) => {
         /// Every finding of this file, in the order in which they are asked.
         pub const ALL: &[&Finding] = &[$(&$name),+];
 
@@ -28,6 +28,7 @@ macro_rules! looked_for {
                 minutes: $minutes,
                 $(opens_filter: $opens,)?
                 $(watch_seconds: Some($seconds),)?
+                $(recalled: $recalled,)?
                 gives: Gives::Answer(&$name),
                 ..Check::BLANK
             }),

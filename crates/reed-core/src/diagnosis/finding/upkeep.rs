@@ -23,6 +23,7 @@ macro_rules! happened {
                 title: $asks,
                 how: "Ask everyone who touches the tank; look at its records.",
                 minutes: 0.5,
+                recalled: true,
                 gives: Gives::Answer(&$name),
                 ..Check::BLANK
             }),

@@ -3,90 +3,23 @@
 use axum::extract::State;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-use jiff::SignedDuration;
 use jiff::civil::DateTime;
 use reed_core::diagnosis::Answer;
-use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof;
-use reed_core::tank::Serial;
 use reed_store::choices::{Chosen, ProvedBy};
 use reed_store::{CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks};
 use serde::Deserialize;
 
 use super::super::number::{Number, Numbers};
 use super::changes::proved_by;
-use super::evidence::Asking;
 use super::{Refused, refused_page, weigh};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, store};
 use crate::state::App;
 
-fn back_to(case: i64, anchor: &str) -> Redirect {
+pub(super) fn back_to(case: i64, anchor: &str) -> Redirect {
     Redirect::to(&format!("/cases/{case}#{anchor}"))
-}
-
-#[derive(Deserialize)]
-pub(super) struct AnswerInput {
-    finding: String,
-    /// `yes`, `no`, anything else withdraws. An event answered with a time is a yes.
-    #[serde(default)]
-    answer: String,
-    /// The number of a filter at which it was seen: a yes, and there. With [`NOT_THERE`] before it, that it was not there after all.
-    #[serde(default)]
-    filter: String,
-    /// For an event: `today`, `week` or `earlier`.
-    #[serde(default)]
-    when: String,
-    /// Where on the page it was answered.
-    #[serde(default)]
-    anchor: String,
-    /// What was asked about there, so that it stays open.
-    #[serde(flatten)]
-    asking: Asking,
-}
-
-/// Before the number of a filter at which something was not seen after all. Sent twice, either says the same twice.
-const NOT_THERE: &str = "not-";
-
-/// When an event happened, from the coarse words of the form.
-fn event_time(when: &str, now: DateTime) -> DateTime {
-    now - match when {
-        "week" => SignedDuration::from_hours(24 * 4),
-        "earlier" => SignedDuration::from_hours(24 * 60),
-        _ => SignedDuration::from_hours(6),
-    }
-}
-
-pub(super) async fn answer(State(app): State<App>, Number(case): Number, Form(input): Form<AnswerInput>) -> Result<Redirect, PageError> {
-    let asked = finding::by_id(&input.finding).filter(|finding| !finding.asks.is_empty());
-    let finding = asked.ok_or_else(|| PageError::Refused(format!("“{}” is no question of this program.", input.finding)))?;
-    let now = app.clock.now();
-    let answer = if input.answer.is_empty() && !input.when.is_empty() { Some(Answer::Yes) } else { Answer::by_id(&input.answer) };
-    let at = match finding.kind {
-        Kind::Event { .. } if answer == Some(Answer::Yes) => event_time(&input.when, now.wall),
-        _ => now.wall,
-    };
-    if input.filter.is_empty() {
-        app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc)).await?;
-    } else {
-        let known = app.read(move |db| Ok(tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?.tank.filters)).await?;
-        let not_there = input.filter.strip_prefix(NOT_THERE);
-        let number = not_there.unwrap_or(&input.filter).parse().ok().map(Serial);
-        let number = number.filter(|number| finding.is_of_a_filter() && known.iter().any(|filter| filter.number == *number));
-        let refused = || PageError::Refused(format!("“{}” is no filter of this tank at which this could be seen.", input.filter));
-        let (number, is_there) = (number.ok_or_else(refused)?, not_there.is_none());
-        app.write(move |db| {
-            let said = answers::current(db, CaseId(case))?.into_iter().find(|said| said.finding == finding && said.answer == Answer::Yes);
-            let mut filters = said.map_or_else(Vec::new, |said| said.filters);
-            filters.retain(|filter| *filter != number);
-            filters.extend(is_there.then_some(number));
-            answers::add(db, CaseId(case), finding.id, Some(Answer::Yes), &filters, at, now.utc)
-        })
-        .await?;
-    }
-    let anchor = if input.anchor == "noticed" { "noticed" } else { "next" };
-    Ok(Redirect::to(&format!("/cases/{case}{}#{anchor}", input.asking.query())))
 }
 
 pub(super) async fn add_reading(

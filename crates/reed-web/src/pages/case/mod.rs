@@ -1,6 +1,7 @@
 //! Case: from what was noticed to the proof that it is cured. One page; every action comes back to it.
 
 mod actions;
+mod answers;
 mod changes;
 mod evidence;
 mod fit;
@@ -23,6 +24,7 @@ use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, advice, plans};
 use reed_store::CaseId;
 
+use self::answers::{LONGER_AGO, RECENT, WHEN};
 use self::changes::{ChoiceView, PlanView, PlansView};
 use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
@@ -44,7 +46,9 @@ pub(super) fn routes() -> Router<App> {
         .route("/cases/{case}/case.reed.json", get(download))
         .route("/cases/{case}/summary.txt", get(summary_file))
         .route("/cases/{case}/past/{entry}", get(past::show))
-        .route("/cases/{case}/answers", post(actions::answer))
+        .route("/cases/{case}/answers", post(answers::answer))
+        .route("/cases/{case}/looks", post(answers::look_round))
+        .route("/cases/{case}/declined", post(answers::decline))
         .route("/cases/{case}/readings", post(actions::add_reading))
         .route("/cases/{case}/readings/{reading}/strike", post(actions::strike))
         .route("/cases/{case}/readings/{reading}/restore", post(actions::restore))
@@ -86,6 +90,8 @@ struct CasePage {
     folded: Vec<AnswerLine>,
     /// What nobody has to be asked: it stands in the tank's file or was entered with its water.
     on_record: Vec<(&'static str, String)>,
+    /// What could not be looked at or tested: id, title and why.
+    declined: Vec<(&'static str, &'static str, &'static str)>,
     readings: Vec<ReadingLine>,
     reading_form: ReadingForm,
     suspects: Vec<SuspectView>,
@@ -216,7 +222,7 @@ impl CasePage {
         let action = format!("/cases/{case}/readings");
         let reading_form = match reading {
             Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, &keeper),
-            None => ReadingForm::blank("reading", action, next::kit_asked_for(outlook, *advice), &keeper),
+            None => ReadingForm::blank("reading", action, next::kit_asked_for(outlook, advice), &keeper),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
         let headline =
@@ -262,6 +268,7 @@ impl CasePage {
             shown,
             folded,
             on_record: evidence::record_lines(&observed, moment),
+            declined: file.declined.iter().map(|declined| (declined.check.id, declined.check.title, declined.why.words())).collect(),
             readings: evidence::reading_lines(file, moment),
             reading_form,
             suspects: evidence::suspects(differential, account, &observed, tank),
@@ -307,6 +314,8 @@ async fn refused_page(app: &App, id: i64, refused: Refused) -> Result<Response, 
 struct Asked {
     /// Id of the fault that the keeper has in mind.
     why: String,
+    /// Id of the check that the keeper would rather do next.
+    check: String,
     #[serde(flatten)]
     asking: Asking,
 }

@@ -1,7 +1,7 @@
 //! The one thing to do next.
 
-use reed_core::diagnosis::check::Gives;
-use reed_core::diagnosis::{Advice, CLEAR, Differential, Grasp, Outlook, Proposal, Suspect};
+use reed_core::diagnosis::check::{Check, Gives, Station};
+use reed_core::diagnosis::{Advice, Answer, CLEAR, Differential, Grasp, Hindrance, Outlook, Proposal, Suspect, round};
 use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
@@ -11,7 +11,7 @@ use super::changes::proved_by;
 use super::evidence::Question;
 use crate::case_file::{CaseFile, Stage, proof_due};
 use crate::clock::Moment;
-use crate::view::{percent, when};
+use crate::view::{percent, sketch, when};
 
 /// What the page asks for first.
 pub(super) enum NextView {
@@ -19,6 +19,8 @@ pub(super) enum NextView {
     Say,
     /// Look or measure.
     Check(CheckView),
+    /// Some glances on one walk.
+    Round(RoundView),
     /// Clear enough: choose a change.
     Act(ActView),
     /// Nothing on the list fits: say so, and whom to ask. The safest change all the same.
@@ -44,6 +46,7 @@ pub(super) enum NextView {
 
 /// A check with its way to answer.
 pub(super) struct CheckView {
+    pub(super) id: &'static str,
     pub(super) title: String,
     pub(super) how: &'static str,
     pub(super) caution: &'static str,
@@ -51,9 +54,34 @@ pub(super) struct CheckView {
     pub(super) why: String,
     /// The question, if it is one.
     pub(super) asks: Option<Question>,
-    pub(super) others: Vec<String>,
+    /// What may stand in its way: id and words.
+    pub(super) hindrances: [(&'static str, &'static str); 2],
+    /// Other checks that would do: id, title and effort.
+    pub(super) others: Vec<(&'static str, String, String)>,
     /// Seconds to count down from.
     pub(super) seconds: Option<u32>,
+}
+
+/// Some glances, in the order in which they are passed.
+pub(super) struct RoundView {
+    pub(super) title: String,
+    pub(super) minutes: String,
+    pub(super) looks: Vec<LookView>,
+    /// They are recalled, not seen.
+    pub(super) recalled: bool,
+    pub(super) others: Vec<(&'static str, String, String)>,
+}
+
+/// One of them.
+pub(super) struct LookView {
+    pub(super) question: Question,
+    pub(super) how: &'static str,
+    pub(super) caution: &'static str,
+    /// Drawings of a yes and of a no; empty where it is not drawn.
+    pub(super) yes: String,
+    pub(super) no: String,
+    /// What may stand in its way, likeliest first: id and words.
+    pub(super) hindrances: [(&'static str, &'static str); 2],
 }
 
 /// Acting beats looking.
@@ -67,8 +95,8 @@ pub(super) struct ActView {
 }
 
 /// The kit to offer first: that of the reading which the next check asks for, else oxygen.
-pub(super) fn kit_asked_for(outlook: &Outlook, advice: Advice) -> &'static str {
-    let asked = if let Advice::Look { proposal, .. } = advice { outlook.proposals[proposal].analyte } else { None };
+pub(super) fn kit_asked_for(outlook: &Outlook, advice: &Advice) -> &'static str {
+    let asked = if let Advice::Look { looks } = advice { outlook.proposals[looks[0]].analyte } else { None };
     asked.map_or("oxygen-drops", |analyte| kit::first_for(analyte).id)
 }
 
@@ -107,10 +135,17 @@ impl NextView {
         if file.is_silent(&file.observed(moment.wall)) {
             return Self::Say;
         }
-        match (*advice, plans.first()) {
-            (Advice::Look { proposal, saves }, _) => Self::Check(CheckView::of(outlook, proposal, saves, file)),
+        let rather = outlook.proposals.iter().position(|proposal| proposal.check.id == weighed.asked.check);
+        if let Some(rather) = rather {
+            return Self::Check(CheckView::of(outlook, rather, file));
+        }
+        match (advice, plans.first()) {
+            (Advice::Look { looks }, _) => match looks[..] {
+                [only] => Self::Check(CheckView::of(outlook, only, file)),
+                _ => Self::Round(RoundView::of(outlook, looks, file)),
+            },
             (Advice::Act, None) => Self::Say,
-            (Advice::Act, Some(plan)) if account.grasp(differential, *advice) == Grasp::Lost => Self::Lost(ActView::of(plan, differential)),
+            (Advice::Act, Some(plan)) if account.grasp(differential, advice) == Grasp::Lost => Self::Lost(ActView::of(plan, differential)),
             (Advice::Act, Some(plan)) => Self::Act(ActView::of(plan, differential)),
         }
     }
@@ -138,6 +173,7 @@ impl Strip {
                 let anchor = if check.asks.is_none() { "reading-form" } else { "next" };
                 line("Next", &check.title, anchor).map(|strip| Self { asks, ..strip })
             }
+            NextView::Round(round) => line("Next", &round.title, "next"),
             NextView::Act(act) | NextView::Lost(act) => line("Next", act.change, "next"),
             NextView::Do { title, .. } => line("Under way", title, "doing"),
             NextView::Prove { what, looks, .. } => line("Proof", if *looks { "look again" } else { what }, "proof"),
@@ -156,28 +192,77 @@ pub(super) const fn verdict_words(verdict: Verdict, is_final: bool) -> &'static 
 }
 
 impl CheckView {
-    fn of(outlook: &Outlook, place: usize, saves: f64, file: &CaseFile) -> Self {
+    fn of(outlook: &Outlook, place: usize, file: &CaseFile) -> Self {
         let proposal = &outlook.proposals[place];
         let check = proposal.check;
         let asks = match &check.gives {
             Gives::Answer(finding) => Some(Question { answer: "", ..Question::of(finding, file) }),
             Gives::Reading(_) | Gives::Repeat => None,
         };
-        let title = match (&check.gives, proposal.analyte) {
-            (Gives::Repeat, Some(analyte)) => format!("Repeat the reading: {}", analyte.label),
-            _ => check.title.to_owned(),
-        };
-        let others = outlook.proposals.iter().enumerate().filter(|(other, _)| *other != place).map(|(_, other)| other).take(3);
         Self {
-            title,
+            id: check.id,
+            title: title(proposal),
             how: check.how,
             caution: check.caution,
             minutes: minutes(check.minutes),
-            why: why(proposal, saves),
+            why: why(proposal),
             asks,
             seconds: check.watch_seconds,
-            others: others.map(|other| format!("{} ({})", other.check.title, minutes(other.check.minutes))).collect(),
+            hindrances: hindrances(check),
+            others: others(outlook, &[place]),
         }
+    }
+}
+
+impl RoundView {
+    fn of(outlook: &Outlook, looks: &[usize], file: &CaseFile) -> Self {
+        let checks: Vec<&Check> = looks.iter().map(|place| outlook.proposals[*place].check).collect();
+        let station = checks.first().and_then(|check| check.station());
+        let title = match station {
+            Some(Station::Memory) => format!("Think back: {} short questions", checks.len()),
+            Some(Station::Filter) => format!("At the filter: {} quick looks", checks.len()),
+            _ => format!("In front of the tank: {} quick looks", checks.len()),
+        };
+        Self {
+            title,
+            minutes: minutes(round::minutes_of(&checks)),
+            recalled: station == Some(Station::Memory),
+            looks: checks.into_iter().filter_map(|check| LookView::of(check, file)).collect(),
+            others: others(outlook, looks),
+        }
+    }
+}
+
+impl LookView {
+    fn of(check: &'static Check, file: &CaseFile) -> Option<Self> {
+        let Gives::Answer(finding) = &check.gives else { return None };
+        let drawn = |answer| sketch(finding, answer).unwrap_or_default();
+        Some(Self {
+            question: Question { answer: "", ..Question::of(finding, file) },
+            how: check.how,
+            caution: check.caution,
+            yes: drawn(Answer::Yes),
+            no: drawn(Answer::No),
+            hindrances: hindrances(check),
+        })
+    }
+}
+
+fn hindrances(check: &Check) -> [(&'static str, &'static str); 2] {
+    Hindrance::of(check).map(|hindrance| (hindrance.id(), hindrance.words()))
+}
+
+/// The best checks beside these.
+fn others(outlook: &Outlook, looks: &[usize]) -> Vec<(&'static str, String, String)> {
+    let others = outlook.proposals.iter().enumerate().filter(|(other, _)| !looks.contains(other)).take(3);
+    others.map(|(_, other)| (other.check.id, title(other), minutes(other.check.minutes))).collect()
+}
+
+/// In the keeper's words; of a repeat, of what.
+fn title(proposal: &Proposal) -> String {
+    match (&proposal.check.gives, proposal.analyte) {
+        (Gives::Repeat, Some(analyte)) => format!("Repeat the reading: {}", analyte.label),
+        _ => proposal.check.title.to_owned(),
     }
 }
 
@@ -185,14 +270,12 @@ fn minutes(minutes: f64) -> String {
     if minutes < 1.0 { "a glance".to_owned() } else { format!("{minutes:.0} min") }
 }
 
-fn why(proposal: &Proposal, saves: f64) -> String {
-    let worth = if saves > 0.0 {
-        format!(
-            "It is worth its effort: {:.2} bits expected, and on average it saves {saves:.0} minutes of changes that miss.",
-            proposal.bits
-        )
-    } else {
-        format!("Of all checks it tells most for its effort: {:.2} bits expected.", proposal.bits)
+/// Why this check, in plain words.
+fn why(proposal: &Proposal) -> String {
+    let worth = match proposal.bits {
+        much if much >= 0.5 => "Its answer takes away much of what is still open.",
+        some if some >= 0.15 => "Its answer takes away some of what is still open, for little effort.",
+        _ => "Of all that is left to check it tells most for its effort.",
     };
     match &proposal.tells_apart {
         Some([(one, likely), (other, unlikely)]) => format!(
@@ -202,7 +285,7 @@ fn why(proposal: &Proposal, saves: f64) -> String {
             percent(*unlikely),
             other.title
         ),
-        None => worth,
+        None => worth.to_owned(),
     }
 }
 

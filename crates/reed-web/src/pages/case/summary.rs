@@ -57,8 +57,9 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     match (file.stage(), file.choice(), advice) {
         (Stage::Doing, Some(choice), _) => line(&format!("\nBeing done: {}", choice.change.title)),
         (Stage::Proving, Some(choice), _) => line(&format!("\nDone: {}. Still to be proved.", choice.change.title)),
-        (Stage::Looking, _, Advice::Look { proposal, .. }) => {
-            line(&format!("\nTo be looked at next: {}", outlook.proposals[*proposal].check.title));
+        (Stage::Looking, _, Advice::Look { looks }) => {
+            let titles: Vec<&str> = looks.iter().map(|place| outlook.proposals[*place].check.title).collect();
+            line(&format!("\nTo be looked at next: {}", titles.join("; ")));
         }
         _ => {}
     }
