@@ -13,7 +13,9 @@ use reed_core::units::Temperature;
 use tempfile::TempDir;
 
 use crate::choices::Chosen;
-use crate::{CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_tests, events, flows, readings, settings, tanks, tries};
+use crate::{
+    CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_tests, events, flows, readings, settings, tanks, tries,
+};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -124,7 +126,7 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
     let ensemble = Ensemble::of_tank(&tank());
     let (without, after) = (ensemble.forecast(Tank::clone), ensemble.forecast(|tank| change.apply(tank)));
     let reading = Reading::usual(Analyte::OXYGEN, 7.5, WALL);
-    let judgement = proof::judge(change, &tank(), &reading, None, &without, Some(&after), &reed_core::units::Units::BASE);
+    let judgement = proof::judge(change.proof.wanted, &tank(), &reading, None, &without, Some(&after), &reed_core::units::Units::BASE);
     let choice = store
         .write(|db| {
             let choice = choices::choose(db, case, Chosen { change, moves: None, without: &without, after: Some(&after) }, now())?;

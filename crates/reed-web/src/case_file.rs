@@ -2,13 +2,15 @@
 
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
-use reed_core::diagnosis::finding::{self, Kind};
+use reed_core::diagnosis::check;
+use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
-use reed_core::diagnosis::{Answered, Declined, Observed};
+use reed_core::diagnosis::{Answer, Answered, Declined, Observed};
 use reed_core::flow::Facts;
 use reed_core::remedy::Change;
-use reed_core::remedy::proof::Verdict;
-use reed_core::tank::Tank;
+use reed_core::remedy::change::Wanted;
+use reed_core::remedy::proof::{self, Verdict};
+use reed_core::tank::{Analyte, Tank, hour_of_day};
 use reed_core::units::Units;
 use reed_store::cases::Case;
 use reed_store::choices::{Choice, Proof, ProvedBy};
@@ -199,18 +201,10 @@ impl CaseFile {
         let entered = &all[..entries.min(all.len())];
         let until = entered.last().map_or(self.case.opened_at, Entered::at);
         let wall = clock.wall_at(until);
-        let (mut answers, mut readings, mut choices) = (Vec::<Answered>::new(), Vec::<Stored>::new(), Vec::new());
+        let (mut given, mut readings, mut choices) = (Vec::<&answers::Entry>::new(), Vec::<Stored>::new(), Vec::new());
         for entry in entered {
             match *entry {
-                Entered::Answer(answer) => {
-                    let Some(finding) = finding::by_id(&answer.finding) else { continue };
-                    answers.retain(|answered| answered.finding != finding);
-                    answers.extend(
-                        answer
-                            .answer
-                            .map(|given| Answered { filters: answer.filters.clone(), ..Answered::new(finding, given, answer.seen_at) }),
-                    );
-                }
+                Entered::Answer(answer) => given.push(answer),
                 Entered::Reading(stored) => readings.push(Stored { struck_at: None, ..stored.clone() }),
                 Entered::Strike(stored) => {
                     readings.iter_mut().filter(|known| known.id == stored.id).for_each(|known| known.struck_at = stored.struck_at);
@@ -230,7 +224,7 @@ impl CaseFile {
         Self {
             case: Case { closed: None, ..self.case.clone() },
             revisions: if revisions.is_empty() { self.revisions.clone() } else { revisions },
-            answers,
+            answers: replayed(given.into_iter()),
             declined: self.declined.iter().filter(|declined| declined.at <= wall).cloned().collect(),
             readings,
             choices,
@@ -241,14 +235,47 @@ impl CaseFile {
         }
     }
 
+    /// What was seen and read before a change was chosen.
+    pub(crate) fn before(&self, choice: &Choice, now: DateTime) -> Observed {
+        Observed {
+            answers: replayed(self.answer_history.iter().filter(|entry| entry.entered_at <= choice.chosen_at)),
+            ..self.observed(now)
+        }
+    }
+
+    /// What the proof of a change has to show.
+    pub(crate) fn wanted(&self, choice: &Choice, now: DateTime) -> Wanted {
+        proof::wanted(choice.change, self.tank(), &self.before(choice, now))
+    }
+
+    /// The sign that opened the case, while nobody has looked since the change and found it gone; and whether it was seen again.
+    pub(crate) fn still_stands(&self, choice: &Choice) -> Option<(&'static Finding, bool)> {
+        let (before, after): (Vec<_>, Vec<_>) = self.answer_history.iter().partition(|entry| entry.entered_at <= choice.chosen_at);
+        let is_seen = |answered: &Answered| {
+            let looked_at = check::of(answered.finding).is_some_and(|check| !check.recalled);
+            answered.answer == Answer::Yes && looked_at && matches!(answered.finding.kind, Kind::Sign | Kind::Rung(_))
+        };
+        let signs: Vec<Answered> = replayed(before.into_iter()).into_iter().filter(is_seen).collect();
+        let distress = signs.iter().max_by_key(|answered| if let Kind::Rung(rung) = answered.finding.kind { rung + 1 } else { 0 });
+        let worst = distress.filter(|answered| matches!(answered.finding.kind, Kind::Rung(_)));
+        let finding = worst.or(signs.first())?.finding;
+        match after.iter().rev().find(|entry| entry.finding == finding.id).and_then(|entry| entry.answer) {
+            Some(Answer::No) => None,
+            again => Some((finding, again == Some(Answer::Yes))),
+        }
+    }
+
     /// When a change that fell short of its proof was made: what was seen and read before it no longer counts.
     fn looks_again_since(&self) -> Option<DateTime> {
         self.choices.iter().rev().find(|choice| self.has_fallen_short(choice)).and_then(|choice| choice.done_wall)
     }
 
-    /// A change whose latest proof, taken when it was due, did not prove it.
+    /// A change whose latest proof, taken when it was due, did not prove it, or beside which the sign that opened the case stands.
     fn has_fallen_short(&self, choice: &Choice) -> bool {
-        choice.proofs.last().is_some_and(|proof| proof.verdict != Verdict::Proved && self.is_final(choice, proof))
+        choice.proofs.last().is_some_and(|proof| {
+            let stands = self.still_stands(choice).is_some_and(|(_, seen_again)| seen_again);
+            (proof.verdict != Verdict::Proved || stands) && self.is_final(choice, proof)
+        })
     }
 
     /// It worked, by a proof of its day.
@@ -263,11 +290,36 @@ impl CaseFile {
             ProvedBy::Reading(id) => self.readings.iter().find(|stored| stored.id == id).map(|stored| stored.reading.taken_at),
             ProvedBy::Look(seen) => Some(seen),
         };
-        taken_at.is_some_and(|at| at >= proof_due(choice.change, done))
+        taken_at.is_some_and(|at| at >= self.proof_due(choice.change, done))
+    }
+
+    /// When the proof of a change that was done at this moment is due. Oxygen is lowest just before the lights come on: where the
+    /// card waits for the morning, so does the date.
+    pub(crate) fn proof_due(&self, change: &Change, done: DateTime) -> DateTime {
+        let hours = |hours: f64| SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default();
+        let earliest = done + hours(change.proof.after_hours);
+        if change.proof.wanted.analyte() != Some(Analyte::OXYGEN) || change.proof.after_hours < 1.0 {
+            return earliest;
+        }
+        let wait = (self.tank_now().plants.lights_on.as_hours() - BEFORE_LIGHTS_HOURS - hour_of_day(earliest)).rem_euclid(24.0);
+        earliest + hours(wait)
     }
 }
 
-/// When the proof of a change is due.
-pub(crate) fn proof_due(change: &Change, done: DateTime) -> DateTime {
-    done + SignedDuration::try_from_secs_f64(change.proof.after_hours * 3600.0).unwrap_or_default()
+/// A reading so long before the lights come on is one of the lowest point.
+const BEFORE_LIGHTS_HOURS: f64 = 2.0;
+
+/// The answers that count after these entries, oldest first.
+fn replayed<'a>(entries: impl Iterator<Item = &'a answers::Entry>) -> Vec<Answered> {
+    let mut answers: Vec<Answered> = Vec::new();
+    for entry in entries {
+        let Some(finding) = finding::by_id(&entry.finding) else { continue };
+        let given = entry.answer.map(|given| Answered { filters: entry.filters.clone(), ..Answered::new(finding, given, entry.seen_at) });
+        match (answers.iter_mut().find(|answered| answered.finding == finding), given) {
+            (Some(known), Some(given)) => *known = given,
+            (Some(_), None) => answers.retain(|answered| answered.finding != finding),
+            (None, given) => answers.extend(given),
+        }
+    }
+    answers
 }

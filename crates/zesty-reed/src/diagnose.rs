@@ -121,7 +121,8 @@ fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Va
     match (advice, grasp) {
         (Advice::Look { looks }, _) => {
             let looks = looks.into_iter().map(|place| &outlook.proposals[place]);
-            let looks = looks.map(|Proposal { check, analyte, .. }| json!({ "check": check.id, "reads": analyte.map(|analyte| analyte.id) }));
+            let looks =
+                looks.map(|Proposal { check, analyte, .. }| json!({ "check": check.id, "reads": analyte.map(|analyte| analyte.id) }));
             json!({ "do": "look", "looks": looks.collect::<Vec<_>>() })
         }
         (Advice::Act, grasp) => {

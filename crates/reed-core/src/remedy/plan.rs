@@ -35,7 +35,7 @@ const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 
 /// The expected day as it is now, and every change that fits, best first.
 ///
-/// What counts: the chance that the change meets the cause, the chance that it lifts the lowest oxygen above the level
+/// What counts: the chance of the likeliest fault that the change meets, the chance that it lifts the lowest oxygen above the level
 /// to act on, less effort and money. To leave all as it is comes first only where that is likelier to be right than the first suspect,
 /// and nothing alarms.
 pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec<Plan>) {
@@ -50,7 +50,8 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             let safe_after = after.as_ref().map_or(safe_now, |after| after.chance_lowest_above(after.act_below()));
             let fits_cause = fits_cause(change, differential);
             let not_now = change.not_while.iter().find(|block| (block.when)(observed)).map(|block| block.why);
-            let mut score = fits_cause + (safe_after - safe_now) - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
+            let mut score =
+                meets_one(change, differential) + (safe_after - safe_now) - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
             if not_now.is_some() {
                 score -= 1.0;
             }
@@ -59,7 +60,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             }
             let treats = !(gain_mg_l <= 0.05 && after.is_some() && change.proof.wanted == Wanted::OxygenAsForecast);
             if !treats {
-                score -= fits_cause;
+                score -= meets_one(change, differential);
             }
             Plan { change, after, gain_mg_l, fits_cause, safe_now, safe_after, not_now, treats, score }
         })
@@ -97,6 +98,14 @@ fn leaves_it(change: &Change, differential: &Differential) -> bool {
     let first = differential.first().fault;
     let asks_nothing = change.when_healthy || change.minutes + change.euros <= 0.0;
     asks_nothing && !change.cures.contains(&first) && !change.eases.contains(&first)
+}
+
+/// Chance of the likeliest fault that the change is for; one that it only eases counts half. Many small chances do not add up to a
+/// cause.
+fn meets_one(change: &Change, differential: &Differential) -> f64 {
+    let most = |faults: &[&Fault], share: f64| faults.iter().map(|fault| share * differential.probability(fault)).fold(0.0, f64::max);
+    let healthy = if change.when_healthy && differential.alarms.is_empty() { differential.healthy } else { 0.0 };
+    most(change.cures, 1.0).max(most(change.eases, 0.5)).max(healthy)
 }
 
 /// Chance that at least one fault that the change is for is there; a fault that is only eased counts half.

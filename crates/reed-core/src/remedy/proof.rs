@@ -1,11 +1,13 @@
 //! Did it work? A later reading against what would have been without the change, and against what was forecast.
 
 use super::change::{Change, Wanted};
-use crate::diagnosis::Answer;
-use crate::diagnosis::finding::Finding;
+use crate::diagnosis::fault::Fault;
+use crate::diagnosis::finding::{Finding, Kind};
+use crate::diagnosis::{Answer, Distress, Observed};
 use crate::forecast::{Forecast, Grade};
-use crate::tank::{Reading, Tank};
+use crate::tank::{Analyte, Reading, Tank};
 use crate::units::Units;
+use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// What the proof reading says.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -53,13 +55,61 @@ pub struct Judgement {
 /// Standard deviations beyond which a rise is taken as real: one in twenty such rises would be chance.
 const REAL: f64 = 1.64;
 
-/// Judges a proof reading.
+/// What the proof of a change has to show in this case.
+///
+/// As a rule what its card says. Of ammonia and nitrite it is the one that was read further beyond its limit before, since that
+/// convicted the fault and the other may have been good all along. A change whose card speaks of oxygen, chosen where neither a
+/// reading of oxygen nor short breath pointed to it, is proved by the sign of the fault that was seen, if there is one; so is one
+/// whose card names a sign that was not seen.
+pub fn wanted(change: &Change, tank: &Tank, before: &Observed) -> Wanted {
+    let nitrogen = [Analyte::AMMONIA, Analyte::NITRITE];
+    let beyond =
+        |analyte: &'static Analyte, limit: f64| before.latest(analyte).map_or(f64::MIN, |reading| reading.value - limit - reading.spread);
+    match change.proof.wanted {
+        Wanted::AtMost(analyte, limit) if nitrogen.contains(&analyte) => {
+            let worst = nitrogen.into_iter().max_by(|a, b| beyond(a, limit).total_cmp(&beyond(b, limit)));
+            Wanted::AtMost(worst.filter(|worst| beyond(worst, limit) > 0.0).unwrap_or(analyte), limit)
+        }
+        Wanted::AtMost(analyte, limit) if analyte == Analyte::NITRATE && tank.salinity.is_salt_water() => {
+            Wanted::AtMost(analyte, limit.min(NITRATE_IN_SALT_WATER_MG_L))
+        }
+        Wanted::OxygenAsForecast => {
+            let about_oxygen = before.latest(Analyte::OXYGEN).is_some() || Distress::worst_of(&before.answers).is_some();
+            let poison = nitrogen.into_iter().find(|analyte| beyond(analyte, KIT_ZERO_MG_L) > 0.0);
+            match (about_oxygen, poison, sign_of(change, before)) {
+                (true, ..) | (false, None, None) => Wanted::OxygenAsForecast,
+                (false, Some(analyte), _) => Wanted::AtMost(analyte, KIT_ZERO_MG_L),
+                (false, None, Some(sign)) => Wanted::Gone(sign),
+            }
+        }
+        Wanted::Gone(sign) if !seen(before, sign) => sign_of(change, before).map_or(Wanted::Gone(sign), Wanted::Gone),
+        wanted => wanted,
+    }
+}
+
+fn seen(before: &Observed, finding: &Finding) -> bool {
+    before.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes)
+}
+
+/// 20 mg/L of the ion, half of what is usual in fresh water: common practice, no source.
+const NITRATE_IN_SALT_WATER_MG_L: f64 = 20.0 / 4.427;
+
+/// The first sign that was seen of what this change cures, or else eases.
+fn sign_of(change: &Change, before: &Observed) -> Option<&'static Finding> {
+    let of_faults = |faults: &'static [&'static Fault]| {
+        let signs = faults.iter().flat_map(|fault| fault.signs).map(|(finding, _)| *finding);
+        signs.into_iter().find(|finding| matches!(finding.kind, Kind::Sign) && !finding.asks.is_empty() && seen(before, finding))
+    };
+    of_faults(change.cures).or_else(|| of_faults(change.eases))
+}
+
+/// Judges a proof reading by what it has to show.
 ///
 /// `now` and `after` are the days that were forecast without and with the change when it was chosen, so that a reading
 /// at noon is compared with noon and not with the dawn reading that opened the case.
 /// `before` is the last reading of the same thing before the change, if there is one.
 pub fn judge(
-    change: &Change,
+    wanted: Wanted,
     tank: &Tank,
     reading: &Reading,
     before: Option<&Reading>,
@@ -67,7 +117,7 @@ pub fn judge(
     after: Option<&Forecast>,
     units: &Units,
 ) -> Judgement {
-    match change.proof.wanted {
+    match wanted {
         Wanted::OxygenAsForecast => judge_oxygen(reading, now, after, units),
         Wanted::OxygenStaysGood => {
             let grade = now.grade_of(reading.value);
@@ -76,14 +126,14 @@ pub fn judge(
         Wanted::AtMost(_, limit) => {
             let met = |reading: &Reading| reading.value <= limit + reading.spread;
             let words = format!("{} where at most {} was wanted.", reading.print(units), reading.analyte.print(limit, units));
-            against_before(met(reading), before.is_some_and(met), words)
+            against_before(met, reading, before, words)
         }
         Wanted::RisenBy(_, least) => judge_rise(reading, before, least, units),
         Wanted::IntendedTemperature => {
             let intended = tank.temperature.as_celsius();
             let met = |reading: &Reading| (reading.value - intended).abs() <= 1.5;
             let words = format!("{} where {} was intended.", reading.print(units), reading.analyte.print(intended, units));
-            against_before(met(reading), before.is_some_and(met), words)
+            against_before(met, reading, before, words)
         }
         Wanted::Gone(finding) => {
             plain(false, format!("{} tells nothing here: look whether this is gone: {}.", reading.print(units), finding.says))
@@ -91,9 +141,13 @@ pub fn judge(
     }
 }
 
-/// Judges a second look for a sign that a change was meant to end.
-pub fn judge_look(finding: &Finding, answer: Answer) -> Judgement {
+/// Judges a second look for a sign that a change was meant to end. One that was not seen before proves nothing by its absence.
+pub fn judge_look(finding: &Finding, answer: Answer, before: &Observed) -> Judgement {
     match answer {
+        Answer::No if !seen(before, finding) => {
+            let words = format!("{}. But nobody saw it before the change either: that proves nothing of it.", finding.says_not);
+            Judgement { verdict: Verdict::Partly, rise: None, forecast: None, words }
+        }
         Answer::No => plain(true, format!("{}.", finding.says_not)),
         Answer::Yes => plain(false, format!("{}, as before.", finding.says)),
     }
@@ -103,13 +157,18 @@ fn plain(met: bool, words: String) -> Judgement {
     Judgement { verdict: if met { Verdict::Proved } else { Verdict::NotProved }, rise: None, forecast: None, words }
 }
 
-/// What was met before the change already proves nothing of it.
-fn against_before(met: bool, met_before: bool, words: String) -> Judgement {
-    if met && met_before {
-        let words = format!("{words} It was so before the change: that proves nothing of it.");
-        return Judgement { verdict: Verdict::Partly, rise: None, forecast: None, words };
+/// Where a value has to be met, it proves the change only if it was not met before, and by more than both readings may be off.
+fn against_before(met: impl Fn(&Reading) -> bool, reading: &Reading, before: Option<&Reading>, words: String) -> Judgement {
+    let partly = |why: &str| Judgement { verdict: Verdict::Partly, rise: None, forecast: None, words: format!("{words} {why}") };
+    match before {
+        _ if !met(reading) => plain(false, words),
+        None => partly("But nothing was read before the change to compare it with."),
+        Some(before) if met(before) => partly("It was so before the change: that proves nothing of it."),
+        Some(before) if (reading.value - before.value).abs() <= REAL * reading.spread.hypot(before.spread) => {
+            partly("But it differs from the reading before by no more than both may be off.")
+        }
+        Some(_) => plain(true, words),
     }
-    plain(met, words)
 }
 
 fn judge_rise(reading: &Reading, before: Option<&Reading>, least: f64, units: &Units) -> Judgement {

@@ -82,7 +82,7 @@ impl Case {
         let differential = self.differential();
         let (_, plans) = plans(&differential, &self.observed);
         let advice = advice(&differential, &differential.outlook(&self.tank, &self.observed), &plans);
-        differential.account(&[]).grasp(&differential, advice)
+        differential.account(&[]).grasp(&differential, &advice)
     }
 
     pub(crate) fn account(&self) -> Account {
@@ -400,8 +400,10 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
         plan.safe_now
     );
     let after = plan.after.as_ref();
-    let read =
-        |value| proof::judge(plan.change, &tank, &Reading::usual(Analyte::OXYGEN, value, MORNING), None, &now, after, &Units::BASE).verdict;
+    let read = |value| {
+        proof::judge(plan.change.proof.wanted, &tank, &Reading::usual(Analyte::OXYGEN, value, MORNING), None, &now, after, &Units::BASE)
+            .verdict
+    };
     assert_eq!(read(7.4), proof::Verdict::Proved);
     assert_eq!(read(5.0), proof::Verdict::NotProved);
     let (low, high) = (now.at(8.3).0 - 4.5, after.expect("computed").at(8.3).0 - 7.4);

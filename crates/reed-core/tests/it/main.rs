@@ -3,6 +3,7 @@
 mod ahead;
 mod cases;
 mod colony;
+mod conduct;
 mod currents;
 mod documents;
 mod filters;

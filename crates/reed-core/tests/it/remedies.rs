@@ -225,7 +225,7 @@ proptest! {
         let believed = Ensemble::of_tank(&tank);
         let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
         let at = MORNING.with().hour(hour).build().expect("an hour");
-        let rank = |value: f64| match judge(change, &tank, &Reading::usual(Analyte::OXYGEN, value, at), None, &now, Some(&after), &Units::BASE).verdict {
+        let rank = |value: f64| match judge(change.proof.wanted, &tank, &Reading::usual(Analyte::OXYGEN, value, at), None, &now, Some(&after), &Units::BASE).verdict {
             Verdict::NotProved => 0,
             Verdict::Partly => 1,
             Verdict::Proved => 2,
@@ -246,7 +246,7 @@ fn what_reads_as_before_proves_no_change() {
         let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
         let verdict = |before: f64, value: f64| {
             let [before, reading] = [before, value].map(|value| Reading::usual(analyte, value, MORNING));
-            judge(change, &tank, &reading, Some(&before), &now, Some(&after), &Units::BASE).verdict
+            judge(change.proof.wanted, &tank, &reading, Some(&before), &now, Some(&after), &Units::BASE).verdict
         };
         let as_before: Vec<f64> = match change.proof.wanted {
             Wanted::OxygenAsForecast => vec![now.at(8.5).0, now.at(8.5).0 + 0.5],
@@ -271,27 +271,22 @@ fn what_reads_as_before_proves_no_change() {
 fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
     let tank = full_tank();
     let now = Ensemble::of_tank(&tank).forecast(Tank::clone);
-    let verdict = |id: &str, value: f64| {
-        let change = change::by_id(id).expect("listed");
-        assert!(change.proof.wanted != Wanted::OxygenAsForecast, "{id}");
-        judge(
-            change,
-            &tank,
-            &Reading::usual(change.proof.wanted.analyte().expect("proved by a reading"), value, MORNING),
-            None,
-            &now,
-            None,
-            &Units::BASE,
-        )
-        .verdict
+    let verdict = |id: &str, before: Option<f64>, value: f64| {
+        let wanted = change::by_id(id).expect("listed").proof.wanted;
+        assert!(wanted != Wanted::OxygenAsForecast, "{id}");
+        let read = |value| Reading::usual(wanted.analyte().expect("proved by a reading"), value, MORNING);
+        judge(wanted, &tank, &read(value), before.map(read).as_ref(), &now, None, &Units::BASE).verdict
     };
-    assert_eq!((verdict("fix-heater-or-room", 25.5), verdict("fix-heater-or-room", 29.0)), (Verdict::Proved, Verdict::NotProved));
+    let heater = |value| verdict("fix-heater-or-room", Some(30.0), value);
+    assert_eq!((heater(25.5), heater(29.0)), (Verdict::Proved, Verdict::NotProved));
     let co2 = change::by_id("reduce-co2").expect("listed");
     let ph = |value| Reading::usual(Analyte::PH, value, MORNING);
-    let risen = |from: Option<f64>, to| judge(co2, &tank, &ph(to), from.map(ph).as_ref(), &now, None, &Units::BASE).verdict;
+    let risen = |from: Option<f64>, to| judge(co2.proof.wanted, &tank, &ph(to), from.map(ph).as_ref(), &now, None, &Units::BASE).verdict;
     assert_eq!(
         [risen(Some(6.2), 6.3), risen(Some(6.2), 6.6), risen(Some(6.2), 7.0), risen(None, 7.0)],
         [Verdict::NotProved, Verdict::Partly, Verdict::Proved, Verdict::Partly],
     );
-    assert_eq!((verdict("water-change", 0.05), verdict("water-change", 0.4)), (Verdict::Proved, Verdict::NotProved));
+    let changed = |before, value| verdict("water-change", before, value);
+    assert_eq!((changed(Some(1.0), 0.05), changed(Some(1.0), 0.4)), (Verdict::Proved, Verdict::NotProved));
+    assert_eq!([changed(None, 0.05), changed(Some(0.2), 0.15)], [Verdict::Partly; 2], "nothing, or no more than chance, to compare with");
 }

@@ -338,7 +338,7 @@ document.addEventListener("keydown", (event) => {
   const go = {
     "?": () => document.querySelector("[data-keys]").showModal(),
     g: () => location.assign("/"),
-    n: () => focusOn(document.querySelector("#next .round input:not([type=hidden]), #next .act, #next .answer button, #noticed [data-find]")),
+    n: () => focusOn(document.querySelector("#next .look-round input:not([type=hidden]), #next .act, #next .answer button, #noticed [data-find]")),
     r: () => focusOn(document.getElementById("reading-value")),
     "/": () => focusOn(document.querySelector("[data-find]")),
     y: () => press("#next [data-answer=yes], #next .times button"),

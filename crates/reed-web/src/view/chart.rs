@@ -106,17 +106,19 @@ impl Scale {
 
     /// A curve with its band: low, likely and high at each half hour from midnight to midnight.
     pub(super) fn curve(&self, svg: &mut String, points: &[[f64; 3]], class: &str) {
+        // In a small chart half hours would lie closer than anybody sees.
+        let every = if self.x(0.5) - self.x(0.0) < CLOSE_PX { 2 } else { 1 };
         let hours = || (0..).map(|index| f64::from(index) / 2.0);
         let _ = write!(svg, r#"<polygon class="band band-{class}" points=""#);
-        for (hour, [.., high]) in hours().zip(points) {
+        for (hour, [.., high]) in hours().zip(points).step_by(every) {
             point(svg, self.x(hour), self.y(*high));
         }
-        let back: Vec<_> = hours().zip(points).collect();
+        let back: Vec<_> = hours().zip(points).step_by(every).collect();
         for (hour, [low, ..]) in back.into_iter().rev() {
             point(svg, self.x(hour), self.y(*low));
         }
         let _ = write!(svg, r#""/><polyline class="curve curve-{class}" points=""#);
-        for (hour, [_, likely, _]) in hours().zip(points) {
+        for (hour, [_, likely, _]) in hours().zip(points).step_by(every) {
             point(svg, self.x(hour), self.y(*likely));
         }
         svg.push_str("\"/>");
@@ -214,6 +216,9 @@ impl Chart<'_> {
         }
     }
 }
+
+/// Points of a curve closer than this are left out.
+const CLOSE_PX: f64 = 8.0;
 
 /// Low, likely and high of a forecast at each half hour.
 fn banded(forecast: &Forecast) -> Vec<[f64; 3]> {

@@ -17,5 +17,5 @@ pub(crate) use number::{hours, percent, since, when};
 pub(crate) use opened::Opened;
 pub(crate) use ph_chart::ph_chart;
 pub(crate) use reading_form::{Keeper, ReadingForm};
-pub(crate) use sketch::sketch;
+pub(crate) use sketch::{sketch, sketch_symbols};
 pub(crate) use tank_numbers::{NumberLine, number_lines};

@@ -10,7 +10,7 @@ use reed_core::diagnosis::finding::Finding;
 pub(crate) fn sketch(finding: &Finding, answer: Answer) -> Option<String> {
     let [yes, no] = drawn(finding.id)?;
     let shapes = if answer == Answer::Yes { yes } else { no };
-    Some(format!(r#"<svg class="sketch" viewBox="0 0 80 50" aria-hidden="true" focusable="false">{shapes}</svg>"#))
+    Some(format!(r#"<svg class="sketch" viewBox="0 0 80 50" aria-hidden="true">{shapes}</svg>"#))
 }
 
 /// The yes and the no of a finding.
@@ -18,15 +18,20 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
     let clear = || still("");
     Some(match finding {
         "surface-flat" => [still(&line("M14 20h12M34 20h12M54 20h12")), moving("")],
-        "surface-film" => [still(&spots("sk-muck", &[(18, 12, 4), (27, 12, 5), (38, 12, 4), (49, 12, 5), (60, 12, 4)])), moving("")],
+        "surface-film" => [still(r#"<path class="sk-film" d="M10 12H34M40 12H56M62 12H71"/>"#), clear()],
         "foam-stays" => {
             [still(&rings(&[(30, 10, 4), (38, 8, 5), (46, 10, 4), (34, 5, 3), (43, 4, 3), (53, 11, 2)])), moving(&rings(&[(30, 16, 1)]))]
         }
         "water-level-low" => [at_level(22, MARK), at_level(12, MARK)],
-        "outlet-under-surface" => [still(&[PIPE, &line("M24 27h22M24 31h16")].concat()), moving(&[PIPE, &line("M24 25L48 12M24 29L40 22")].concat())],
+        "outlet-under-surface" => {
+            [still(&[PIPE, &line("M24 27h22M24 31h16")].concat()), moving(&[PIPE, &line("M24 25L48 12M24 29L40 22")].concat())]
+        }
         "outlet-mid-water" => [still(&[DEEP_PIPE, &line("M24 34h26")].concat()), moving(&[PIPE, &line("M24 25L48 12")].concat())],
         "outlet-draws-air" => [
-            still(&[PIPE, &line("M36 12C38 18 32 20 26 25M48 12C44 20 36 24 26 27"), &rings(&[(33, 24, 1), (38, 28, 1), (44, 26, 1)])].concat()),
+            still(
+                &[PIPE, &line("M36 12C38 18 32 20 26 25M48 12C44 20 36 24 26 27"), &rings(&[(33, 24, 1), (38, 28, 1), (44, 26, 1)])]
+                    .concat(),
+            ),
             still(&[PIPE, &line("M24 26h26")].concat()),
         ],
         "outlet-bubbles-constant" => [
@@ -34,7 +39,10 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
             still(&[PIPE, &line("M26 26h30")].concat()),
         ],
         "outlet-bubbles-bursts" => [
-            still(&[PIPE, &rings(&[(30, 25, 3), (35, 22, 2), (34, 29, 2), (62, 22, 3), (67, 26, 2), (64, 29, 2)]), &line("M41 26h14")].concat()),
+            still(
+                &[PIPE, &rings(&[(30, 25, 3), (35, 22, 2), (34, 29, 2), (62, 22, 3), (67, 26, 2), (64, 29, 2)]), &line("M41 26h14")]
+                    .concat(),
+            ),
             still(&[PIPE, &line("M26 26h30")].concat()),
         ],
         "flow-weak" => [still(&[PIPE, &line("M25 26h9m-3-3l3 3-3 3")].concat()), still(&[PIPE, &line("M25 26h36m-4-4l4 4-4 4")].concat())],
@@ -72,43 +80,65 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
             fish(40, 25, 0, "sk-fish"),
         ],
         "bubbles-in-water" => [
-            still(&rings(&[(16, 20, 1), (24, 32, 1), (30, 22, 1), (36, 38, 1), (42, 18, 1), (48, 30, 1), (54, 22, 1), (60, 36, 1), (66, 19, 1), (20, 40, 1)])),
+            still(&rings(&[
+                (16, 20, 1),
+                (24, 32, 1),
+                (30, 22, 1),
+                (36, 38, 1),
+                (42, 18, 1),
+                (48, 30, 1),
+                (54, 22, 1),
+                (60, 36, 1),
+                (66, 19, 1),
+                (20, 40, 1),
+            ])),
             clear(),
         ],
-        "bubbles-on-panes" => [
-            still(&rings(&[(8, 18, 2), (7, 26, 2), (9, 34, 2), (7, 41, 1), (72, 17, 2), (73, 25, 2), (71, 33, 2), (73, 40, 1)])),
-            clear(),
-        ],
+        "bubbles-on-panes" => {
+            [still(&rings(&[(8, 18, 2), (7, 26, 2), (9, 34, 2), (7, 41, 1), (72, 17, 2), (73, 25, 2), (71, 33, 2), (73, 40, 1)])), clear()]
+        }
         "particles-drifting" => [
-            still(&spots("sk-muck", &[(18, 22, 1), (26, 34, 1), (34, 20, 1), (40, 30, 1), (48, 38, 1), (54, 22, 1), (62, 32, 1), (66, 18, 1), (22, 41, 1)])),
+            still(&spots(
+                "sk-muck",
+                &[(18, 22, 1), (26, 34, 1), (34, 20, 1), (40, 30, 1), (48, 38, 1), (54, 22, 1), (62, 32, 1), (66, 18, 1), (22, 41, 1)],
+            )),
             clear(),
         ],
         "cloudy-white" => [with_plant("sk-haze"), with_plant("")],
         "tint-brown" => [with_plant("sk-brown"), with_plant("")],
         "nuisance-algae" => [
-            still(&line("M12 46c-3-6 3-8 0-14M18 46c-3-5 2-8-1-12M26 46c3-6-3-9 1-15M58 46c-3-6 3-8 0-13M66 46c3-6-3-9 1-16M72 30c-4-2-2-6-4-8")),
+            still(&line(
+                "M12 46c-3-6 3-8 0-14M18 46c-3-5 2-8-1-12M26 46c3-6-3-9 1-15M58 46c-3-6 3-8 0-13M66 46c3-6-3-9 1-16M72 30c-4-2-2-6-4-8",
+            )),
             clear(),
         ],
         "muck-everywhere" => [
-            still(&spots("sk-muck", &[(10, 43, 3), (18, 44, 2), (26, 43, 3), (35, 44, 2), (43, 43, 3), (52, 44, 2), (60, 43, 3), (69, 44, 3)])),
+            still(&spots(
+                "sk-muck",
+                &[(10, 43, 3), (18, 44, 2), (26, 43, 3), (35, 44, 2), (43, 43, 3), (52, 44, 2), (60, 43, 3), (69, 44, 3)],
+            )),
             clear(),
         ],
         "muck-one-pile" => [still(r#"<path class="sk-muck" d="M44 46C50 34 62 34 70 46Z"/>"#), clear()],
-        "muck-behind-structure" => {
-            [still(&[STONE, r#"<path class="sk-muck" d="M57 46C60 38 68 38 72 46Z"/>"#].concat()), still(STONE)]
-        }
+        "muck-behind-structure" => [still(&[STONE, r#"<path class="sk-muck" d="M57 46C60 38 68 38 72 46Z"/>"#].concat()), still(STONE)],
         "bed-black-or-gassing" => [
-            still(&[r#"<rect class="sk-sand" x="4" y="38" width="72" height="8"/>"#, &spots("sk-black", &[(20, 43, 4), (44, 44, 3), (62, 42, 4)]), &rings(&[(44, 33, 2), (46, 25, 2)])].concat()),
+            still(
+                &[
+                    r#"<rect class="sk-sand" x="4" y="38" width="72" height="8"/>"#,
+                    &spots("sk-black", &[(20, 43, 4), (44, 44, 3), (62, 42, 4)]),
+                    &rings(&[(44, 33, 2), (46, 25, 2)]),
+                ]
+                .concat(),
+            ),
             still(r#"<rect class="sk-sand" x="4" y="38" width="72" height="8"/>"#),
         ],
         "fine-media-clogged" => [pad("sk-muck"), pad("sk-clean")],
         "prefilter-dirty" => [sponge("sk-muck"), sponge("sk-clean")],
         "gurgle-or-rattle" => [canister(&line("M58 16l4 4-4 4 4 4-4 4M66 14l4 5-4 5 4 5-4 5")), canister("")],
-        "air-under-lid" => [canister(&[r#"<rect class="sk-air" x="24" y="14" width="30" height="9"/>"#, &line("M24 23h30")].concat()), canister("")],
-        "damp-or-drip" => [
-            canister(r#"<path class="sk-drop" d="M62 26c3 5 4 7 0 9c-4-2-3-4 0-9ZM50 48c2-4 24-4 26 0Z"/>"#),
-            canister(""),
-        ],
+        "air-under-lid" => {
+            [canister(&[r#"<rect class="sk-air" x="24" y="14" width="30" height="9"/>"#, &line("M24 23h30")].concat()), canister("")]
+        }
+        "damp-or-drip" => [canister(r#"<path class="sk-drop" d="M62 26c3 5 4 7 0 9c-4-2-3-4 0-9ZM50 48c2-4 24-4 26 0Z"/>"#), canister("")],
         "hose-kinked" => [line_thick("M10 10C30 10 36 22 40 24L34 28C40 34 50 40 70 40"), line_thick("M10 10C34 10 44 40 70 40")],
         _ => return None,
     })
@@ -134,13 +164,21 @@ fn at_level(top: i32, inside: &str) -> String {
 
 /// A tank with a still surface.
 fn still(inside: &str) -> String {
-    at_level(12, inside)
+    format!(r##"<use href="#sk-still"/>{inside}"##)
 }
 
 /// A tank whose surface dances.
 fn moving(inside: &str) -> String {
+    format!(r##"<use href="#sk-moving"/>{inside}"##)
+}
+
+/// What many of them share; stands once on a page that shows any.
+pub(crate) fn sketch_symbols() -> String {
     let surface = "M4 13C8 8 12 8 16 13S24 17 28 12S36 8 40 13S48 17 52 12S60 8 64 13S72 16 76 12";
-    format!(r#"<path class="sk-water" d="{surface}V46H4Z"/><path class="sk-line" d="{surface}"/><path class="sk-line" d="M4 4V46H76V4"/>{inside}"#)
+    format!(
+        r#"<svg class="visually-hidden" aria-hidden="true"><symbol id="sk-still" viewBox="0 0 80 50">{}</symbol><symbol id="sk-moving" viewBox="0 0 80 50"><path class="sk-water" d="{surface}V46H4Z"/><path class="sk-line" d="{surface}"/><path class="sk-line" d="M4 4V46H76V4"/></symbol></svg>"#,
+        at_level(12, "")
+    )
 }
 
 /// A tank with a plant, seen through this veil; none where it is empty.
@@ -186,7 +224,10 @@ fn pad(pores: &str) -> String {
 /// The sponge on an intake.
 fn sponge(pores: &str) -> String {
     let rows = [(32, 24, 2), (42, 22, 2), (50, 26, 2), (34, 34, 2), (44, 33, 2), (50, 39, 2), (36, 42, 2)];
-    format!(r#"<path class="sk-line" d="M36 2V16M44 2V16"/><rect class="sk-line" x="26" y="16" width="30" height="31" rx="5"/>{}"#, spots(pores, &rows))
+    format!(
+        r#"<path class="sk-line" d="M36 2V16M44 2V16"/><rect class="sk-line" x="26" y="16" width="30" height="31" rx="5"/>{}"#,
+        spots(pores, &rows)
+    )
 }
 
 fn canister(more: &str) -> String {

@@ -142,6 +142,10 @@ mod tests {
     fn every_check_is_whole_and_every_question_has_a_check() {
         let ids: HashSet<_> = all().map(|check| check.id).collect();
         assert_eq!(ids.len(), all().count());
+        let mut titles: Vec<_> = all().map(|check| check.title).collect();
+        titles.sort_unstable();
+        let twice: Vec<_> = titles.windows(2).filter(|pair| pair[0] == pair[1]).map(|pair| pair[0]).collect();
+        assert!(twice.is_empty(), "two checks are called {twice:?}");
         assert!(all().all(|check| check.minutes > 0.0 && check.how.ends_with(['.', '?']) && !check.title.is_empty()));
         for finding in finding::all().filter(|finding| finding.place != Place::Known) {
             assert!(all().any(|check| matches!(&check.gives, Gives::Answer(given) if *given == finding)), "{} is never asked", finding.id);

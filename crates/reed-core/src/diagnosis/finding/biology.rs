@@ -33,7 +33,7 @@ looked_for! {
     CLOUDY_WHITE @ Water = "cloudy-white", 0.02;
         "The water is milky", not "The water is not milky",
         asks "Is the water milky or hazy white?";
-        look "Look through the long side", "Hold a printed page behind the tank: is it veiled?", 0.5;
+        look "Hold a page behind the tank", "Hold a printed page behind the tank: is it veiled?", 0.5;
     /// Bubbles clear within a minute, silt sinks within the hour; a bloom stays.
     JAR_STAYS_CLOUDY @ Water = "jar-stays-cloudy", 0.003;
         "A glass of the water is still hazy after an hour", not "A glass of the water clears",
@@ -54,7 +54,7 @@ looked_for! {
     NUISANCE_ALGAE @ Water = "nuisance-algae", 0.1;
         "Algae are a nuisance", not "Algae are no nuisance",
         asks "Do algae cover panes, plants or stones faster than you can wipe?";
-        look "Look at the panes", "How many days after wiping are they green again?", 1.0;
+        look "Look how soon the panes are green", "How many days after wiping are they green again?", 1.0;
     /// Without oxygen.
     BED_BLACK @ Bed = "bed-black-or-gassing", 0.02;
         "The bed is black in places, or bubbles rise from it", not "The bed is neither black nor gassing",

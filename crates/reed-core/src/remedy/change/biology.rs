@@ -3,7 +3,9 @@
 use super::{AMMONIA_THERE, Change, IN_TREATMENT, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
-use crate::tank::{Analyte, Conditioner, Purpose};
+use crate::numbers;
+use crate::tank::{Analyte, Conditioner, FilterKind, Purpose, Tank};
+use crate::units::Mass;
 
 /// Every change of this file.
 pub(super) const ALL: &[&Change] = &[
@@ -99,6 +101,11 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     title: "Replace the cartridge by a sponge cut to fit",
     what: "A cartridge that is thrown away each month takes its colony with it; a sponge stays for years.",
     cures: &[&fault::TOO_LITTLE_BIOLOGY, &fault::COLONY_HURT_BY_CLEANING],
+    fits: |tank| {
+        use FilterKind::{CartridgeSlotCanister, HangOnBack, InternalSideIn, InternalTopDown};
+        let takes_one = |kind| matches!(kind, CartridgeSlotCanister | HangOnBack | InternalSideIn | InternalTopDown);
+        if tank.filters.iter().any(|filter| takes_one(filter.kind)) { Ok(()) } else { Err("None of the filters takes a cartridge.") }
+    },
     euros: 6.0,
     minutes: 20.0,
     steps: &[
@@ -293,10 +300,16 @@ static MOVE_ANIMALS: Change = Change {
     what: "Where limits cannot be held, other water is the only help.",
     eases: &[&fault::ANOXIC_BED, &bystander::GILL_POISONING, &fault::NOT_CYCLED],
     minutes: 60.0,
-    steps: &[step("Float them for a quarter of an hour, add water of the new tank bit by bit, lift them over without their water.")],
+    steps: &[careful(
+        "Float them for a quarter of an hour, add water of the new tank bit by bit, lift them over without their water.",
+        "Sick animals never go to healthy ones: a bare tank of their own, and a fish vet. Unplug heaters and pumps before hands go in; a wet net, and a lid on the bucket.",
+    )],
     look_after: "The other tank carries more load now: test it daily for a week.",
     ..Change::BLANK
 };
+
+/// So much more is fed to thin animals. From memory.
+const FED_UP: f64 = 1.4;
 
 /// Once the water carries it.
 static FEED_UP: Change = Change {
@@ -305,6 +318,13 @@ static FEED_UP: Change = Change {
     what: "Good food until bellies are neither hollow nor round, once the bacteria can carry it.",
     cures: &[&water::UNDERFED],
     not_while: &[AMMONIA_THERE],
+    fits: |tank| {
+        let fed_up = Tank { feed: Mass::grams(tank.feed.as_grams() * FED_UP), ..tank.clone() };
+        match numbers::capacity_ratio(&fed_up) {
+            Some(ratio) if ratio < 1.0 => Err("By the sum of its surfaces the tank could not carry the larger feed: more media first."),
+            _ => Ok(()),
+        }
+    },
     blocked_in: &[(Purpose::Transport, "Animals travel unfed.")],
     minutes: 5.0,
     steps: &[step("Small portions, each gone within half a minute, several kinds. Test ammonia and nitrite twice in the first week.")],

@@ -1,7 +1,8 @@
 //! Changes of load, water and attention.
 
-use super::{Change, Proof, Wanted, careful, step};
+use super::{ANIMALS_THIN, Change, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology, bystander, current, filter, oxygen, water};
+use crate::diagnosis::finding::places;
 use crate::tank::{Analyte, Tank};
 use crate::units::Mass;
 
@@ -56,6 +57,7 @@ pub(super) static FEED_LESS: Change = Change {
         &biology::NOT_CYCLED,
         &water::PHOSPHATE_ALGAE,
     ],
+    not_while: &[ANIMALS_THIN],
     in_the_model: Some(|tank| Tank { feed: Mass::grams(tank.feed.as_grams() / 2.0), ..tank.clone() }),
     minutes: 2.0,
     steps: &[step("Halve each portion, or skip every second day. What is not eaten in half a minute was too much.")],
@@ -130,7 +132,11 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
         step("Dip a strip after ten minutes: it should stay white."),
     ],
     look_after: "The filter's bacteria may be hurt: test ammonia and nitrite daily for a week.",
-    proof: Proof { wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1), when: "Tomorrow, then daily for a week.", after_hours: 20.0 },
+    proof: Proof {
+        wanted: Wanted::Gone(&places::CHLORINE_STRIP_COLOURS),
+        when: "With another strip, after ten minutes. Then test ammonia daily for a week.",
+        after_hours: 0.1,
+    },
     ..Change::BLANK
 };
 

@@ -1,6 +1,6 @@
 //! Changes of where the water goes, of what lies in its way, and of what it leaves lying.
 
-use super::{AMMONIA_THERE_AND_TAP_HIGHER, Change, Proof, Wanted, careful, step};
+use super::{AMMONIA_THERE_AND_TAP_HIGHER, Change, Proof, UNPLUG_FIRST, Wanted, careful, step};
 use crate::diagnosis::fault::{current as fault, oxygen, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::{current as sign, places};
@@ -87,10 +87,8 @@ pub(super) static ADD_WAVE_MAKER: Change = Change {
     euros: 45.0,
     minutes: 20.0,
     steps: &[
-        careful(
-            "Fix it behind the outlets, a hand's breadth under the surface, pointing as they do.",
-            "Leads in a drip loop below the socket; a residual-current device.",
-        ),
+        careful("Fix it behind the outlets, a hand's breadth under the surface, pointing as they do.", UNPLUG_FIRST),
+        careful("Plug it in.", "Leads in a drip loop below the socket; a residual-current device."),
         step("Start low; raise it until the bed below it just moves."),
     ],
     look_after: "Watch long-finned and slow fish for a day.",
@@ -141,10 +139,10 @@ pub(super) static ADD_CIRCULATION: Change = Change {
     in_the_model: Some(Tank::with_surface_powerhead),
     euros: 30.0,
     minutes: 20.0,
-    steps: &[careful(
-        "Hang it where the drift test died down, pointing along the longest free stretch.",
-        "Leads in a drip loop below the socket; a residual-current device.",
-    )],
+    steps: &[
+        careful("Hang it where the drift test died down, pointing along the longest free stretch.", UNPLUG_FIRST),
+        careful("Plug it in.", "Leads in a drip loop below the socket; a residual-current device."),
+    ],
     look_after: "Watch long-finned and slow fish for a day.",
     proof: gone(&places::MUCK_EVERYWHERE, "After two weeks.", 336.0),
     ..Change::BLANK

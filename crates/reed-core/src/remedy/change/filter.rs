@@ -173,7 +173,7 @@ pub(super) static RINSE_PREFILTER: Change = Change {
     steps: &[
         careful(
             "Filter off. Slip a bag under the sponge before you lift it, so that its dirt does not go back. Squeeze it in tank water until it is light.",
-            "Unplug before hands go in; keep animals away from the bare intake.",
+            "Unplug every pump before hands go in: fry and shrimp are drawn into a bare intake while another filter runs.",
         ),
         step("Back on, filter on."),
     ],

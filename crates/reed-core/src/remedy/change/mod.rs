@@ -10,9 +10,9 @@ mod filter;
 mod oxygen;
 mod water;
 
-use crate::diagnosis::Observed;
 use crate::diagnosis::fault::Fault;
-use crate::diagnosis::finding::{Finding, upkeep};
+use crate::diagnosis::finding::{Finding, biology as sign, upkeep};
+use crate::diagnosis::{Answer, Observed};
 use crate::tank::{Analyte, Purpose, Tank};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
@@ -100,6 +100,21 @@ const IN_TREATMENT: Block = Block {
     why: "A medicine is in the water: this would take it out. Wait until the course is over.",
 };
 
+/// Hungry animals are not put on half of their feed.
+const ANIMALS_THIN: Block = Block {
+    when: |observed| observed.answer(&sign::THIN_FISH).is_some_and(|answered| answered.answer == Answer::Yes),
+    why: "Fish are thin: less feed would starve them. Lower the load another way.",
+};
+
+/// Before hands and a device go into the water.
+const UNPLUG_FIRST: &str =
+    "Unplug every pump and the heater before hands go in; a heater that may stand dry must cool for 15 minutes first.";
+
+/// Plants for tanks are plants of fresh water.
+fn is_fresh_water(tank: &Tank) -> Result<(), &'static str> {
+    if tank.salinity.is_salt_water() { Err("In salt water these plants do not grow.") } else { Ok(()) }
+}
+
 /// A corrective change.
 #[derive(Debug)]
 pub struct Change {
@@ -179,8 +194,20 @@ impl Change {
     pub fn suits(&self, tank: &Tank) -> Result<(), &'static str> {
         match self.blocked_in.iter().find(|(purpose, _)| *purpose == tank.purpose) {
             Some((_, why)) => Err(why),
-            None => (self.fits)(tank),
+            None => self.may_meet(tank).and_then(|()| (self.fits)(tank)),
         }
+    }
+
+    /// Whether any fault that it is for can be in this tank: a sock is changed only where there is a sump.
+    fn may_meet(&self, tank: &Tank) -> Result<(), &'static str> {
+        let mut lacking = None;
+        for fault in self.cures.iter().chain(self.eases) {
+            match &fault.needs {
+                Some(need) if !(need.met)(tank) => lacking = lacking.or(Some(need.else_out)),
+                _ => return Ok(()),
+            }
+        }
+        lacking.map_or(Ok(()), Err)
     }
 
     /// It is done by moving or turning things of these kinds, and nothing else.

@@ -1,6 +1,6 @@
 //! Changes that bring oxygen in, or keep it.
 
-use super::{Block, Change, Proof, Wanted, careful, step};
+use super::{Block, Change, Proof, UNPLUG_FIRST, Wanted, careful, is_fresh_water, step};
 use crate::diagnosis::Answer;
 use crate::diagnosis::fault::{bystander, oxygen};
 use crate::diagnosis::finding::fish;
@@ -83,7 +83,7 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     euros: 30.0,
     minutes: 20.0,
     steps: &[
-        step("Fix it a hand's breadth under the surface, tilted slightly up, along the longest free stretch."),
+        careful("Fix it a hand's breadth under the surface, tilted slightly up, along the longest free stretch.", UNPLUG_FIRST),
         careful("Plug in and look across the surface; turn it down if fish are pushed about.", DRIP_LOOP),
     ],
     look_after: "Watch long-finned and slow fish for a day: they need a quiet corner.",
@@ -126,7 +126,7 @@ pub(super) static ADD_AIR_STONE: Change = Change {
     euros: 25.0,
     minutes: 15.0,
     steps: &[
-        step("Set the stone near the bed, away from every filter intake: an intake takes bubbles in."),
+        careful("Set the stone near the bed, away from every filter intake: an intake takes bubbles in.", UNPLUG_FIRST),
         careful(
             "Hang the pump above the water level, or fit a check valve in the tube.",
             "Below the water level and without a valve, the tank siphons onto the floor through the pump when the power fails.",
@@ -281,7 +281,7 @@ pub(super) static ADD_SPONGE_FILTER: Change = Change {
     euros: 30.0,
     minutes: 20.0,
     steps: &[
-        step("Rinse the sponge in tank water, set it where its plume is free."),
+        careful("Rinse the sponge in tank water, set it where its plume is free.", UNPLUG_FIRST),
         careful("Connect the air; pump above the water level or with a check valve.", DRIP_LOOP),
     ],
     look_after: "A new sponge grows its bacteria over weeks: leave the old filter as it is.",
@@ -334,7 +334,10 @@ pub(super) static REDUCE_CO2: Change = Change {
     in_the_model: Some(|tank| Tank { co2_dosed: false, ..tank.clone() }),
     minutes: 5.0,
     steps: &[
-        step("Close the valve now and break the surface."),
+        careful(
+            "Close the valve of the cylinder now, by hand, and break the surface.",
+            "The cylinder is under high pressure: no tools on it, keep it upright, air the room; a valve that does not close is the dealer's to mend.",
+        ),
         step("From tomorrow dose half, from an hour after lights-on, and stop an hour before lights-off."),
     ],
     look_after: "Watch the pH: it rises as the gas leaves; keep the rise slow where ammonia was read.",
@@ -356,7 +359,7 @@ pub(super) static ADD_PLANTS: Change = Change {
         (Purpose::Treatment, "Medicines kill plants, and rotting plants use oxygen."),
         (Purpose::Transport, "There is neither light nor time for plants."),
     ],
-    fits: |tank| if tank.plants.planting >= Planting::Dense { Err("The tank is densely planted already.") } else { Ok(()) },
+    fits: |tank| if tank.plants.planting >= Planting::Dense { Err("The tank is densely planted already.") } else { is_fresh_water(tank) },
     in_the_model: Some(|tank| {
         let mut planted = tank.clone();
         planted.plants.planting = tank.plants.planting.denser();

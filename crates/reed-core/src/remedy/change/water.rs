@@ -1,6 +1,6 @@
 //! Changes of what is dissolved: refills, minerals, chemical media against one substance, bottles.
 
-use super::{AMMONIA_THERE, Block, Change, IN_TREATMENT, Proof, Wanted, careful, step};
+use super::{AMMONIA_THERE, Block, Change, IN_TREATMENT, Proof, Wanted, careful, is_fresh_water, step};
 use crate::diagnosis::fault::{biology, current, water as fault};
 use crate::diagnosis::finding::{Finding, biology as sign};
 use crate::tank::Analyte;
@@ -93,6 +93,7 @@ static PLANTS_OR_DENITRIFY: Change = Change {
     title: "Let fast plants take the nitrate, best with leaves in the air",
     what: "Plants whose leaves are out of the water take much; so do fast floating ones.",
     eases: &[&fault::NITRATE_BUILD_UP, &fault::PHOSPHATE_ALGAE],
+    fits: is_fresh_water,
     euros: 15.0,
     minutes: 30.0,
     steps: &[step("Roots into the filter or through the cover; keep a third of the surface free of floating leaves.")],

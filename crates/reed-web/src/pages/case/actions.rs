@@ -14,6 +14,7 @@ use serde::Deserialize;
 use super::super::number::{Number, Numbers};
 use super::changes::proved_by;
 use super::{Refused, refused_page, weigh};
+use crate::case_file::CaseFile;
 use crate::error::PageError;
 use crate::forms::{ReadingInput, store};
 use crate::state::App;
@@ -185,13 +186,14 @@ pub(super) async fn prove_by_look(
 ) -> Result<Redirect, PageError> {
     let answer =
         Answer::by_id(&input.answer).ok_or_else(|| PageError::Refused(format!("“{}” is no answer: yes and no are.", input.answer)))?;
-    let now = app.clock.now();
+    let (now, clock) = (app.clock.now(), app.clock.clone());
     let outcome = app
         .write(move |db| {
             cases::find_open(db, CaseId(case))?;
             let choice = of_case(db, case, choice)?;
-            let (Wanted::Gone(finding), true) = (choice.change.proof.wanted, choice.is_done()) else { return Ok(false) };
-            let judgement = proof::judge_look(finding, answer);
+            let file = CaseFile::load(db, CaseId(case), &clock)?;
+            let (Wanted::Gone(finding), true) = (file.wanted(&choice, now.wall), choice.is_done()) else { return Ok(false) };
+            let judgement = proof::judge_look(finding, answer, &file.before(&choice, now.wall));
             answers::add(db, CaseId(case), finding.id, Some(answer), &[], now.wall, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
             Ok(true)
@@ -216,7 +218,7 @@ pub(super) async fn prove(
         Ok(reading) => reading,
         Err(refusals) => return refused_page(&app, case, Refused::Proof(input, refusals)).await,
     };
-    let sent = input.clone();
+    let (sent, clock) = (input.clone(), app.clock.clone());
     let outcome = app
         .write(move |db| {
             let choice = of_case(db, case, choice)?;
@@ -225,13 +227,14 @@ pub(super) async fn prove(
                     "This reading was taken before the change was done; enter it under “Noticed”, or take a new one.".to_owned()
                 ));
             };
-            if choice.change.proof.wanted.analyte() != Some(reading.analyte) {
-                return Ok(Err(format!("This change is proved by {}, not by {}.", proved_by(choice.change), reading.analyte.label)));
+            let wanted = CaseFile::load(db, CaseId(case), &clock)?.wanted(&choice, now.wall);
+            if wanted.analyte() != Some(reading.analyte) {
+                return Ok(Err(format!("This change is proved by {}, not by {}.", proved_by(wanted), reading.analyte.label)));
             }
             let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
             let before = readings::last_before(db, tank_id, reading.analyte.id, done)?.map(|stored| stored.reading);
-            let judgement = proof::judge(choice.change, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);
+            let judgement = proof::judge(wanted, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);
             let reading = store(db, tank_id, &sent, &reading, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Reading(reading), &judgement, now.utc)?;
             Ok(Ok(()))

@@ -2,14 +2,14 @@
 
 use reed_core::diagnosis::Observed;
 use reed_core::forecast::Forecast;
+use reed_core::remedy::Plan;
 use reed_core::remedy::change::Wanted;
-use reed_core::remedy::{Change, Plan};
 use reed_core::tank::{Analyte, Tank, kit};
 use reed_store::choices::{Choice, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
 
 use super::next::verdict_words;
-use crate::case_file::{CaseFile, proof_due};
+use crate::case_file::CaseFile;
 use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
 use crate::view::{Chart, ChartSize, Dot, Keeper, ReadingForm, chart_table, percent, when};
@@ -115,6 +115,8 @@ pub(super) struct ChoiceView {
     pub(super) table: Vec<[String; 3]>,
     pub(super) proof_what: &'static str,
     pub(super) proof_when: &'static str,
+    /// What has to be read before the change, since nothing can be proved without it.
+    pub(super) read_first: Option<&'static str>,
     /// It is earlier than the proof should be taken.
     pub(super) proof_early: Option<String>,
     pub(super) proofs: Vec<ProofView>,
@@ -134,8 +136,8 @@ pub(super) struct StepView {
 }
 
 /// What a change is proved by, in words.
-pub(super) fn proved_by(change: &Change) -> &'static str {
-    match change.proof.wanted {
+pub(super) fn proved_by(wanted: Wanted) -> &'static str {
+    match wanted {
         Wanted::Gone(_) => "a second look",
         wanted => wanted.analyte().map_or("a reading", |analyte| analyte.label),
     }
@@ -172,7 +174,8 @@ impl ChoiceView {
             .enumerate()
             .map(|(index, step)| StepView { index, text: step.text, caution: step.caution, done: choice.ticked.contains(&index) })
             .collect();
-        let due = choice.done_wall.map(|done| proof_due(change, done));
+        let due = choice.done_wall.map(|done| file.proof_due(change, done));
+        let wanted = file.wanted(choice, moment.wall);
         Self {
             id: choice.id,
             title: change.title,
@@ -190,8 +193,9 @@ impl ChoiceView {
             }),
             chart: chart.draw(),
             table: chart_table(&choice.now, choice.after.as_ref()),
-            proof_what: proved_by(change),
+            proof_what: proved_by(wanted),
             proof_when: change.proof.when,
+            read_first: Self::lacks_a_before(wanted, choice, file, moment),
             proof_early: due.filter(|due| *due > moment.wall).map(|due| when(due, moment.wall)),
             proofs: choice
                 .proofs
@@ -205,8 +209,15 @@ impl ChoiceView {
             if_not: change.if_not,
             proof_form: None,
             proof_look: None,
-            wanted: change.proof.wanted,
+            wanted,
         }
+    }
+
+    /// What has to be compared with a reading before the change that nobody has taken yet.
+    fn lacks_a_before(wanted: Wanted, choice: &Choice, file: &CaseFile, moment: &Moment) -> Option<&'static str> {
+        let compared = matches!(wanted, Wanted::AtMost(..) | Wanted::RisenBy(..) | Wanted::IntendedTemperature);
+        let analyte = wanted.analyte().filter(|_| compared && !choice.is_done())?;
+        file.observed(moment.wall).latest(analyte).is_none().then_some(analyte.label)
     }
 
     /// Adds the form for the proof reading, once it is due.

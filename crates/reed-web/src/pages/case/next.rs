@@ -9,9 +9,9 @@ use reed_core::tank::kit;
 use super::Weighed;
 use super::changes::proved_by;
 use super::evidence::Question;
-use crate::case_file::{CaseFile, Stage, proof_due};
+use crate::case_file::{CaseFile, Stage};
 use crate::clock::Moment;
-use crate::view::{percent, sketch, when};
+use crate::view::{percent, sketch, sketch_symbols, when};
 
 /// What the page asks for first.
 pub(super) enum NextView {
@@ -37,6 +37,8 @@ pub(super) enum NextView {
         proved: bool,
         /// It worked by a proof that was taken before its day.
         so_far: bool,
+        /// The sign that opened the case, which nobody has looked for since: it has to be gone.
+        stands: Option<Question>,
         /// From when on the proof counts, while that is still ahead.
         due: Option<String>,
     },
@@ -67,6 +69,8 @@ pub(super) struct RoundView {
     pub(super) title: String,
     pub(super) minutes: String,
     pub(super) looks: Vec<LookView>,
+    /// What their drawings share.
+    pub(super) symbols: String,
     /// They are recalled, not seen.
     pub(super) recalled: bool,
     pub(super) others: Vec<(&'static str, String, String)>,
@@ -109,20 +113,25 @@ impl NextView {
                 Self::Do { title: choice.change.title, left: choice.change.steps.len().saturating_sub(choice.ticked.len()) }
             }
             (Stage::Proving, Some(choice)) => {
-                let proof = &choice.change.proof;
+                let (proof, wanted) = (&choice.change.proof, file.wanted(choice, moment.wall));
                 let proved = file.is_proved(choice);
                 let so_far = !proved && choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
                 let verdict =
                     choice.proofs.last().map(|proof| (verdict_words(proof.verdict, file.is_final(choice, proof)), proof.words.clone()));
-                let due = choice.done_wall.map(|done| proof_due(choice.change, done)).filter(|due| *due > moment.wall);
+                let due = choice.done_wall.map(|done| file.proof_due(choice.change, done)).filter(|due| *due > moment.wall);
                 let due = due.map(|due| when(due, moment.wall));
                 Self::Prove {
                     when: proof.when,
-                    what: proved_by(choice.change),
-                    looks: proof.wanted.analyte().is_none(),
+                    what: proved_by(wanted),
+                    looks: wanted.analyte().is_none(),
                     verdict,
                     proved,
                     so_far,
+                    stands: file.still_stands(choice).map(|(finding, _)| Question {
+                        answer: "",
+                        filters: Vec::new(),
+                        ..Question::of(finding, file)
+                    }),
                     due,
                 }
             }
@@ -204,7 +213,7 @@ impl CheckView {
             title: title(proposal),
             how: check.how,
             caution: check.caution,
-            minutes: minutes(check.minutes),
+            minutes: effort(check),
             why: why(proposal),
             asks,
             seconds: check.watch_seconds,
@@ -227,6 +236,7 @@ impl RoundView {
             title,
             minutes: minutes(round::minutes_of(&checks)),
             recalled: station == Some(Station::Memory),
+            symbols: sketch_symbols(),
             looks: checks.into_iter().filter_map(|check| LookView::of(check, file)).collect(),
             others: others(outlook, looks),
         }
@@ -255,7 +265,7 @@ fn hindrances(check: &Check) -> [(&'static str, &'static str); 2] {
 /// The best checks beside these.
 fn others(outlook: &Outlook, looks: &[usize]) -> Vec<(&'static str, String, String)> {
     let others = outlook.proposals.iter().enumerate().filter(|(other, _)| !looks.contains(other)).take(3);
-    others.map(|(_, other)| (other.check.id, title(other), minutes(other.check.minutes))).collect()
+    others.map(|(_, other)| (other.check.id, title(other), effort(other.check))).collect()
 }
 
 /// In the keeper's words; of a repeat, of what.
@@ -264,6 +274,10 @@ fn title(proposal: &Proposal) -> String {
         (Gives::Repeat, Some(analyte)) => format!("Repeat the reading: {}", analyte.label),
         _ => proposal.check.title.to_owned(),
     }
+}
+
+fn effort(check: &Check) -> String {
+    if check.recalled { "a moment".to_owned() } else { minutes(check.minutes) }
 }
 
 fn minutes(minutes: f64) -> String {

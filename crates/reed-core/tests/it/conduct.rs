@@ -1,0 +1,255 @@
+//! How a case is conducted: what is looked at together, what is not asked, when acting is due, and what may be called proved.
+
+use jiff::SignedDuration;
+use jiff::civil::{DateTime, date};
+use reed_core::diagnosis::check::{self, Check, Gives};
+use reed_core::diagnosis::fault::{self, Fault};
+use reed_core::diagnosis::finding::{self, Finding, Kind};
+use reed_core::diagnosis::{Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, round};
+use reed_core::forecast::Ensemble;
+use reed_core::remedy::change::{self, Wanted};
+use reed_core::remedy::proof::{self, Verdict};
+use reed_core::remedy::{Change, advice, plans};
+use reed_core::tank::{Analyte, Reading, Tank, start};
+use reed_core::units::Units;
+
+const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
+
+fn tank(id: &str) -> Tank {
+    start::by_id(id).expect("listed").tank()
+}
+
+fn finding(id: &str) -> &'static Finding {
+    finding::by_id(id).expect("listed")
+}
+
+fn seen(tank: &Tank, yes: &[&'static Finding]) -> Observed {
+    let answers = yes.iter().map(|finding| Answered::new(finding, Answer::Yes, MORNING)).collect();
+    Observed { answers, ..Observed::nothing(tank, MORNING) }
+}
+
+/// What is asked next, or the change that is due.
+fn next_step(tank: &Tank, observed: &Observed) -> Result<Vec<&'static Check>, &'static str> {
+    let differential = Differential::of(tank, observed);
+    let (_, plans) = plans(&differential, observed);
+    let outlook = differential.outlook(tank, observed);
+    match advice(&differential, &outlook, &plans) {
+        Advice::Look { looks } => Ok(looks.into_iter().map(|place| outlook.proposals[place].check).collect()),
+        Advice::Act => Err(plans[0].change.id),
+    }
+}
+
+/// Signs that people see, of a fault that can be in this tank.
+fn signs_of(fault: &'static Fault) -> Vec<&'static Finding> {
+    fault
+        .signs
+        .iter()
+        .map(|(finding, _)| *finding)
+        .filter(|finding| matches!(finding.kind, Kind::Sign) && !finding.asks.is_empty())
+        .collect()
+}
+
+fn can_be_in(fault: &Fault, tank: &Tank) -> bool {
+    fault.needs.as_ref().is_none_or(|need| (need.met)(tank))
+}
+
+#[test]
+fn a_round_is_of_glances_at_one_station_in_walking_order_and_costs_less_than_its_looks_alone() {
+    let mut rounds = 0;
+    for start in start::ALL {
+        let tank = start.tank();
+        for sign in ["keeps-to-top", "flow-weak", "cloudy-white"] {
+            let Ok(looks) = next_step(&tank, &seen(&tank, &[finding(sign)])) else { continue };
+            if looks.len() < 2 {
+                continue;
+            }
+            rounds += 1;
+            assert!(looks.len() <= 6 && looks.iter().all(|look| look.minutes <= 1.0 && look.station() == looks[0].station()));
+            let places =
+                looks.iter().map(|look| if let Gives::Answer(finding) = look.gives { finding.place } else { unreachable!("a glance") });
+            assert!(places.is_sorted(), "{}: in walking order", start.id);
+            let alone: f64 = looks.iter().map(|look| look.effort_minutes()).sum();
+            assert!(round::minutes_of(&looks) < alone);
+        }
+    }
+    assert!(rounds > 15, "{rounds}");
+}
+
+/// The law of stopping: some answer to what is asked leads elsewhere than the others.
+#[test]
+fn what_is_asked_can_change_what_is_done() {
+    let tank = tank("community-internal");
+    let mut asked = 0;
+    for fault in fault::all().filter(|fault| can_be_in(fault, &tank)).step_by(4) {
+        let mut observed = seen(&tank, &signs_of(fault).into_iter().take(1).collect::<Vec<_>>());
+        for _ in 0..3 {
+            let Ok(looks) = next_step(&tank, &observed) else { break };
+            let with = |answer: &dyn Fn(usize) -> Option<Answer>| {
+                let mut then = observed.clone();
+                for (index, look) in looks.iter().enumerate() {
+                    match (&look.gives, answer(index)) {
+                        (Gives::Answer(finding), Some(answer)) => then.answers.push(Answered::new(finding, answer, MORNING)),
+                        (Gives::Reading(analyte), answer) => {
+                            let value = if answer == Some(Answer::Yes) { analyte.high * 0.3 } else { analyte.low };
+                            then.readings.push(Reading::usual(analyte, value, MORNING));
+                        }
+                        _ => {}
+                    }
+                }
+                then
+            };
+            let none = with(&|_| Some(Answer::No));
+            let acts_alike = |then: &Observed| match (next_step(&tank, then), next_step(&tank, &none)) {
+                (Err(one), Err(other)) => one == other,
+                _ => false,
+            };
+            let leads_elsewhere = (0..looks.len()).any(|yes| {
+                let one_yes = with(&|index| Some(if index == yes { Answer::Yes } else { Answer::No }));
+                !acts_alike(&one_yes)
+            });
+            assert!(leads_elsewhere, "{}: {:?} changes nothing", fault.id, looks.iter().map(|look| look.id).collect::<Vec<_>>());
+            asked += 1;
+            observed = none;
+        }
+    }
+    assert!(asked > 15, "{asked}");
+}
+
+#[test]
+fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs_it() {
+    let tank = tank("community-internal");
+    let mut observed = seen(&tank, &[finding("keeps-to-top")]);
+    let mut declined: Vec<&Check> = Vec::new();
+    for _ in 0..6 {
+        let Ok(looks) = next_step(&tank, &observed) else { break };
+        for look in looks {
+            assert!(!declined.contains(&look), "{} is asked again", look.id);
+            observed.declined.push(Declined { check: look, why: Hindrance::of(look)[0], at: MORNING });
+            declined.push(look);
+        }
+    }
+    assert!(declined.len() > 6);
+    let ammonia = check::by_id("read-ammonia").expect("listed");
+    let oxygen = check::by_id("read-oxygen-dusk-dawn").expect("listed");
+    observed.declined = vec![
+        Declined { check: ammonia, why: Hindrance::NoKit, at: MORNING },
+        Declined { check: oxygen, why: Hindrance::CannotLook, at: MORNING },
+    ];
+    let later = |hours| Observed { now: MORNING + SignedDuration::from_hours(hours), ..observed.clone() };
+    assert!(later(1).is_declined(oxygen) && !later(13).is_declined(oxygen), "who cannot look now may look tonight");
+    assert!(later(1).is_declined(ammonia) && later(400).is_declined(ammonia));
+}
+
+#[test]
+fn no_act_is_due_in_a_cloudy_new_tank_before_its_ammonia_is_read() {
+    let mut tank = tank("community-internal");
+    tank.set_up = Some(date(2026, 3, 1));
+    let mut observed = seen(&tank, &[finding("cloudy-white")]);
+    let ammonia = check::by_id("read-ammonia").expect("listed");
+    for _ in 0..40 {
+        let looks = next_step(&tank, &observed).expect("ammonia is not read yet");
+        if looks.contains(&ammonia) {
+            return;
+        }
+        for look in looks {
+            match (&look.gives, look.id) {
+                (Gives::Answer(finding), _) => observed.answers.push(Answered::new(finding, Answer::No, MORNING)),
+                (Gives::Reading(analyte), _) => {
+                    let value = if *analyte == Analyte::TEMPERATURE { tank.temperature.as_celsius() } else { analyte.low };
+                    observed.readings.push(Reading::usual(analyte, value, MORNING));
+                }
+                _ => observed.declined.push(Declined { check: look, why: Hindrance::CannotLook, at: MORNING }),
+            }
+        }
+    }
+    panic!("ammonia was never asked for");
+}
+
+/// Everywhere, not only where somebody noticed: a sock is changed in a sump, a cartridge in what takes one, and so on.
+#[test]
+fn a_change_is_offered_only_where_what_it_is_for_can_be() {
+    for start in start::ALL {
+        let tank = start.tank();
+        for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
+            let mut faults = change.cures.iter().chain(change.eases).peekable();
+            assert!(faults.peek().is_none() || faults.any(|fault| can_be_in(fault, &tank)), "{} in {}", change.id, start.id);
+        }
+    }
+}
+
+/// Of every change and every fault that it cures, shown by its own signs: there is an outcome that proves it, and everything
+/// standing as before proves nothing.
+#[test]
+fn every_cure_can_be_proved_and_no_difference_proves_it() {
+    let mut tried = 0;
+    for start in start::ALL {
+        let tank = start.tank();
+        let believed = Ensemble::of_tank(&tank);
+        let now = believed.forecast(Tank::clone);
+        for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
+            let after = change.in_the_model.map(|alter| believed.forecast(alter));
+            for fault in change.cures.iter().filter(|fault| can_be_in(fault, &tank)) {
+                let mut before = seen(&tank, &signs_of(fault));
+                let wanted = proof::wanted(change, &tank, &before);
+                let (same, best) = match wanted {
+                    Wanted::Gone(sign) => {
+                        let judge = |answer| proof::judge_look(sign, answer, &before).verdict;
+                        (judge(Answer::Yes), judge(Answer::No))
+                    }
+                    _ => {
+                        let analyte = wanted.analyte().expect("it is read");
+                        let (bad, good) = bad_and_good(wanted, &tank, &now);
+                        let read = |value| Reading::usual(analyte, value, MORNING);
+                        before.readings.push(read(bad));
+                        let wanted = proof::wanted(change, &tank, &before);
+                        assert_eq!(wanted.analyte(), Some(analyte), "{}: what convicted is what is read", change.id);
+                        let judge =
+                            |value| proof::judge(wanted, &tank, &read(value), Some(&read(bad)), &now, after.as_ref(), &Units::BASE).verdict;
+                        (judge(bad), judge(good))
+                    }
+                };
+                // To watch is proved by things staying good.
+                assert!(same != Verdict::Proved || wanted == Wanted::OxygenStaysGood, "{} for {}: no difference", change.id, fault.id);
+                let has_a_sign = !matches!(wanted, Wanted::Gone(_)) || !signs_of(fault).is_empty();
+                assert!(best == Verdict::Proved || !has_a_sign, "{} for {} in {}: never proved, {wanted:?}", change.id, fault.id, start.id);
+                tried += 1;
+            }
+        }
+    }
+    assert!(tried > 300, "{tried}");
+}
+
+/// A value that asks for the change, and one after which it has worked.
+fn bad_and_good(wanted: Wanted, tank: &Tank, now: &reed_core::forecast::Forecast) -> (f64, f64) {
+    match wanted {
+        Wanted::OxygenAsForecast => (now.at(8.5).0, now.saturation),
+        Wanted::OxygenStaysGood => (now.saturation, now.saturation),
+        Wanted::AtMost(_, limit) => (20.0 * limit, 0.0),
+        Wanted::RisenBy(_, least) => (4.0, 4.0 + 8.0 * least),
+        Wanted::IntendedTemperature => (tank.temperature.as_celsius() + 6.0, tank.temperature.as_celsius()),
+        Wanted::Gone(_) => unreachable!("it is looked at"),
+    }
+}
+
+/// Ammonia at 1.2 convicted; nitrite was good all along.
+#[test]
+fn the_proof_reads_what_convicted_the_fault() {
+    let tank = tank("community-internal");
+    let cycle: &Change = change::by_id("run-cycle").expect("listed");
+    let read = |analyte, value| Reading::usual(analyte, value, MORNING);
+    let mut before = seen(&tank, &[finding("cloudy-white")]);
+    before.readings = vec![read(Analyte::AMMONIA, 1.2), read(Analyte::NITRITE, 0.02)];
+    assert_eq!(proof::wanted(cycle, &tank, &before).analyte(), Some(Analyte::AMMONIA));
+    let weak = seen(&tank, &[finding("flow-weak")]);
+    let pad = change::by_id("replace-floss").expect("listed");
+    assert_eq!(proof::wanted(pad, &tank, &weak), Wanted::Gone(finding("flow-weak")), "not bubbles that nobody saw");
+}
+
+#[test]
+fn thin_fish_are_not_put_on_half_of_their_feed() {
+    let tank = tank("community-internal");
+    let observed = seen(&tank, &[finding("thin-fish"), finding("cloudy-white")]);
+    let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+    let less = plans.iter().position(|plan| plan.change.id == "feed-less").expect("listed");
+    assert!(plans[less].not_now.is_some() && less > 10, "{less}");
+}
