@@ -2,6 +2,7 @@
 //!
 //! `reference/*.csv` were made with independent libraries; each names its source and tolerance in its head.
 
+pub mod keepers;
 pub mod reference;
 pub mod tanks;
 

@@ -30,8 +30,8 @@ pub struct Outlook {
     pub proposals: Vec<Proposal>,
     /// What each of their answers would mean.
     pub(super) ahead: Ahead,
-    /// The reading without which no act is safe: place among the proposals.
-    pub(super) before_acting: Option<usize>,
+    /// The reading without which no act is safe: place among the proposals; and how likely it shows poison.
+    pub(super) before_acting: Option<(usize, f64)>,
 }
 
 /// Below this many bits a check is not proposed at all.
@@ -46,6 +46,8 @@ const DOUBTFUL: f64 = 0.05;
 const MOST_TIMES: usize = 3;
 /// Ammonia or nitrite this likely is tested for before anything is done: it kills within a day, and many a change makes it worse.
 const POISON_POSSIBLE: f64 = 0.3;
+/// From here on it is tested for before anything else is looked at.
+pub(super) const POISON_LIKELY: f64 = 0.45;
 /// For so many of the best it is said what they tell apart.
 const TOLD_APART: usize = 8;
 
@@ -79,7 +81,7 @@ impl Outlook {
         let (mut proposals, prospects): (Vec<_>, Vec<_>) = found.into_iter().unzip();
         let poison = asker.chance(&computed::NITROGEN_MEASURABLE);
         let tests_for_poison = |proposal: &Proposal| proposal.check.reads() == Some(Analyte::AMMONIA);
-        let before_acting = proposals.iter().position(tests_for_poison).filter(|_| poison > POISON_POSSIBLE);
+        let before_acting = proposals.iter().position(tests_for_poison).filter(|_| poison > POISON_POSSIBLE).map(|place| (place, poison));
         for proposal in proposals.iter_mut().take(TOLD_APART) {
             if let Gives::Answer(finding) = &proposal.check.gives {
                 proposal.tells_apart = asker.tells_apart(finding, of_faults);

@@ -1,7 +1,7 @@
 //! A round of glances: what is looked at on one walk, since going to the tank is half of the effort.
 
-use super::belief::surprise;
 use super::check::{Check, START_MINUTES};
+use super::lookahead::Decision;
 use super::next_check::Outlook;
 use super::prospect::Prospect;
 
@@ -19,11 +19,11 @@ const SEEN_ALONG_MINUTES: f64 = 0.25;
 ///
 /// Each is the one that tells most for its time beside those taken already. Answers count as independent of each other where
 /// the faults are known.
-pub(super) fn with(first: usize, outlook: &Outlook, of_sets: &[f64], prospects: &[Prospect]) -> Vec<usize> {
+pub(super) fn with(first: usize, outlook: &Outlook, of_sets: &[f64], prospects: &[Prospect], decision: &Decision) -> Vec<usize> {
     let check = |place: usize| outlook.proposals[place].check;
     let Some(station) = check(first).station() else { return vec![first] };
     let mut branches = vec![of_sets.to_vec()];
-    let mut told = joint_bits(&branches, &prospects[first]);
+    let mut told = decision.bits(&branches, &prospects[first]);
     split(&mut branches, &prospects[first]);
     let mut looks = vec![first];
     let mut others: Vec<usize> = (0..prospects.len()).filter(|other| *other != first && check(*other).station() == Some(station)).collect();
@@ -31,7 +31,7 @@ pub(super) fn with(first: usize, outlook: &Outlook, of_sets: &[f64], prospects: 
         let minutes = |with: &[usize]| minutes_of(&looks.iter().chain(with).map(|place| check(*place)).collect::<Vec<_>>());
         let so_far = minutes(&[]);
         let rate = |(other, bits): &(usize, f64)| bits / (minutes(&[*other]) - so_far);
-        let told_by = others.iter().map(|other| (*other, joint_bits(&branches, &prospects[*other])));
+        let told_by = others.iter().map(|other| (*other, decision.bits(&branches, &prospects[*other])));
         let best = told_by.max_by(|a, b| rate(a).total_cmp(&rate(b)));
         let Some((other, bits)) = best.filter(|best| best.1 >= LEAST_BITS && rate(best) >= LEAST_SHARE * told / so_far) else { break };
         split(&mut branches, &prospects[other]);
@@ -41,24 +41,6 @@ pub(super) fn with(first: usize, outlook: &Outlook, of_sets: &[f64], prospects: 
     }
     looks.sort_by_key(|place| check(*place).gives_at());
     looks
-}
-
-/// What one more look tells about the set of faults beside those asked already, in bits: `branches` holds the weight of each set
-/// with each combination of answers so far.
-fn joint_bits(branches: &[Vec<f64>], prospect: &Prospect) -> f64 {
-    let mut bits = 0.0;
-    for weights in branches {
-        bits -= surprise(weights.iter().sum());
-        for chances in &prospect.0 {
-            let (mut chance, mut once_known) = (0.0, 0.0);
-            for (weight, of_set) in weights.iter().zip(chances) {
-                chance += weight * of_set;
-                once_known += weight * surprise(*of_set);
-            }
-            bits += surprise(chance) - once_known;
-        }
-    }
-    bits.max(0.0)
 }
 
 /// Parts each branch by the answers of one more look.

@@ -9,9 +9,10 @@ use reed_core::diagnosis::{Advice, Answer, Answered, Declined, Differential, Hin
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{self, Verdict};
-use reed_core::remedy::{Change, advice, plans};
+use reed_core::remedy::{Change, advice, first_aid, plans};
 use reed_core::tank::{Analyte, Reading, Tank, start};
 use reed_core::units::Units;
+use reed_fixtures::keepers::{self, Keeper};
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
@@ -28,14 +29,18 @@ fn seen(tank: &Tank, yes: &[&'static Finding]) -> Observed {
     Observed { answers, ..Observed::nothing(tank, MORNING) }
 }
 
-/// What is asked next, or the change that is due.
-fn next_step(tank: &Tank, observed: &Observed) -> Result<Vec<&'static Check>, &'static str> {
+/// The change that is due, and the first aid before it.
+type Due = (&'static str, Vec<&'static str>);
+
+/// What is asked next, or what is due.
+fn next_step(tank: &Tank, observed: &Observed) -> Result<Vec<&'static Check>, Due> {
     let differential = Differential::of(tank, observed);
     let (_, plans) = plans(&differential, observed);
     let outlook = differential.outlook(tank, observed);
     match advice(&differential, &outlook, &plans) {
         Advice::Look { looks } => Ok(looks.into_iter().map(|place| outlook.proposals[place].check).collect()),
-        Advice::Act => Err(plans[0].change.id),
+        // First aid stands before any change: where it differs, what is done differs.
+        Advice::Act => Err((plans[0].change.id, first_aid::due(tank, observed).into_iter().map(|aid| aid.title).collect())),
     }
 }
 
@@ -84,6 +89,11 @@ fn what_is_asked_can_change_what_is_done() {
         let mut observed = seen(&tank, &signs_of(fault).into_iter().take(1).collect::<Vec<_>>());
         for _ in 0..3 {
             let Ok(looks) = next_step(&tank, &observed) else { break };
+            if looks[0].reads() == Some(Analyte::AMMONIA) {
+                // It makes acting safe, whatever it leads to.
+                observed.declined.push(Declined { check: looks[0], why: Hindrance::NoKit, at: MORNING });
+                continue;
+            }
             let with = |answer: &dyn Fn(usize) -> Option<Answer>| {
                 let mut then = observed.clone();
                 for (index, look) in looks.iter().enumerate() {
@@ -184,11 +194,11 @@ fn every_cure_can_be_proved_and_no_difference_proves_it() {
     let mut tried = 0;
     for start in start::ALL {
         let tank = start.tank();
-        let believed = Ensemble::of_tank(&tank);
-        let now = believed.forecast(Tank::clone);
-        for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
-            let after = change.in_the_model.map(|alter| believed.forecast(alter));
-            for fault in change.cures.iter().filter(|fault| can_be_in(fault, &tank)) {
+        for fault in fault::all().filter(|fault| can_be_in(fault, &tank)) {
+            let believed = Ensemble::of_tank(&fault.put_into(&tank));
+            let now = believed.forecast(Tank::clone);
+            for change in change::all().filter(|change| change.cures.contains(&fault) && change.suits(&tank).is_ok()) {
+                let after = change.in_the_model.map(|alter| believed.forecast(alter));
                 let mut before = seen(&tank, &signs_of(fault));
                 let wanted = proof::wanted(change, &tank, &before);
                 let (same, best) = match wanted {
@@ -222,7 +232,8 @@ fn every_cure_can_be_proved_and_no_difference_proves_it() {
 /// A value that asks for the change, and one after which it has worked.
 fn bad_and_good(wanted: Wanted, tank: &Tank, now: &reed_core::forecast::Forecast) -> (f64, f64) {
     match wanted {
-        Wanted::OxygenAsForecast => (now.at(8.5).0, now.saturation),
+        // Plants can bring it above saturation.
+        Wanted::OxygenAsForecast => (now.at(8.5).0, 1.3 * now.saturation),
         Wanted::OxygenStaysGood => (now.saturation, now.saturation),
         Wanted::AtMost(_, limit) => (20.0 * limit, 0.0),
         Wanted::RisenBy(_, least) => (4.0, 4.0 + 8.0 * least),
@@ -252,4 +263,69 @@ fn thin_fish_are_not_put_on_half_of_their_feed() {
     let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
     let less = plans.iter().position(|plan| plan.change.id == "feed-less").expect("listed");
     assert!(plans[less].not_now.is_some() && less > 10, "{less}");
+}
+
+/// What a keeper does with what is asked: answers with the taps it takes.
+fn answered(keeper: &Keeper, looks: &[&'static Check], observed: &mut Observed) -> usize {
+    let mut taps = usize::from(looks.len() > 1);
+    for look in looks {
+        match &look.gives {
+            Gives::Answer(finding) => {
+                let is_so = keeper.so.contains(&finding.id) || keeper.happened.iter().any(|(id, _)| *id == finding.id);
+                taps += usize::from(is_so || looks.len() == 1);
+                let days = keeper
+                    .happened
+                    .iter()
+                    .find(|(id, _)| *id == finding.id)
+                    .map_or(0, |(_, when)| DAYS_AGO.iter().find(|(id, _)| id == when).expect("known").1);
+                let answer = if is_so { Answer::Yes } else { Answer::No };
+                observed.answers.push(Answered::new(finding, answer, observed.now - SignedDuration::from_hours(24 * days)));
+            }
+            Gives::Reading(analyte) => match keeper.reads.iter().find(|(id, _)| *id == analyte.id) {
+                Some((_, value)) => {
+                    taps += 2;
+                    let value = value.parse().expect("a number");
+                    observed.readings.push(Reading::usual(analyte, value, observed.now));
+                }
+                None => {
+                    taps += 1;
+                    observed.declined.push(Declined { check: look, why: Hindrance::NoKit, at: observed.now });
+                }
+            },
+            Gives::Repeat => {
+                taps += 1;
+                observed.declined.push(Declined { check: look, why: Hindrance::CannotLook, at: observed.now });
+            }
+        }
+        observed.now += SignedDuration::from_mins(1);
+    }
+    taps
+}
+
+/// Roughly how long ago is what the words of a keeper mean, days.
+const DAYS_AGO: &[(&str, i64)] = &[("today", 0), ("week", 4), ("month", 18), ("half-year", 180)];
+
+#[test]
+fn simulated_keepers_come_to_the_right_cause_and_change_in_a_dozen_taps() {
+    let mut wrong = Vec::new();
+    for keeper in keepers::ALL {
+        let tank = keeper.tank(MORNING.date());
+        let mut observed = seen(&tank, &[finding(keeper.noticed)]);
+        let (mut taps, mut path) = (1, Vec::new());
+        let change = loop {
+            match next_step(&tank, &observed) {
+                Ok(looks) => {
+                    path.push(looks.iter().map(|look| look.id).collect::<Vec<_>>());
+                    taps += answered(keeper, &looks, &mut observed);
+                }
+                Err((change, _)) => break change,
+            }
+        };
+        let differential = Differential::of(&tank, &observed);
+        let first = differential.first();
+        if first.fault.id != keeper.fault || !keeper.right.contains(&change) || taps > 12 {
+            wrong.push(format!("{}: {} {:.2}, {change} after {taps} taps by {path:?}", keeper.name, first.fault.id, first.probability));
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }

@@ -49,6 +49,8 @@ pub enum Station {
     Tank,
     /// At the filter.
     Filter,
+    /// At the filter, opened: it is opened once for all there is to see.
+    OpenFilter,
     /// Anywhere: it is recalled, or looked up.
     Memory,
 }
@@ -84,11 +86,14 @@ impl Check {
         self.minutes + self.euros + START_MINUTES
     }
 
-    /// Where it is answered, for a look that takes seconds: looks at one station go together. `None` for everything longer,
-    /// and for what needs hands, a kit or an open filter.
+    /// Where it is answered, for a look that takes seconds, or seconds once the filter is open: looks at one station go together.
+    /// `None` for everything longer, and for what needs a kit.
     pub fn station(&self) -> Option<Station> {
         let Gives::Answer(finding) = &self.gives else { return None };
-        if self.minutes > GLANCE_MINUTES || self.opens_filter {
+        if self.opens_filter {
+            return Some(Station::OpenFilter);
+        }
+        if self.minutes > GLANCE_MINUTES {
             return None;
         }
         Some(match finding.place {

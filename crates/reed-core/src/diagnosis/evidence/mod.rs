@@ -181,6 +181,9 @@ impl Rungs {
     }
 }
 
+/// From this rung on no fright explains it.
+const GULPING: usize = 2;
+
 fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
     let rungs = Rungs::of(observed);
     if rungs.at_least.is_none() && rungs.below.is_none() {
@@ -193,7 +196,10 @@ fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
         (None, not) => not.map_or("", |not| not.says_not).to_owned(),
     };
     let likelihoods = per_class(space, |class, doubt| rungs.chance(&space.rung_chances(class, doubt)));
-    Some(Piece { origin: Origin::Seen, says, alarms: rungs.at_least.is_some(), likelihoods })
+    // Short breath that is gone after twenty quiet minutes was a fright.
+    let gone = observed.answer(&finding::fish::SIGNS_GONE_WHEN_WATCHED).is_some_and(|answered| answered.answer == Answer::Yes);
+    let alarms = rungs.at_least.is_some_and(|rung| rung >= GULPING || !gone);
+    Some(Piece { origin: Origin::Seen, says, alarms, likelihoods })
 }
 
 fn lower_first(text: &str) -> String {

@@ -114,7 +114,7 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
     signs: &[
         (&filter::FINE_MEDIA_CLOGGED, Itself),
         (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
-        (&filter::OUTLET_BUBBLES_BURSTS, Usually),
+        (&filter::OUTLET_BUBBLES_BURSTS, Often),
         (&filter::BUBBLES_IN_WATER, Usually),
         (&biology::CLOUDY_WHITE, Seldom),
         (&filter::FLOW_WEAK, Often),

@@ -38,7 +38,7 @@ looked_for! {
     JAR_STAYS_CLOUDY @ Water = "jar-stays-cloudy", 0.003;
         "A glass of the water is still hazy after an hour", not "A glass of the water clears",
         asks "Is a glass of the water still hazy after an hour?";
-        look "Jar test", "Fill a clear glass. Bubbles are gone within a minute, silt lies on the bottom within the hour; a bloom of bacteria stays hazy.", 2.0;
+        look "Jar test", "Fill a clear glass. Bubbles are gone within a minute, silt lies on the bottom within the hour; a bloom of bacteria stays hazy.", 1.0;
     /// Wood, leaves.
     TINT_BROWN @ Water = "tint-brown", 0.02;
         "The water is tinted brown", not "The water is clear",

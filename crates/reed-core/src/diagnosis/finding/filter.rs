@@ -100,12 +100,12 @@ looked_for! {
     FINE_MEDIA_CLOGGED @ Filter = "fine-media-clogged", 0.003;
         "The fine pad is choked with dirt", not "The fine pad is clean",
         asks "With the filter open: is the fine pad or floss choked?";
-        look "Open the filter and grade each stage", "Look at every stage apart: coarse, medium, fine, biological. A pad that no longer lets light or water through is choked. Take a photo.", 20.0, mind "Both lines shut and seen dry before a canister is parted; unplug it; it is heavy.", opens filter true;
+        look "Open the filter and grade each stage", "Look at every stage apart: coarse, medium, fine, biological. A pad that no longer lets light or water through is choked. Take a photo.", 15.0, mind "Both lines shut and seen dry before a canister is parted; unplug it; it is heavy.", opens filter true;
     /// Seen with the filter open.
     MEDIA_PACKED_TIGHT @ Filter = "media-packed-tight", 0.003;
         "The trays are packed tight", not "The media lie loosely",
         asks "With the filter open: are the trays packed so tight that nothing moves?";
-        look "Feel how tight the trays are", "With the filter open, press each bag and pad: it should give. Take one bag out and compare the flow.", 20.0, mind "Both lines shut and seen dry before a canister is parted; unplug it.", opens filter true;
+        look "Feel how tight the trays are", "With the filter open, press each bag and pad: it should give. Take one bag out and compare the flow.", 15.0, mind "Both lines shut and seen dry before a canister is parted; unplug it.", opens filter true;
     /// No squeezing clears it.
     SPONGE_CHOKED @ Filter = "sponge-choked", 0.003;
         "Squeezing no longer clears the sponge", not "The sponge squeezes clear",
@@ -155,7 +155,7 @@ looked_for! {
     IMPELLER_DIRTY @ Filter = "impeller-dirty", 0.003;
         "The impeller is slimed, worn or blocked", not "The impeller is clean and turns freely",
         asks "Open the pump: is the impeller slimed, worn or blocked?";
-        look "Look at the impeller", "Unplug, open the motor cover, lift the impeller out: slime, hair, a snail shell, a worn shaft?", 10.0, mind "Unplug first; both lines shut and seen dry on a canister.", opens filter true;
+        look "Look at the impeller", "Unplug, open the motor cover, lift the impeller out: slime, hair, a snail shell, a worn shaft?", 12.0, mind "Unplug first; both lines shut and seen dry on a canister.", opens filter true;
     /// On the suction side.
     JOINT_LOOSE @ Filter = "joint-loose", 0.003;
         "A joint of the suction hose gives", not "Every joint is snug",
