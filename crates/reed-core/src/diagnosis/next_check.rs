@@ -69,7 +69,7 @@ impl Outlook {
             .map(|(_, analyte)| analyte);
         let left_shut = opened_lately(observed);
         let mut found: Vec<_> = check::all()
-            .filter(|check| !(check.opens_filter && left_shut) && !observed.is_declined(check))
+            .filter(|check| !(observed.is_declined(check) || check.opens_filter && left_shut))
             .filter_map(|check| {
                 let (analyte, prospect) = asker.prospect(check, doubtful)?;
                 let bits = asker.bits(&prospect);

@@ -2,7 +2,7 @@
 
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::fault::Strength;
-use reed_core::diagnosis::{Account, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault, finding};
+use reed_core::diagnosis::{Account, Advice, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault, finding};
 use reed_core::document::Document;
 use reed_core::rehearsal::laws::laws;
 use reed_core::remedy::{advice, plans, proof};
@@ -78,11 +78,22 @@ impl Case {
         self.differential().outlook(&self.tank, &self.observed)
     }
 
-    pub(crate) fn grasp(&self) -> Grasp {
+    fn advice(&self) -> Advice {
         let differential = self.differential();
         let (_, plans) = plans(&differential, &self.observed);
-        let advice = advice(&differential, &differential.outlook(&self.tank, &self.observed), &plans);
-        differential.account(&[]).grasp(&differential, &advice)
+        advice(&differential, &self.outlook(), &plans)
+    }
+
+    /// Ids of the checks that are asked for next; none where acting is due.
+    pub(crate) fn asked_next(&self) -> Vec<&'static str> {
+        match self.advice() {
+            Advice::Look { looks } => looks.into_iter().map(|place| self.outlook().proposals[place].check.id).collect(),
+            Advice::Act => Vec::new(),
+        }
+    }
+
+    pub(crate) fn grasp(&self) -> Grasp {
+        self.differential().account(&[]).grasp(&self.differential(), &self.advice())
     }
 
     pub(crate) fn account(&self) -> Account {

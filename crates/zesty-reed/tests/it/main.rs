@@ -7,6 +7,7 @@ mod command_line;
 mod drift;
 mod first_use;
 mod journeys;
+mod keepers;
 mod studio;
 mod watch;
 mod water;

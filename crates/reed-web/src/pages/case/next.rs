@@ -229,6 +229,7 @@ impl RoundView {
         let station = checks.first().and_then(|check| check.station());
         let title = match station {
             Some(Station::Memory) => format!("Think back: {} short questions", checks.len()),
+            Some(Station::OpenFilter) => format!("With the filter open: {} looks", checks.len()),
             Some(Station::Filter) => format!("At the filter: {} quick looks", checks.len()),
             _ => format!("In front of the tank: {} quick looks", checks.len()),
         };
