@@ -3,7 +3,8 @@
 use jiff::Timestamp;
 use jiff::civil::{DateTime, date};
 use reed_core::ahead::What;
-use reed_core::diagnosis::Answer;
+use reed_core::diagnosis::check;
+use reed_core::diagnosis::{Answer, Declined, Hindrance};
 use reed_core::document::Document;
 use reed_core::flow::{DriftTest, Facts, Pinch};
 use reed_core::forecast::Ensemble;
@@ -320,4 +321,18 @@ fn all_that_is_planned_is_withdrawn_at_once() {
         store.read(|db| events::since(db, tank, WALL)).expect("read").iter().map(|kept| kept.is_struck).collect()
     };
     assert_eq!((struck(tank), struck(other)), (vec![false, true, true], vec![false]));
+}
+
+#[test]
+fn a_check_that_cannot_be_done_keeps_its_latest_reason_until_it_is_taken_back() {
+    let (_folder, store) = store();
+    let (_, case) = with_case(&store);
+    let check = check::by_id("read-ammonia").expect("listed");
+    let why = || store.read(|db| declined::of_case(db, case)).expect("read").into_iter().map(|declined| declined.why).collect::<Vec<_>>();
+    for hindrance in Hindrance::ALL {
+        store.write(|db| declined::set(db, case, &Declined { check, why: hindrance, at: WALL })).expect("written");
+        assert_eq!(why(), [hindrance]);
+    }
+    store.write(|db| declined::take_back(db, case, check)).expect("written");
+    assert_eq!(why(), []);
 }

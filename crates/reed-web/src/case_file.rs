@@ -155,7 +155,9 @@ impl CaseFile {
     pub(crate) fn counts(&self, stored: &Stored) -> bool {
         let at = stored.reading.taken_at;
         let since = self.looks_again_since().is_none_or(|since| at >= since);
-        let before = self.choice().and_then(|choice| choice.done_wall).is_none_or(|done| at < done);
+        // Moments are kept to the minute: what was entered before the change was chosen is of the old state, in the same minute too.
+        let is_before = |choice: &Choice| stored.entered_at <= choice.chosen_at || choice.done_wall.is_none_or(|done| at < done);
+        let before = self.choice().is_none_or(is_before);
         !stored.is_struck() && since && before
     }
 

@@ -7,6 +7,7 @@ mod drift;
 mod first_use;
 mod form;
 mod refusals;
+mod rounds_of_looks;
 mod screens;
 mod styles;
 mod tanks;

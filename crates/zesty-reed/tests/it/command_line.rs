@@ -17,7 +17,7 @@ fn example(name: &str) -> String {
 #[test]
 fn diagnose_prints_suspects_with_reasons_whether_to_look_on_and_changes() {
     let unclear = String::from_utf8(run(&["diagnose", &example("reading-room")]).stdout).expect("text");
-    assert!(unclear.contains("Next check") && !unclear.contains("Time to act"), "{unclear}");
+    assert!(unclear.contains("Look next") && !unclear.contains("Time to act"), "{unclear}");
     assert!(unclear.contains("The reading is off (Oxygen 4.5 ± 0.5 mg/L)"), "a reading is named in words: {unclear}");
     let output = run(&["diagnose", &example("air-pump-silent")]);
     let text = String::from_utf8(output.stdout).expect("text");
@@ -38,7 +38,7 @@ fn diagnose_as_json_says_what_the_core_says() {
     assert_eq!(json["suspects"][0]["probability"].as_f64(), Some(differential.first().probability));
     assert_eq!(json["checks"][0]["check"], "look-surface-flat");
     assert!(json["changes"][0]["after"]["lowest_mg_l"].is_f64());
-    assert_eq!((&json["advice"]["do"], json["advice"]["check"].is_string()), (&Value::from("look"), true));
+    assert_eq!((&json["advice"]["do"], json["advice"]["looks"][0]["check"].is_string()), (&Value::from("look"), true));
     let clear: Value = serde_json::from_slice(&run(&["diagnose", &example("air-pump-silent"), "--json"]).stdout).expect("JSON");
     assert_eq!(clear["advice"], serde_json::json!({ "do": "act", "change": clear["changes"][0]["change"] }));
 }

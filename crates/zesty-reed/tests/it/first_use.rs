@@ -75,16 +75,17 @@ async fn a_double_click_answers_once_and_does_not_answer_what_comes_next() {
     let page = Page::open(&app.address, Screen::Desk).await;
     page.go("/cases/1").await;
     let given = "document.querySelectorAll('#noticed .given li').length";
-    page.double_click("#next [data-answer=no]").await;
+    page.click("#next label:has(input[name='surface-flat'][value=yes])").await;
+    page.double_click("#round-only").await;
     page.until("one more answer", format!("{given} === 3")).await;
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
     assert_eq!(page.script(&format!("return {given}")).await, json!(3));
     page.click(".pin-surface").await;
-    page.until("its questions have come", "document.getElementById('noticed-surface-flat-yes') !== null").await;
-    page.double_click("#noticed-surface-flat-yes").await;
-    page.until_says("#noticed .given", "The surface is a mirror").await;
+    page.until("its questions have come", "document.getElementById('noticed-water-level-low-yes') !== null").await;
+    page.double_click("#noticed-water-level-low-yes").await;
+    page.until_says("#noticed .given", "The water stands lower than usual").await;
     tokio::time::sleep(std::time::Duration::from_millis(600)).await;
-    page.until_says("#noticed .given", "The surface is a mirror").await;
+    page.until_says("#noticed .given", "The water stands lower than usual").await;
     assert_eq!(page.script(&format!("return {given}")).await, json!(4));
     page.close().await;
 }

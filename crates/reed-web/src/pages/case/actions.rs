@@ -227,13 +227,16 @@ pub(super) async fn prove(
                     "This reading was taken before the change was done; enter it under “Noticed”, or take a new one.".to_owned()
                 ));
             };
-            let wanted = CaseFile::load(db, CaseId(case), &clock)?.wanted(&choice, now.wall);
+            let file = CaseFile::load(db, CaseId(case), &clock)?;
+            let wanted = file.wanted(&choice, now.wall);
             if wanted.analyte() != Some(reading.analyte) {
                 return Ok(Err(format!("This change is proved by {}, not by {}.", proved_by(wanted), reading.analyte.label)));
             }
             let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
-            let before = readings::last_before(db, tank_id, reading.analyte.id, done)?.map(|stored| stored.reading);
+            let of_case = file.before(&choice, now.wall).latest(reading.analyte).cloned();
+            let longer_ago = || readings::last_before(db, tank_id, reading.analyte.id, done);
+            let before = of_case.map_or_else(|| Ok::<_, StoreError>(longer_ago()?.map(|stored| stored.reading)), |read| Ok(Some(read)))?;
             let judgement = proof::judge(wanted, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);
             let reading = store(db, tank_id, &sent, &reading, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Reading(reading), &judgement, now.utc)?;

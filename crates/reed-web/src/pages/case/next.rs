@@ -71,6 +71,8 @@ pub(super) struct RoundView {
     pub(super) looks: Vec<LookView>,
     /// What their drawings share.
     pub(super) symbols: String,
+    /// Seconds to count down from: the longest that one of them is watched for.
+    pub(super) seconds: Option<u32>,
     /// They are recalled, not seen.
     pub(super) recalled: bool,
     pub(super) others: Vec<(&'static str, String, String)>,
@@ -236,6 +238,7 @@ impl RoundView {
         Self {
             title,
             minutes: minutes(round::minutes_of(&checks)),
+            seconds: checks.iter().filter_map(|check| check.watch_seconds).max(),
             recalled: station == Some(Station::Memory),
             symbols: sketch_symbols(),
             looks: checks.into_iter().filter_map(|check| LookView::of(check, file)).collect(),

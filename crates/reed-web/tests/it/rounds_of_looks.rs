@@ -1,0 +1,84 @@
+//! A round of glances answered together, what cannot be done, and checks that the keeper would rather do.
+
+use axum::http::StatusCode;
+
+use crate::client::Client;
+
+#[tokio::test]
+async fn a_round_is_answered_at_once_and_only_as_far_as_was_looked() {
+    let client = Client::new();
+    let asked = "asked=surface-flat&asked=surface-film&asked=muck-everywhere&asked=equipment-moved";
+    let to = client
+        .post(
+            "/cases/1/looks",
+            &format!("{asked}&surface-flat=yes&surface-film=cannot-look&equipment-moved=longer&when-equipment-moved=half-year&rest="),
+        )
+        .await;
+    assert_eq!((to.status, to.location.as_str()), (StatusCode::SEE_OTHER, "/cases/1#next"));
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("The surface is a mirror") && page.contains("Filter or outlet had been moved or cleaned <small>180 days ago"));
+    assert!(!page.contains("The bed is clean"), "nobody looked at the bed");
+    assert!(page.contains("Could not be done, so not asked: 1") && !page.contains("name=\"asked\" value=\"surface-film\""));
+    client.post("/cases/1/looks", "asked=muck-everywhere&rest=no").await;
+    let file = client.get("/cases/1/case.reed.json").await.text;
+    assert!(file.contains("\"muck-everywhere\"") && file.contains("\"declined\"") && file.contains("\"look-surface-film\""), "{file}");
+    // Taken back, it is asked again.
+    client.post("/cases/1/declined", "check=look-surface-film").await;
+    assert!(!client.get("/cases/1").await.text.contains("Could not be done"));
+}
+
+#[tokio::test]
+async fn a_round_takes_anything_and_says_what_it_does_not_take() {
+    let client = Client::new();
+    for (body, says) in [
+        ("asked=nothing-known&rest=no", "“nothing-known” is no question of this program."),
+        ("asked=surface-flat&surface-flat=perhaps", "“perhaps” is no answer to"),
+        ("asked=equipment-moved&equipment-moved=yes", "“yes” is no answer to"),
+        ("asked=flow-weak&flow-weak=at-99", "“at-99” is no answer to"),
+    ] {
+        let refused = client.post("/cases/1/looks", body).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
+        assert!(refused.text.contains(says), "{body}: {}", refused.text);
+    }
+    assert_eq!(client.post("/cases/1/looks", "").await.status, StatusCode::SEE_OTHER, "nothing asked, nothing said");
+    let refused = client.post("/cases/1/declined", "check=nothing-known&why=no-kit").await;
+    assert!(refused.text.contains("“nothing-known” is no check of this program."));
+    client.post("/cases/1/close", "words=over").await;
+    assert_eq!(client.post("/cases/1/looks", "asked=surface-flat&rest=no").await.status, StatusCode::UNPROCESSABLE_ENTITY, "it is closed");
+}
+
+#[tokio::test]
+async fn a_keeper_may_rather_do_another_check_and_have_no_kit_for_it() {
+    let client = Client::new();
+    let page = client.get("/cases/1?check=read-nitrite").await.text;
+    assert!(page.contains("<h2>Test nitrite</h2>") && page.contains("Have no kit"));
+    client.post("/cases/1/declined", "check=read-nitrite&why=no-kit").await;
+    assert!(!client.get("/cases/1?check=read-nitrite").await.text.contains("<h2>Test nitrite</h2>"), "it is not asked for again");
+    for page in ["/cases/1", "/cases/1?check=read-ammonia", "/cases/1?check=nothing-known"] {
+        let text = client.get(page).await.text;
+        assert!(!text.contains(" bits"), "{page}: no bits where a keeper reads");
+    }
+}
+
+/// Two people prove at once: both readings stay, and the later one is the verdict.
+#[tokio::test]
+async fn two_proofs_at_once_lose_nothing() {
+    let mut client = Client::new();
+    client.post("/cases/1/choices", "change=raise-or-aim-outlet").await;
+    client.post("/cases/1/choices/1/done", "").await;
+    client.set_clock("2026-03-11T09:00:00");
+    let proof = |value: &str| format!("kit=oxygen-drops&value={value}&taken_at=2026-03-11T08:30");
+    let (one, other) = (proof("7.4"), proof("7.2"));
+    let (one, other) = tokio::join!(client.post("/cases/1/choices/1/proof", &one), client.post("/cases/1/choices/1/proof", &other));
+    assert_eq!([one.status, other.status], [StatusCode::SEE_OTHER; 2]);
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("7.4 ± 0.5 mg/L") && page.contains("7.2 ± 0.5 mg/L"), "{page}");
+    let another_kit = client.post("/cases/1/choices/1/proof", "kit=ph-card&value=7&taken_at=2026-03-11T08:40").await;
+    assert!(
+        another_kit.text.contains("is not accepted") || another_kit.text.contains("This change is proved by Oxygen"),
+        "{}",
+        another_kit.text
+    );
+    let unphysical = client.post("/cases/1/choices/1/proof", &proof("24")).await;
+    assert!(unphysical.text.contains("Give a number from 0 to 20 mg/L"));
+}
