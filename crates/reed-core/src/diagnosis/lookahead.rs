@@ -6,7 +6,8 @@
 
 use std::slice;
 
-use super::belief::{FaultSet, surprise};
+use super::belief::FaultSet;
+use super::decision::Decision;
 use super::differential::Differential;
 use super::fault::Fault;
 use super::next_check::{Outlook, POISON_LIKELY};
@@ -106,33 +107,37 @@ impl Outlook {
         let rather_right = right.fold(0.0, f64::max) >= ENOUGH;
         let costs = undominated(all_costs);
         let efforts: Vec<f64> = self.proposals.iter().map(|proposal| proposal.check.effort_minutes()).collect();
-        let compared = self.foremost();
         let decision = Decision::of(&costs, &ahead.of_sets);
+        let told = |prospect| decision.bits(slice::from_ref(&ahead.of_sets), prospect);
+        let told: Vec<f64> = ahead.prospects.iter().map(told).collect();
+        let compared = foremost(&told, &efforts);
         let table = Table { costs, efforts: &efforts, prospects: &ahead.prospects, compared: &compared };
         let at_once = table.of_acting(&ahead.of_sets);
         let saves = |first: &usize| (*first, at_once - table.of_looking(*first, &ahead.of_sets, true));
         let decisive = compared.iter().map(saves).filter(|look| look.1 > 0.0).max_by(|a, b| a.1.total_cmp(&b.1));
         // Far from any decision.
-        let rate =
-            |place: usize| decision.minutes_worth(decision.bits(slice::from_ref(&ahead.of_sets), &ahead.prospects[place])) / efforts[place];
-        let rates = (0..efforts.len()).filter(|_| !rather_right).map(|place| (place, OPENS_THE_WAY * rate(place)));
+        let rate = |place: usize| OPENS_THE_WAY * decision.minutes_worth(told[place]) / efforts[place];
+        let rates = (0..efforts.len()).filter(|_| !rather_right).map(|place| (place, rate(place)));
         let tells = rates.filter(|(_, rate)| *rate > 1.0).max_by(|a, b| a.1.total_cmp(&b.1));
         match decisive.or(tells) {
             Some((first, _)) => Advice::Look { looks: round::with(first, self, &ahead.of_sets, &ahead.prospects, &decision) },
             None => self.before_acting.map_or(Advice::Act, |(reading, _)| Advice::Look { looks: vec![reading] }),
         }
     }
+}
 
-    /// Places of the proposals that are compared two ahead: those that tell most for their effort, and those that tell most at
-    /// all, as opening a filter does.
-    fn foremost(&self) -> Vec<usize> {
-        let mut by_bits: Vec<usize> = (0..self.proposals.len()).collect();
-        by_bits.sort_by(|a, b| self.proposals[*b].bits.total_cmp(&self.proposals[*a].bits));
-        let for_their_effort = self.proposals.len().min(COMPARED - TELL_MOST);
-        let mut compared: Vec<usize> = (0..for_their_effort).collect();
-        compared.extend(by_bits.into_iter().filter(|place| *place >= for_their_effort).take(TELL_MOST));
-        compared
-    }
+/// Places of the checks that are compared two ahead: those that tell most of what to do for their effort, and those that tell most
+/// at all, as opening a filter does.
+fn foremost(told: &[f64], efforts: &[f64]) -> Vec<usize> {
+    let by = |value: &dyn Fn(usize) -> f64| {
+        let mut places: Vec<usize> = (0..told.len()).collect();
+        places.sort_by(|a, b| value(*b).total_cmp(&value(*a)));
+        places
+    };
+    let mut compared: Vec<usize> = by(&|place| told[place] / efforts[place]).into_iter().take(COMPARED - TELL_MOST).collect();
+    let most = by(&|place| told[place]).into_iter().filter(|place| !compared.contains(place)).take(TELL_MOST).collect::<Vec<_>>();
+    compared.extend(most);
+    compared
 }
 
 /// The costs of the acts without those that another one meets or undercuts whatever is wrong.
@@ -145,64 +150,6 @@ fn undominated(mut costs: Vec<Vec<f64>>) -> Vec<Vec<f64>> {
         }
     }
     kept
-}
-
-/// What would be done if it were known what is wrong, and what that knowledge is worth.
-pub(super) struct Decision {
-    /// By set, the act that is best under it.
-    best: Vec<usize>,
-    acts: usize,
-    /// What full knowledge would save over acting at once, minutes.
-    stake: f64,
-    /// Doubt about what to do, bits.
-    doubt: f64,
-}
-
-impl Decision {
-    fn of(costs: &[Vec<f64>], of_sets: &[f64]) -> Self {
-        let cheapest = |set: usize| (0..costs.len()).min_by(|a, b| costs[*a][set].total_cmp(&costs[*b][set])).unwrap_or(0);
-        let best: Vec<usize> = (0..of_sets.len()).map(cheapest).collect();
-        let at_once = costs.iter().map(|costs| costs.iter().zip(of_sets).map(|(cost, weight)| cost * weight).sum::<f64>());
-        let knowing: f64 = best.iter().zip(of_sets).enumerate().map(|(set, (act, weight))| costs[*act][set] * weight).sum();
-        let mut of_acts = vec![0.0; costs.len()];
-        best.iter().zip(of_sets).for_each(|(act, weight)| of_acts[*act] += weight);
-        Self {
-            stake: at_once.fold(f64::INFINITY, f64::min) - knowing,
-            doubt: of_acts.into_iter().map(surprise).sum(),
-            acts: costs.len(),
-            best,
-        }
-    }
-
-    /// What so many bits about what to do are worth, minutes.
-    fn minutes_worth(&self, bits: f64) -> f64 {
-        if self.doubt > 0.0 { self.stake * bits / self.doubt } else { 0.0 }
-    }
-
-    /// What a check would tell about what to do, in bits, on top of what is asked with it: `branches` holds the weight of each
-    /// set with each combination of answers so far.
-    pub(super) fn bits(&self, branches: &[Vec<f64>], prospect: &Prospect) -> f64 {
-        let answers = prospect.0.len();
-        let mut sums = vec![0.0; self.acts * (answers + 1)];
-        let mut bits = 0.0;
-        for weights in branches {
-            sums.fill(0.0);
-            for (set, (weight, act)) in weights.iter().zip(&self.best).enumerate() {
-                let row = &mut sums[act * (answers + 1)..];
-                row[answers] += weight;
-                prospect.0.iter().zip(row).for_each(|(chances, sum)| *sum += weight * chances[set]);
-            }
-            // Of an answer and an act together, less each alone: what one tells about the other.
-            let total: f64 = weights.iter().sum();
-            let mut of_answers = vec![0.0; answers];
-            for row in sums.chunks_exact(answers + 1) {
-                bits += surprise(row[answers]) - row[..answers].iter().copied().map(surprise).sum::<f64>();
-                of_answers.iter_mut().zip(row).for_each(|(sum, of_row)| *sum += of_row);
-            }
-            bits += of_answers.into_iter().map(surprise).sum::<f64>() - surprise(total);
-        }
-        bits.max(0.0)
-    }
 }
 
 impl Act {

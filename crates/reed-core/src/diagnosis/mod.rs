@@ -8,6 +8,7 @@
 mod account;
 pub mod belief;
 pub mod check;
+mod decision;
 mod declined;
 mod differential;
 mod distress;

@@ -1,7 +1,7 @@
 //! A round of glances: what is looked at on one walk, since going to the tank is half of the effort.
 
 use super::check::{Check, START_MINUTES};
-use super::lookahead::Decision;
+use super::decision::Decision;
 use super::next_check::Outlook;
 use super::prospect::Prospect;
 
