@@ -3,9 +3,9 @@
 use super::change::{self, Change, Wanted};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::lookahead::Act;
-use crate::diagnosis::{Advice, Differential, Observed, Outlook};
+use crate::diagnosis::{Advice, Differential, Distress, Observed, Outlook};
 use crate::forecast::Forecast;
-use crate::tank::Tank;
+use crate::tank::{Analyte, Tank};
 
 /// A change with what it would do to the tank that is believed in.
 #[derive(Clone, Debug)]
@@ -30,6 +30,16 @@ pub struct Plan {
     score: f64,
 }
 
+/// A change worth less than this share of the foremost one is not laid beside it.
+const WORTH_COMPARING: f64 = 0.2;
+
+impl Plan {
+    /// Whether it is worth laying beside the foremost one.
+    pub fn is_worth_comparing_with(&self, foremost: &Self) -> bool {
+        self.score >= WORTH_COMPARING * foremost.score
+    }
+}
+
 /// Minutes or euros that weigh as much as turning a certain danger into certain safety.
 const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 
@@ -42,6 +52,8 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
     let believed = &differential.believed;
     let now = believed.forecast(Tank::clone);
     let safe_now = now.chance_lowest_above(now.act_below());
+    // Where neither fish nor a kit speak of oxygen, more of it is worth something only as far as it meets a cause.
+    let oxygen_speaks = Distress::worst_of(&observed.answers).is_some() || observed.latest(Analyte::OXYGEN).is_some();
     let mut plans: Vec<Plan> = change::all()
         .filter(|change| change.suits(believed.likeliest()).is_ok())
         .map(|change| {
@@ -50,8 +62,9 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             let safe_after = after.as_ref().map_or(safe_now, |after| after.chance_lowest_above(after.act_below()));
             let fits_cause = fits_cause(change, differential);
             let not_now = change.not_while.iter().find(|block| (block.when)(observed)).map(|block| block.why);
-            let mut score =
-                meets_one(change, differential) + (safe_after - safe_now) - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
+            let at_stake = if oxygen_speaks { 1.0 } else { fits_cause };
+            let mut score = meets_one(change, differential) + at_stake * (safe_after - safe_now)
+                - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
             if not_now.is_some() {
                 score -= 1.0;
             }

@@ -256,6 +256,19 @@ fn the_proof_reads_what_convicted_the_fault() {
     assert_eq!(proof::wanted(pad, &tank, &weak), Wanted::Gone(finding("flow-weak")), "not bubbles that nobody saw");
 }
 
+/// More oxygen is no cure for an intake in the wrong place.
+#[test]
+fn the_surface_is_raised_only_where_oxygen_is_at_stake() {
+    let tank = tank("community-internal");
+    let is_compared = |yes: &[&str]| {
+        let observed = seen(&tank, &yes.iter().map(|id| finding(id)).collect::<Vec<_>>());
+        let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+        plans.iter().find(|plan| plan.change.id == "raise-or-aim-outlet").expect("it fits").is_worth_comparing_with(&plans[0])
+    };
+    assert!(is_compared(&["keeps-to-top"]));
+    assert!(!is_compared(&["muck-everywhere", "food-passes-intake"]));
+}
+
 #[test]
 fn thin_fish_are_not_put_on_half_of_their_feed() {
     let tank = tank("community-internal");

@@ -14,8 +14,13 @@ use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
 use crate::view::{Chart, ChartSize, Dot, Keeper, ReadingForm, chart_table, percent, when};
 
-/// Plans shown in full.
+/// At most so many plans are shown in full.
 const SHOWN: usize = 3;
+
+/// How many are: the foremost, and what is worth laying beside it.
+fn compared(plans: &[Plan]) -> usize {
+    plans.iter().take(SHOWN).take_while(|plan| plan.is_worth_comparing_with(&plans[0])).count()
+}
 
 /// The changes to choose from.
 pub(super) struct PlansView {
@@ -53,7 +58,7 @@ impl PlansView {
         let after = best.and_then(|plan| plan.after.as_ref());
         let dots: Vec<Dot> =
             observed.readings.iter().filter(|reading| reading.analyte == Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
-        let (shown, others) = plans.split_at(SHOWN.min(plans.len()));
+        let (shown, others) = plans.split_at(compared(plans));
         Self {
             chart: Chart { now, after, plants: tank.plants, dots: &dots, size: ChartSize::Full, id: "day" }.draw(),
             table: chart_table(now, after),
@@ -67,7 +72,7 @@ impl PlansView {
 
     /// All but those that are shown in full.
     pub(super) fn others(plans: &[Plan]) -> Vec<PlanView> {
-        plans.iter().skip(SHOWN).map(PlanView::of).collect()
+        plans.iter().skip(compared(plans)).map(PlanView::of).collect()
     }
 }
 
