@@ -64,3 +64,20 @@ pub fn minutes_of(looks: &[&Check]) -> f64 {
     };
     START_MINUTES + looks.iter().enumerate().map(minutes).sum::<f64>() + looks.iter().map(|check| check.euros).sum::<f64>()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{START_MINUTES, minutes_of};
+    use crate::diagnosis::check::looks::{ACROSS_SURFACE, ALONG_SURFACE, AT_GILLS, AT_HEIGHT};
+
+    #[test]
+    fn whoever_watches_a_place_sees_the_next_thing_there_too() {
+        let [surface, gills] = [&ACROSS_SURFACE, &AT_GILLS].map(|check| minutes_of(&[check]));
+        assert!((surface - START_MINUTES - ACROSS_SURFACE.minutes).abs() < 1e-9);
+        // The gills are watched for a minute; that the fish stand high is seen meanwhile, in whichever order they are asked.
+        let both = [minutes_of(&[&AT_GILLS, &AT_HEIGHT]), minutes_of(&[&AT_HEIGHT, &AT_GILLS])];
+        assert!(both.iter().all(|both| (both - gills - 0.25).abs() < 1e-9), "{both:?}");
+        let alone: f64 = [&ACROSS_SURFACE, &ALONG_SURFACE, &AT_GILLS, &AT_HEIGHT].map(|check| minutes_of(&[check])).iter().sum();
+        assert!(minutes_of(&[&ACROSS_SURFACE, &ALONG_SURFACE, &AT_GILLS, &AT_HEIGHT]) < alone - 1.0);
+    }
+}

@@ -342,3 +342,47 @@ fn simulated_keepers_come_to_the_right_cause_and_change_in_a_dozen_taps() {
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
+
+/// What no common need of a fault says: a cartridge only in what takes one, no plants in the sea, no more feed than can be burnt.
+#[test]
+fn changes_fit_filter_water_and_capacity() {
+    let fits = |tank: &Tank, id: &str| change::by_id(id).expect("listed").suits(tank).is_ok();
+    for (set_up, change, expected) in [
+        ("planted-hang-on", "cartridge-to-sponge", true),
+        ("large-sump", "cartridge-to-sponge", false),
+        ("sponge-cube", "cartridge-to-sponge", false),
+        ("reef-sump", "add-plants", false),
+        ("reef-sump", "plants-or-denitrify", false),
+        ("community-internal", "plants-or-denitrify", true),
+        ("community-internal", "change-sock", false),
+        ("large-sump", "change-sock", true),
+    ] {
+        assert_eq!(fits(&tank(set_up), change), expected, "{change} in {set_up}");
+    }
+    let mut fed = tank("community-internal");
+    assert!(fits(&fed, "feed-up"));
+    fed.feed = reed_core::units::Mass::grams(fed.feed.as_grams() * 50.0);
+    assert!(!fits(&fed, "feed-up"), "fifty times the feed is more than its bacteria carry");
+    // In salt water half as much nitrate is wanted.
+    let wanted = |set_up: &str| {
+        let tank = tank(set_up);
+        proof::wanted(change::by_id("bigger-changes").expect("listed"), &tank, &Observed::nothing(&tank, MORNING))
+    };
+    let (Wanted::AtMost(_, sea), Wanted::AtMost(_, fresh)) = (wanted("reef-sump"), wanted("community-internal")) else {
+        panic!("nitrate is read")
+    };
+    assert!(sea < 0.6 * fresh);
+}
+
+/// Beside every step that hangs a device into the water stands what to unplug, beside gas and moved animals what to mind.
+#[test]
+fn cautions_stand_beside_the_steps_that_need_them() {
+    let cautions = |id: &str| -> String { change::by_id(id).expect("listed").steps.iter().map(|step| step.caution).collect() };
+    for change in ["add-surface-powerhead", "add-wave-maker", "add-circulation", "add-air-stone", "add-sponge-filter", "rinse-prefilter"] {
+        assert!(cautions(change).contains("Unplug every pump"), "{change}");
+    }
+    assert!(cautions("reduce-co2").contains("high pressure") && cautions("move-animals").contains("Sick animals never go to healthy ones"));
+    for change in change::all().filter(|change| !change.by_moving.is_empty()) {
+        assert!(cautions(change.id).to_lowercase().contains("unplug"), "{}", change.id);
+    }
+}

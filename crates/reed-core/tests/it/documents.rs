@@ -235,3 +235,29 @@ fn a_case_that_went_on_and_lost_a_filter_is_taken_back() {
     let back = open(&Document::of(&tank, &observed).write()).document.observed(next_day).expect("our own file");
     assert_eq!((back.now, &back.answers[0].filters), (NOON, &vec![kept]));
 }
+
+#[test]
+fn what_could_not_be_looked_at_goes_with_the_file() {
+    let text = example("reading-room");
+    let mut given: Value = serde_json::from_str(&text).expect("JSON");
+    given["declined"] = serde_json::json!([{ "check": "read-ammonia", "why": "no-kit", "at": "2026-03-10T08:00:00" }]);
+    let document = Document::read(&given.to_string()).expect("sound").document;
+    let observed = document.observed(document.as_of.expect("dated")).expect("sound");
+    assert_eq!(observed.declined.len(), 1);
+    let again = Document::of(&document.tank, &observed);
+    assert_eq!(Document::read(&again.write()).expect("sound").document.declined, document.declined);
+    for (field, value, says) in [
+        ("check", "read-nothing", "/declined/0/check: “read-nothing” is no check of this program."),
+        ("at", "2999-01-01T08:00:00", "/declined/0/at: 2999-01-01T08:00:00 is not accepted; that is in the future."),
+        ("why", "no-time", "/declined/0/why"),
+    ] {
+        let mut wrong = given.clone();
+        wrong["declined"][0][field] = value.into();
+        let refused = Document::read(&wrong.to_string()).map(|opened| opened.document.observed(document.as_of.expect("dated")));
+        let said = match refused {
+            Err(error) => error.to_string(),
+            Ok(observed) => observed.expect_err("refused").to_string(),
+        };
+        assert!(said.contains(says), "{said}");
+    }
+}

@@ -82,3 +82,51 @@ async fn two_proofs_at_once_lose_nothing() {
     let unphysical = client.post("/cases/1/choices/1/proof", &proof("24")).await;
     assert!(unphysical.text.contains("Give a number from 0 to 20 mg/L"));
 }
+
+async fn raised_and_read(client: &mut Client, at: &str, value: &str) -> String {
+    client.post("/cases/1/choices", "change=raise-or-aim-outlet").await;
+    client.post("/cases/1/choices/1/done", "").await;
+    client.set_clock(at);
+    client.post("/cases/1/choices/1/proof", &format!("kit=oxygen-drops&value={value}&taken_at={}", &at[..16])).await;
+    client.get("/cases/1").await.text
+}
+
+/// Oxygen is good, and the fish hang at the surface as before: that is no end, and the case looks on.
+#[tokio::test]
+async fn nothing_is_over_while_the_sign_that_opened_it_stands() {
+    let mut client = Client::new();
+    let page = raised_and_read(&mut client, "2026-03-11T08:40:00", "7.4").await;
+    assert!(page.contains("Proved: it worked") && page.contains("look again at what it began with") && !page.contains("close-proved"));
+    client.post("/cases/1/answers", "finding=keeps-to-top&answer=yes").await;
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("The case looks on from here") && page.contains("Tried before") && !page.contains("close-proved"), "{page}");
+    // Said in error, and taken back.
+    client.post("/cases/1/answers", "finding=keeps-to-top&answer=no").await;
+    assert!(client.get("/cases/1").await.text.contains("close-proved"));
+}
+
+/// Next morning is next morning, whatever the hour at which the change was made.
+#[tokio::test]
+async fn a_proof_that_waits_for_the_morning_is_due_in_the_morning() {
+    let mut client = Client::new();
+    let evening = raised_and_read(&mut client, "2026-03-10T19:00:00", "8.4").await;
+    assert!(
+        evening.contains("So far it worked") && evening.contains("Read again from"),
+        "after more than eight hours, but before the night"
+    );
+    client.set_clock("2026-03-11T08:10:00");
+    client.post("/cases/1/choices/1/proof", "kit=oxygen-drops&value=7.4&taken_at=2026-03-11T08:00").await;
+    assert!(client.get("/cases/1").await.text.contains("Proved: it worked"));
+}
+
+/// What was read highest before is what is read again.
+#[tokio::test]
+async fn the_proof_asks_for_what_convicted_and_for_a_before() {
+    let client = Client::new();
+    client.post("/cases/1/choices", "change=water-change").await;
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("Proof: Nitrite") && page.contains("Read it before you start, too"), "{page}");
+    client.post("/cases/1/readings", "kit=ammonia-drops&value=1.2&card=nitrogen&taken_at=2026-03-10T08:25").await;
+    let page = client.get("/cases/1").await.text;
+    assert!(page.contains("Proof: Ammonia") && !page.contains("Read it before you start, too"), "{page}");
+}
