@@ -36,7 +36,8 @@ const WORTH_COMPARING: f64 = 0.2;
 impl Plan {
     /// Whether it is worth laying beside the foremost one.
     pub fn is_worth_comparing_with(&self, foremost: &Self) -> bool {
-        self.score >= WORTH_COMPARING * foremost.score
+        // Where even the foremost must not be relied on now, its score is below zero; it is shown all the same.
+        self.score >= foremost.score.min(WORTH_COMPARING * foremost.score)
     }
 }
 

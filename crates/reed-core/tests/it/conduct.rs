@@ -374,6 +374,27 @@ fn changes_fit_filter_water_and_capacity() {
     assert!(sea < 0.6 * fresh);
 }
 
+/// Every fault in every set-up, with ammonia and a medicine in the water, so that much must not be done now.
+#[test]
+fn the_foremost_change_is_always_shown() {
+    for start in start::ALL {
+        let tank = start.tank();
+        for fault in fault::all().filter(|fault| can_be_in(fault, &tank)).step_by(6) {
+            let mut observed = seen(&tank, &signs_of(fault));
+            observed.answers.push(Answered::new(finding("medicated"), Answer::Yes, MORNING));
+            observed.readings.push(Reading::usual(Analyte::AMMONIA, 2.0, MORNING));
+            let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+            assert!(plans[0].is_worth_comparing_with(&plans[0]), "{} in {}", fault.id, start.id);
+        }
+    }
+    let tank = tank("community-internal");
+    let observed = seen(&tank, &[]);
+    let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+    // Laid beside the worst, which is below zero, every one is worth it, the worst itself too.
+    let worst = plans.last().expect("some change fits");
+    assert!(plans.iter().all(|plan| plan.is_worth_comparing_with(worst)));
+}
+
 /// Beside every step that hangs a device into the water stands what to unplug, beside gas and moved animals what to mind.
 #[test]
 fn cautions_stand_beside_the_steps_that_need_them() {

@@ -22,6 +22,11 @@ async fn a_round_is_answered_at_once_and_only_as_far_as_was_looked() {
     client.post("/cases/1/looks", "asked=muck-everywhere&rest=no").await;
     let file = client.get("/cases/1/case.reed.json").await.text;
     assert!(file.contains("\"muck-everywhere\"") && file.contains("\"declined\"") && file.contains("\"look-surface-film\""), "{file}");
+    // Answered all the same, it is no longer among what could not be done; withdrawn, it is again.
+    for (answer, listed) in [("yes", false), ("not-looked", true)] {
+        client.post("/cases/1/answers", &format!("finding=surface-film&answer={answer}")).await;
+        assert_eq!(client.get("/cases/1").await.text.contains("Could not be done, so not asked: 1"), listed, "{answer}");
+    }
     // Taken back, it is asked again.
     client.post("/cases/1/declined", "check=look-surface-film").await;
     assert!(!client.get("/cases/1").await.text.contains("Could not be done"));

@@ -1,7 +1,8 @@
 //! What was noticed and which suspects it leaves, ready to print.
 
+use reed_core::diagnosis::check::{Check, Gives};
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
-use reed_core::diagnosis::{ALSO_TRUE, Account, Answer, Answered, Differential, Observed, Origin, Reason, Suspect, Why};
+use reed_core::diagnosis::{ALSO_TRUE, Account, Answer, Answered, Declined, Differential, Observed, Origin, Reason, Suspect, Why};
 use reed_core::tank::{Filter, Serial, Tank};
 use reed_core::units::Units;
 use reed_store::ReadingId;
@@ -158,6 +159,16 @@ pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment
             filters: if answered.answer == Answer::Yes { at_filters(answered.finding, file) } else { Vec::new() },
         })
         .collect()
+}
+
+/// What could not be done and is not asked for that reason: what was answered since, or may be asked again by now, is left out.
+pub(super) fn not_asked<'a>(file: &'a CaseFile, observed: &'a Observed) -> impl Iterator<Item = &'a Declined> {
+    let is_answered = |check: &Check| match &check.gives {
+        Gives::Answer(finding) => observed.answer(finding).is_some(),
+        Gives::Reading(analyte) => observed.latest(analyte).is_some(),
+        Gives::Repeat => false,
+    };
+    file.declined.iter().filter(move |declined| observed.is_declined(declined.check) && !is_answered(declined.check))
 }
 
 /// What is known from the record, and since when.

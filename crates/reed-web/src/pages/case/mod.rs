@@ -268,7 +268,9 @@ impl CasePage {
             shown,
             folded,
             on_record: evidence::record_lines(&observed, moment),
-            declined: file.declined.iter().map(|declined| (declined.check.id, declined.check.title, declined.why.words())).collect(),
+            declined: evidence::not_asked(file, &observed)
+                .map(|declined| (declined.check.id, declined.check.title, declined.why.words()))
+                .collect(),
             readings: evidence::reading_lines(file, moment),
             reading_form,
             suspects: evidence::suspects(differential, account, &observed, tank),
