@@ -2,10 +2,9 @@
 
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
-use reed_core::diagnosis::check;
 use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
-use reed_core::diagnosis::{Answer, Answered, Declined, Observed};
+use reed_core::diagnosis::{Answer, Answered, Declined, Observed, opening_sign};
 use reed_core::flow::Facts;
 use reed_core::remedy::Change;
 use reed_core::remedy::change::Wanted;
@@ -253,14 +252,7 @@ impl CaseFile {
     /// The sign that opened the case, while nobody has looked since the change and found it gone; and whether it was seen again.
     pub(crate) fn still_stands(&self, choice: &Choice) -> Option<(&'static Finding, bool)> {
         let (before, after): (Vec<_>, Vec<_>) = self.answer_history.iter().partition(|entry| entry.entered_at <= choice.chosen_at);
-        let is_seen = |answered: &Answered| {
-            let looked_at = check::of(answered.finding).is_some_and(|check| !check.recalled);
-            answered.answer == Answer::Yes && looked_at && matches!(answered.finding.kind, Kind::Sign | Kind::Rung(_))
-        };
-        let signs: Vec<Answered> = replayed(before.into_iter()).into_iter().filter(is_seen).collect();
-        let distress = signs.iter().max_by_key(|answered| if let Kind::Rung(rung) = answered.finding.kind { rung + 1 } else { 0 });
-        let worst = distress.filter(|answered| matches!(answered.finding.kind, Kind::Rung(_)));
-        let finding = worst.or(signs.first())?.finding;
+        let finding = opening_sign(&replayed(before.into_iter()))?;
         match after.iter().rev().find(|entry| entry.finding == finding.id).and_then(|entry| entry.answer) {
             Some(Answer::No) => None,
             again => Some((finding, again == Some(Answer::Yes))),

@@ -36,5 +36,5 @@ pub use explain::{Origin, Reason};
 pub use fit::{Contradiction, Unexplained};
 pub use lookahead::Advice;
 pub use next_check::{Outlook, Proposal};
-pub use observed::{Answer, Answered, Distress, Observed};
+pub use observed::{Answer, Answered, Distress, Observed, opening_sign};
 pub use turning::{Hinge, MOST_WEAKENED};

@@ -2,6 +2,7 @@
 
 use jiff::civil::DateTime;
 
+use super::check;
 use super::declined::Declined;
 use super::finding::{Finding, Kind};
 use super::record::{self, Recorded};
@@ -52,6 +53,18 @@ impl Answered {
     pub const fn new(finding: &'static Finding, answer: Answer, at: DateTime) -> Self {
         Self { finding, answer, at, filters: Vec::new() }
     }
+}
+
+/// The sign for which a case is open: the highest rung of distress that was seen, else what was seen first. What is only recalled
+/// cannot be looked for again.
+pub fn opening_sign(answers: &[Answered]) -> Option<&'static Finding> {
+    let seen = |answered: &&Answered| {
+        let looked_at = check::of(answered.finding).is_some_and(|check| !check.recalled);
+        answered.answer == Answer::Yes && looked_at && matches!(answered.finding.kind, Kind::Sign | Kind::Rung(_))
+    };
+    let rung = |answered: &Answered| if let Kind::Rung(rung) = answered.finding.kind { Some((rung, answered.finding)) } else { None };
+    let worst = answers.iter().filter(seen).filter_map(rung).max_by_key(|(rung, _)| *rung);
+    worst.map(|(_, finding)| finding).or_else(|| answers.iter().find(seen).map(|answered| answered.finding))
 }
 
 /// How badly the fish show that they lack breath: the highest rung that was seen.

@@ -5,7 +5,7 @@ use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::check::{self, Check, Gives};
 use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::finding::{self, Finding, Kind};
-use reed_core::diagnosis::{Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, round};
+use reed_core::diagnosis::{Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, opening_sign, round};
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{self, Verdict};
@@ -267,6 +267,18 @@ fn the_surface_is_raised_only_where_oxygen_is_at_stake() {
     };
     assert!(is_compared(&["keeps-to-top"]));
     assert!(!is_compared(&["muck-everywhere", "food-passes-intake"]));
+}
+
+/// Breath before everything; of the rest what was seen first; never what is only recalled, not so, or an event.
+#[test]
+fn a_case_is_open_for_the_worst_or_the_first_sign() {
+    let said =
+        |ids: &[(&str, Answer)]| -> Vec<Answered> { ids.iter().map(|(id, answer)| Answered::new(finding(id), *answer, MORNING)).collect() };
+    let opened = |ids: &[(&str, Answer)]| opening_sign(&said(ids)).map(|finding| finding.id);
+    let (yes, no) = (Answer::Yes, Answer::No);
+    assert_eq!(opened(&[("cloudy-white", yes), ("pumping-gills", yes), ("gasping", yes)]), Some("gasping"));
+    assert_eq!(opened(&[("gasping", no), ("flow-weak", yes), ("cloudy-white", yes)]), Some("flow-weak"));
+    assert_eq!(opened(&[("stock-added", yes), ("sudden-onset", yes), ("deaths-steady", yes)]), None);
 }
 
 #[test]
