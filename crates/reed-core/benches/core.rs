@@ -22,7 +22,9 @@ fn main() {
 }
 
 fn demo_case() -> (Tank, Observed) {
-    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
+    let document = Document::read(&reed_fixtures::example("reading-room"))
+        .expect("an example")
+        .document;
     let observed = document.observed(MORNING).expect("an example");
     (document.tank, observed)
 }
@@ -38,25 +40,46 @@ fn rich_case() -> (Tank, Observed) {
         ("irritated", Answer::No),
         ("equipment-moved", Answer::Yes),
     ] {
-        observed.answers.push(Answered::new(finding::by_id(id).expect("listed"), answer, MORNING));
+        observed.answers.push(Answered::new(
+            finding::by_id(id).expect("listed"),
+            answer,
+            MORNING,
+        ));
     }
-    for (analyte, value) in [(Analyte::OXYGEN, 4.8), (Analyte::NITRITE, 0.0), (Analyte::PH, 7.4), (Analyte::KH, 5.0)] {
-        observed.readings.push(Reading::usual(analyte, value, MORNING));
+    for (analyte, value) in [
+        (Analyte::OXYGEN, 4.8),
+        (Analyte::NITRITE, 0.0),
+        (Analyte::PH, 7.4),
+        (Analyte::KH, 5.0),
+    ] {
+        observed
+            .readings
+            .push(Reading::usual(analyte, value, MORNING));
     }
     (tank, observed)
 }
 
-/// The differential: the posterior over the whole catalogue, up to three faults at once, and the believed tanks.
+/// The differential: the posterior over the whole catalogue, up to three faults at once, and the
+/// believed tanks.
 #[divan::bench(args = ["demo", "rich"])]
 fn differential(bencher: Bencher, case: &str) {
-    let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
+    let (tank, observed) = if case == "demo" {
+        demo_case()
+    } else {
+        rich_case()
+    };
     bencher.bench(|| Differential::of(black_box(&tank), black_box(&observed)));
 }
 
-/// What a differential says about itself: reasons of the likeliest, what does not fit, what it hangs on.
+/// What a differential says about itself: reasons of the likeliest, what does not fit, what it
+/// hangs on.
 #[divan::bench(args = ["demo", "rich"])]
 fn account(bencher: Bencher, case: &str) {
-    let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
+    let (tank, observed) = if case == "demo" {
+        demo_case()
+    } else {
+        rich_case()
+    };
     let differential = Differential::of(&tank, &observed);
     bencher.bench(|| black_box(&differential).account(&[]));
 }
@@ -64,10 +87,20 @@ fn account(bencher: Bencher, case: &str) {
 /// The next check: what every one would tell, then two checks ahead whether to look on or act.
 #[divan::bench(args = ["demo", "rich"])]
 fn next_check(bencher: Bencher, case: &str) {
-    let (tank, observed) = if case == "demo" { demo_case() } else { rich_case() };
+    let (tank, observed) = if case == "demo" {
+        demo_case()
+    } else {
+        rich_case()
+    };
     let differential = Differential::of(&tank, &observed);
     let (_, plans) = plans(&differential, &observed);
-    bencher.bench(|| advice(&differential, &black_box(&differential).outlook(&tank, &observed), black_box(&plans)));
+    bencher.bench(|| {
+        advice(
+            &differential,
+            &black_box(&differential).outlook(&tank, &observed),
+            black_box(&plans),
+        )
+    });
 }
 
 /// Every change that fits, each forecast over all believed tanks.
@@ -107,14 +140,20 @@ fn conflicts_of_200_things(bencher: Bencher) {
     bencher.bench(|| black_box(&tank).conflicts(&Units::BASE));
 }
 
-/// The arithmetic at the size of a whole catalogue: 85 faults, up to three at once, 30 findings of six faults each.
+/// The arithmetic at the size of a whole catalogue: 85 faults, up to three at once, 30 findings of
+/// six faults each.
 #[divan::bench]
 fn belief_over_85_faults(bencher: Bencher) {
     const FAULTS: usize = 85;
     let coupled = (0..16).fold(FaultSet::NONE, FaultSet::with);
     let hypotheses = Arc::new(Hypotheses::new(FAULTS, 3, coupled));
     let nodes: Vec<NoisyOr> = (0..30)
-        .map(|finding| NoisyOr { leak: 0.02, links: (0..6).map(|link| ((finding * 7 + link * 13) % FAULTS, 0.7)).collect() })
+        .map(|finding| NoisyOr {
+            leak: 0.02,
+            links: (0..6)
+                .map(|link| ((finding * 7 + link * 13) % FAULTS, 0.7))
+                .collect(),
+        })
         .collect();
     bencher.bench(|| {
         let mut belief = Belief::before(&[0.012; FAULTS], Arc::clone(&hypotheses), &[1.0]);
@@ -137,15 +176,29 @@ fn hypotheses_over_85_faults(bencher: Bencher) {
 }
 
 fn setting(tank: &Tank) -> Setting {
-    Setting::of(tank, Stirring::AS_IT_LOOKS, MORNING, &Tap { nitrate: Some(2.0), dkh: Some(6.0), ..Tap::default() })
+    Setting::of(
+        tank,
+        Stirring::AS_IT_LOOKS,
+        MORNING,
+        &Tap {
+            nitrate: Some(2.0),
+            dkh: Some(6.0),
+            ..Tap::default()
+        },
+    )
 }
 
 /// Fifty days of readings of ammonia, nitrite, nitrate and hardness, one of each a day.
 fn two_hundred_readings() -> Vec<Reading> {
     let on = |day: i64| MORNING - jiff::SignedDuration::from_hours(24 * day);
     let of_day = |day: i64| {
-        [(Analyte::AMMONIA, 0.05), (Analyte::NITRITE, 0.05), (Analyte::NITRATE, 6.0), (Analyte::KH, 5.5)]
-            .map(|(analyte, value)| Reading::usual(analyte, value, on(day)))
+        [
+            (Analyte::AMMONIA, 0.05),
+            (Analyte::NITRITE, 0.05),
+            (Analyte::NITRATE, 6.0),
+            (Analyte::KH, 5.5),
+        ]
+        .map(|(analyte, value)| Reading::usual(analyte, value, on(day)))
     };
     (1..=50).rev().flat_map(of_day).collect()
 }
@@ -156,12 +209,22 @@ fn nitrogen_sixty_days_ahead(bencher: Bencher) {
     let setting = setting(&demo_case().0);
     let belief = ahead::Belief::learned(&setting, &[], &[], MORNING);
     let acidity = Acidity::of(&demo_case().0, Stirring::AS_IT_LOOKS, &[], MORNING);
-    bencher.bench(|| Outlook::of(black_box(&setting), &belief, &[], 60, &acidity, Salinity::default()));
+    bencher.bench(|| {
+        Outlook::of(
+            black_box(&setting),
+            &belief,
+            &[],
+            60,
+            &acidity,
+            Salinity::default(),
+        )
+    });
 }
 
 /// What two hundred readings teach.
 #[divan::bench(sample_count = 10, sample_size = 1)]
 fn nitrogen_learned_from_200_readings(bencher: Bencher) {
     let (setting, readings) = (setting(&demo_case().0), two_hundred_readings());
-    bencher.bench(|| ahead::Belief::learned(black_box(&setting), &[], black_box(&readings), MORNING));
+    bencher
+        .bench(|| ahead::Belief::learned(black_box(&setting), &[], black_box(&readings), MORNING));
 }

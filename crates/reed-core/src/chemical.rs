@@ -1,6 +1,7 @@
 //! Chemical media: one problem, one medium, for as long as the problem is there.
 //!
-//! All that a medium wins is hours; what it takes it does not make less of. To add a problem: its card here, and the medium's row.
+//! All that a medium wins is hours; what it takes it does not make less of. To add a problem: its
+//! card here, and the medium's row.
 
 use jiff::ToSpan;
 use jiff::civil::Date;
@@ -82,7 +83,8 @@ pub const PROBLEMS: &[Problem] = &[
 pub struct Advice {
     /// Litres to put in.
     pub litres: f64,
-    /// Hours it wins at the load of now, if it got all of it; `None` where that is not what fills it.
+    /// Hours it wins at the load of now, if it got all of it; `None` where that is not what fills
+    /// it.
     pub hours: Option<f64>,
     /// Comes out on this day at the latest.
     pub out_by: Date,
@@ -95,22 +97,29 @@ pub fn problem(id: &str) -> Option<&'static Problem> {
     PROBLEMS.iter().find(|problem| problem.id == id)
 }
 
-/// Hours until a medium is full: litres · capacity / load. All the load goes into it, which is its least.
+/// Hours until a medium is full: litres · capacity / load. All the load goes into it, which is its
+/// least.
 pub fn hours_until_full(medium: Medium, litres: f64, nitrogen_g_per_day: f64) -> Option<f64> {
     let takes = medium.takes()?;
-    (nitrogen_g_per_day > 0.0).then(|| 24.0 * litres * takes.holds_g_per_l.value / nitrogen_g_per_day)
+    (nitrogen_g_per_day > 0.0)
+        .then(|| 24.0 * litres * takes.holds_g_per_l.value / nitrogen_g_per_day)
 }
 
 impl Problem {
     /// What its medium would do in a tank, from today on.
     pub fn advice(&self, tank: &Tank, setting: &Setting, today: Date) -> Advice {
         let litres = self.litres_per_100.value * setting.litres / 100.0;
-        let days = self.medium.comes_out_after_days().map_or(30.0, |figure| figure.value);
+        let days = self
+            .medium
+            .comes_out_after_days()
+            .map_or(30.0, |figure| figure.value);
         #[expect(clippy::cast_possible_truncation, reason = "some weeks")]
         let out_by = today.saturating_add((days as i64).days());
         Advice {
             litres,
-            hours: self.form.and_then(|_| hours_until_full(self.medium, litres, setting.load * setting.litres / 1000.0)),
+            hours: self.form.and_then(|_| {
+                hours_until_full(self.medium, litres, setting.load * setting.litres / 1000.0)
+            }),
             out_by,
             against: against(self.medium, tank, setting),
         }
@@ -119,8 +128,14 @@ impl Problem {
 
 /// What speaks against a medium in a tank.
 fn against(medium: Medium, tank: &Tank, setting: &Setting) -> Vec<&'static str> {
-    let strips_medicine = matches!(medium, Medium::Carbon | Medium::AdsorbentPad | Medium::AmmoniaResin | Medium::NitrateResin);
-    let strips_plant_food = matches!(medium, Medium::Carbon | Medium::AdsorbentPad | Medium::PhosphateRemover | Medium::NitrateResin);
+    let strips_medicine = matches!(
+        medium,
+        Medium::Carbon | Medium::AdsorbentPad | Medium::AmmoniaResin | Medium::NitrateResin
+    );
+    let strips_plant_food = matches!(
+        medium,
+        Medium::Carbon | Medium::AdsorbentPad | Medium::PhosphateRemover | Medium::NitrateResin
+    );
     [
         (
             strips_medicine && tank.purpose == Purpose::Treatment,
@@ -150,11 +165,21 @@ pub const MOST_AT_ONCE: usize = 2;
 
 /// Kinds of chemical media in the filters of a tank.
 pub fn chemicals_in(tank: &Tank) -> usize {
-    let in_use = |medium: &&Medium| tank.filters.iter().flat_map(|filter| filter.media()).any(|portion| portion.medium == **medium);
-    Medium::ALL.iter().filter(|medium| medium.comes_out_after_days().is_some()).filter(in_use).count()
+    let in_use = |medium: &&Medium| {
+        tank.filters
+            .iter()
+            .flat_map(|filter| filter.media())
+            .any(|portion| portion.medium == **medium)
+    };
+    Medium::ALL
+        .iter()
+        .filter(|medium| medium.comes_out_after_days().is_some())
+        .filter(in_use)
+        .count()
 }
 
-/// A chemical medium in a tank with the day on which it comes out at the latest; `None` where nobody knows when it went in.
+/// A chemical medium in a tank with the day on which it comes out at the latest; `None` where
+/// nobody knows when it went in.
 pub fn in_use(tank: &Tank) -> Vec<(Medium, Option<Date>)> {
     tank.filters
         .iter()
@@ -162,7 +187,9 @@ pub fn in_use(tank: &Tank) -> Vec<(Medium, Option<Date>)> {
         .filter_map(|portion| {
             let days = portion.medium.comes_out_after_days()?.value;
             #[expect(clippy::cast_possible_truncation, reason = "some weeks")]
-            let out = portion.put_in.map(|day| day.saturating_add((days as i64).days()));
+            let out = portion
+                .put_in
+                .map(|day| day.saturating_add((days as i64).days()));
             Some((portion.medium, out))
         })
         .collect()
@@ -187,38 +214,81 @@ mod tests {
     }
 
     fn setting(tank: &Tank) -> Setting {
-        Setting::of(tank, Stirring::AS_IT_LOOKS, TODAY.at(9, 0, 0, 0), &Tap::default())
+        Setting::of(
+            tank,
+            Stirring::AS_IT_LOOKS,
+            TODAY.at(9, 0, 0, 0),
+            &Tap::default(),
+        )
     }
 
     #[test]
     fn every_chemical_medium_has_one_problem_and_comes_out_again() {
-        for medium in Medium::ALL.iter().filter(|medium| medium.stage() == Stage::Chemical) {
-            assert_eq!(PROBLEMS.iter().filter(|problem| problem.medium == *medium).count(), 1, "{}", medium.words());
+        for medium in Medium::ALL
+            .iter()
+            .filter(|medium| medium.stage() == Stage::Chemical)
+        {
+            assert_eq!(
+                PROBLEMS
+                    .iter()
+                    .filter(|problem| problem.medium == *medium)
+                    .count(),
+                1,
+                "{}",
+                medium.words()
+            );
             assert!(medium.comes_out_after_days().is_some());
         }
         let tank = tank();
         for card in PROBLEMS {
             let advice = card.advice(&tank, &setting(&tank), TODAY);
             assert!(card.form.is_none_or(|form| card.medium.takes_form(form)));
-            assert!(problem(card.id) == Some(card) && advice.litres > 0.0 && advice.out_by > TODAY, "{}", card.id);
-            assert!(advice.against.is_empty(), "{}: {:?}", card.id, advice.against);
+            assert!(
+                problem(card.id) == Some(card) && advice.litres > 0.0 && advice.out_by > TODAY,
+                "{}",
+                card.id
+            );
+            assert!(
+                advice.against.is_empty(),
+                "{}: {:?}",
+                card.id,
+                advice.against
+            );
         }
     }
 
-    /// By hand: half a litre at 1.2 g/L lasts two days against 0.3 g N a day; carbon is not filled by nitrogen.
+    /// By hand: half a litre at 1.2 g/L lasts two days against 0.3 g N a day; carbon is not filled
+    /// by nitrogen.
     #[test]
     fn hours_are_litres_times_capacity_over_load() {
-        assert!((hours_until_full(Medium::AmmoniaResin, 0.5, 0.3).expect("it fills") - 48.0).abs() < 1e-9);
+        assert!(
+            (hours_until_full(Medium::AmmoniaResin, 0.5, 0.3).expect("it fills") - 48.0).abs()
+                < 1e-9
+        );
         assert_eq!(hours_until_full(Medium::Carbon, 0.5, 0.3), None);
         assert_eq!(hours_until_full(Medium::AmmoniaResin, 0.5, 0.0), None);
     }
 
     #[test]
     fn what_speaks_against_it_is_said() {
-        let advice = |tank: &Tank, id: &str| problem(id).expect("listed").advice(tank, &setting(tank), TODAY).against;
-        let treated = Tank { purpose: Purpose::Treatment, ..tank() };
-        assert!(advice(&treated, "tint")[0].contains("course") && advice(&treated, "phosphate").is_empty());
-        let young = Tank { set_up: Some(date(2026, 3, 1)), ..tank() };
+        let advice = |tank: &Tank, id: &str| {
+            problem(id)
+                .expect("listed")
+                .advice(tank, &setting(tank), TODAY)
+                .against
+        };
+        let treated = Tank {
+            purpose: Purpose::Treatment,
+            ..tank()
+        };
+        assert!(
+            advice(&treated, "tint")[0].contains("course")
+                && advice(&treated, "phosphate").is_empty()
+        );
+        let young = Tank {
+            set_up: Some(date(2026, 3, 1)),
+            ..tank()
+        };
         assert!(advice(&young, "ammonia")[0].contains("colony is new"));
         let mut planted = tank();
         planted.plants.planting = Planting::Dense;
@@ -226,11 +296,20 @@ mod tests {
         let mut treated = tank();
         for medium in [Medium::Carbon, Medium::PhosphateRemover] {
             let put_in = (medium == Medium::Carbon).then(|| date(2026, 2, 1));
-            treated.filters[0].trays[0].media.push(Portion { medium, litres: Volume::litres(0.2), put_in, ..Portion::default() });
+            treated.filters[0].trays[0].media.push(Portion {
+                medium,
+                litres: Volume::litres(0.2),
+                put_in,
+                ..Portion::default()
+            });
         }
         let before = chemicals_in(&tank());
         assert_eq!(chemicals_in(&treated), before + 2);
-        assert!(advice(&treated, "losses").iter().any(|words| words.contains("Two are in")));
+        assert!(
+            advice(&treated, "losses")
+                .iter()
+                .any(|words| words.contains("Two are in"))
+        );
         assert!(
             in_use(&treated).contains(&(Medium::Carbon, Some(date(2026, 4, 2))))
                 && in_use(&treated).contains(&(Medium::PhosphateRemover, None))

@@ -1,4 +1,5 @@
-//! A number together with where it comes from, so that a page can say so and a keeper can distrust it.
+//! A number together with where it comes from, so that a page can say so and a keeper can distrust
+//! it.
 
 /// Where a figure comes from.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -7,7 +8,8 @@ pub enum Source {
     Published(&'static str),
     /// Common practice among keepers; nobody published it.
     CommonPractice,
-    /// Given from memory of the literature or the trade, not checked against a copy: treat as editable.
+    /// Given from memory of the literature or the trade, not checked against a copy: treat as
+    /// editable.
     FromMemory,
 }
 
@@ -34,16 +36,25 @@ pub struct Figure {
 impl Figure {
     /// A figure from a published source.
     pub const fn published(value: f64, name: &'static str) -> Self {
-        Self { value, source: Source::Published(name) }
+        Self {
+            value,
+            source: Source::Published(name),
+        }
     }
 
     /// A figure keepers use without a source.
     pub const fn common_practice(value: f64) -> Self {
-        Self { value, source: Source::CommonPractice }
+        Self {
+            value,
+            source: Source::CommonPractice,
+        }
     }
 
     /// A figure from memory.
     pub const fn from_memory(value: f64) -> Self {
-        Self { value, source: Source::FromMemory }
+        Self {
+            value,
+            source: Source::FromMemory,
+        }
     }
 }

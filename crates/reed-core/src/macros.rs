@@ -30,7 +30,8 @@ macro_rules! choices {
     };
 }
 
-/// Declares a set of choices together with its type: for sets whose variants need no words beyond their own.
+/// Declares a set of choices together with its type: for sets whose variants need no words beyond
+/// their own.
 macro_rules! choice_set {
     ($(#[$doc:meta])* $type:ident: $($(#[$vdoc:meta])* $variant:ident = $id:literal, $words:literal;)+) => {
         $(#[$doc])*
@@ -42,9 +43,9 @@ macro_rules! choice_set {
     };
 }
 
-/// Declares a part of the tank: the type, its form in documents and its table of fields, from one row per field:
-/// a line of help (also the doc comment), name, type, key in documents, label, and the accepted range in base units
-/// (for words: how many letters; for lists: how many entries).
+/// Declares a part of the tank: the type, its form in documents and its table of fields, from one
+/// row per field: a line of help (also the doc comment), name, type, key in documents, label, and
+/// the accepted range in base units (for words: how many letters; for lists: how many entries).
 macro_rules! described {
     ($(#[$doc:meta])* $name:ident {
         $(#[doc = $help:expr] $(#[$attr:meta])* $field:ident: $type:ty = $key:literal, $label:literal $(, $low:literal ..= $high:literal)?;)+
@@ -70,7 +71,8 @@ macro_rules! described {
     (@range $low:literal, $high:literal) => { ($low as f64, $high as f64) };
 }
 
-/// Declares the kinds that a part can be of: the enum (in documents an object with the kind as its one key) and the list.
+/// Declares the kinds that a part can be of: the enum (in documents an object with the kind as its
+/// one key) and the list.
 macro_rules! kinds {
     ($(#[$doc:meta])* $name:ident { $($variant:ident = $id:literal, $words:literal;)+ }) => {
         $(#[$doc])*

@@ -4,7 +4,9 @@ use crate::ahead::{Area, areas};
 use crate::figure::Figure;
 use crate::tank::{Medium, Portion, Stage, Tank};
 use crate::twin::Twin;
-use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes};
+use crate::water::nitrogen::{
+    KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes,
+};
 use crate::water::oxygen::demand::nitrogen_mg_day;
 
 /// What a litre of sintered media weighs as it lies, kg.
@@ -37,19 +39,31 @@ impl Numbers {
     /// The numbers of a tank.
     pub fn of(tank: &Tank) -> Self {
         let litres = tank.net_volume().as_litres();
-        let flow = tank.filters.iter().map(|filter| filter.flow().as_litres_per_hour()).sum::<f64>();
+        let flow = tank
+            .filters
+            .iter()
+            .map(|filter| filter.flow().as_litres_per_hour())
+            .sum::<f64>();
         let media = || tank.filters.iter().flat_map(|filter| filter.media());
         let stock = tank.stock_mass().as_grams();
         let areas = areas(tank);
         Self {
-            rated_l_per_h: tank.filters.iter().map(|filter| filter.rated.as_litres_per_hour()).sum(),
+            rated_l_per_h: tank
+                .filters
+                .iter()
+                .map(|filter| filter.rated.as_litres_per_hour())
+                .sum(),
             flow_l_per_h: flow,
             turnover_per_h: flow / litres,
             stock_g: stock,
             stock_g_per_l: stock / litres,
             nitrogen_g_per_day: nitrogen_mg_day(tank.feed, tank.feed_protein) / 1000.0,
             media_l: media().map(|portion| portion.litres.as_litres()).sum(),
-            media_m2: areas.iter().filter(|area| area.in_filter).map(|area| area.m2).sum(),
+            media_m2: areas
+                .iter()
+                .filter(|area| area.in_filter)
+                .map(|area| area.m2)
+                .sum(),
             surface_m2: areas.iter().map(|area| area.m2).sum(),
         }
     }
@@ -60,7 +74,8 @@ impl Numbers {
 pub struct Capacity {
     /// Every surface.
     pub areas: Vec<Area>,
-    /// What a square metre turns over with ammonia at a kit's zero, at the lowest oxygen of the day, g N/d.
+    /// What a square metre turns over with ammonia at a kit's zero, at the lowest oxygen of the
+    /// day, g N/d.
     pub rate_g_m2_day: f64,
     /// What the feed sets free, g N/d.
     pub load_g_day: f64,
@@ -71,7 +86,11 @@ impl Capacity {
     pub fn of(tank: &Tank) -> Self {
         Self {
             areas: areas(tank),
-            rate_g_m2_day: areal_rate_g_m2_day(KIT_ZERO_MG_L, Twin::of(tank).day.lowest().1, tank.water_temperature()),
+            rate_g_m2_day: areal_rate_g_m2_day(
+                KIT_ZERO_MG_L,
+                Twin::of(tank).day.lowest().1,
+                tank.water_temperature(),
+            ),
             load_g_day: Numbers::of(tank).nitrogen_g_per_day,
         }
     }
@@ -92,21 +111,36 @@ impl Capacity {
     }
 }
 
-/// How many times the surfaces of a tank carry the bacteria that its feed needs; `None` without feed.
+/// How many times the surfaces of a tank carry the bacteria that its feed needs; `None` without
+/// feed.
 pub fn capacity_ratio(tank: &Tank) -> Option<f64> {
     Capacity::of(tank).ratio()
 }
 
-/// The medium to reckon missing surface in: the keeper's own biological medium that has most of it, else sintered glass or clay.
+/// The medium to reckon missing surface in: the keeper's own biological medium that has most of it,
+/// else sintered glass or clay.
 pub fn medium_to_add(tank: &Tank) -> Medium {
-    let media = tank.filters.iter().flat_map(|filter| filter.media()).filter(|portion| portion.medium.stage() == Stage::Biological);
-    let m2 = |portion: &&Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
-    media.max_by(|one, other| m2(one).total_cmp(&m2(other))).map_or(Medium::Sintered, |portion| portion.medium)
+    let media = tank
+        .filters
+        .iter()
+        .flat_map(|filter| filter.media())
+        .filter(|portion| portion.medium.stage() == Stage::Biological);
+    let m2 =
+        |portion: &&Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
+    media
+        .max_by(|one, other| m2(one).total_cmp(&m2(other)))
+        .map_or(Medium::Sintered, |portion| portion.medium)
 }
 
-/// Nitrate just before each water change once it has settled, mg/L of the ion, over tap water with so much of it.
+/// Nitrate just before each water change once it has settled, mg/L of the ion, over tap water with
+/// so much of it.
 pub fn nitrate_peak_mg_l(tank: &Tank, tap_mg_l: f64) -> f64 {
     let days = f64::from(tank.practice.change_every_days);
-    let gain = Numbers::of(tank).nitrogen_g_per_day * 1000.0 * days / tank.net_volume().as_litres() * NITRATE_PER_NITROGEN;
-    peak_between_changes(tap_mg_l, gain, tank.practice.change_share.as_percent() / 100.0)
+    let gain = Numbers::of(tank).nitrogen_g_per_day * 1000.0 * days / tank.net_volume().as_litres()
+        * NITRATE_PER_NITROGEN;
+    peak_between_changes(
+        tap_mg_l,
+        gain,
+        tank.practice.change_share.as_percent() / 100.0,
+    )
 }

@@ -1,4 +1,5 @@
-//! What would happen to the oxygen if something failed: the same twin, run on the tank with the failure in it.
+//! What would happen to the oxygen if something failed: the same twin, run on the tank with the
+//! failure in it.
 
 use crate::figure::Figure;
 use crate::tank::thing::{SpongeDrive, ThingKind};
@@ -27,18 +28,36 @@ pub const ALL: [Trouble; 5] = [
     Trouble {
         name: "Filters and pumps stop, air goes on",
         heats: false,
-        with: |tank| tank.air_sources().next().map(|_| stopped(tank, &stop_pump).stilled()),
+        with: |tank| {
+            tank.air_sources()
+                .next()
+                .map(|_| stopped(tank, &stop_pump).stilled())
+        },
     },
-    Trouble { name: "The air pump stops", heats: false, with: |tank| tank.air_sources().next().map(|_| stopped(tank, &stop_air)) },
+    Trouble {
+        name: "The air pump stops",
+        heats: false,
+        with: |tank| tank.air_sources().next().map(|_| stopped(tank, &stop_air)),
+    },
     Trouble {
         name: "The heater sticks on",
         heats: true,
-        with: |tank| tank.things.iter().any(|thing| matches!(thing.what, ThingKind::Heater(_))).then(|| tank.clone()),
+        with: |tank| {
+            tank.things
+                .iter()
+                .any(|thing| matches!(thing.what, ThingKind::Heater(_)))
+                .then(|| tank.clone())
+        },
     },
     Trouble {
         name: "The peroxide runs out",
         heats: false,
-        with: |tank| (tank.peroxide_catalysts > 0).then(|| Tank { peroxide_catalysts: 0, ..tank.clone() }),
+        with: |tank| {
+            (tank.peroxide_catalysts > 0).then(|| Tank {
+                peroxide_catalysts: 0,
+                ..tank.clone()
+            })
+        },
     },
 ];
 
@@ -56,21 +75,28 @@ fn stop_pump(what: &mut ThingKind) {
 fn stop_air(what: &mut ThingKind) {
     match what {
         ThingKind::AirStone(stone) => stone.running = Running::Stopped,
-        ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => sponge.running = Running::Stopped,
+        ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => {
+            sponge.running = Running::Stopped
+        }
         _ => {}
     }
 }
 
 fn stopped(tank: &Tank, stop: &dyn Fn(&mut ThingKind)) -> Tank {
     let mut tank = tank.clone();
-    tank.things.iter_mut().for_each(|thing| stop(&mut thing.what));
+    tank.things
+        .iter_mut()
+        .for_each(|thing| stop(&mut thing.what));
     tank
 }
 
 impl Tank {
     /// Nothing moves its surface but bubbles.
     fn stilled(self) -> Self {
-        Self { surface: self.surface.min(Surface::Still), ..self }
+        Self {
+            surface: self.surface.min(Surface::Still),
+            ..self
+        }
     }
 }
 
@@ -98,11 +124,16 @@ impl Trouble {
         let (mut hour, mut level) = Twin::stirred(tank, stirring).day.lowest();
         let heats = self.heats.then(|| Heating::of(tank));
         let mut course = Twin::course_of(&failed, stirring);
-        let (mut lowest, mut hours_to) = ((level, 0.0), LEVELS_MG_L.map(|limit| (level <= limit).then_some(0.0)));
+        let (mut lowest, mut hours_to) = (
+            (level, 0.0),
+            LEVELS_MG_L.map(|limit| (level <= limit).then_some(0.0)),
+        );
         let mut since = 0.0;
         while since < WATCHED_H {
             if let Some(heating) = &heats {
-                failed.temperature_now = Some(Temperature::celsius(heating.celsius_after(since + STEP_H / 2.0)));
+                failed.temperature_now = Some(Temperature::celsius(
+                    heating.celsius_after(since + STEP_H / 2.0),
+                ));
                 course = Twin::course_of(&failed, stirring);
             }
             level = course.step(level, hour, STEP_H);
@@ -115,7 +146,11 @@ impl Trouble {
                 *reached = reached.or((level <= limit).then_some(since));
             }
         }
-        Some(Fall { lowest, hours_to, celsius: failed.water_temperature().as_celsius() })
+        Some(Fall {
+            lowest,
+            hours_to,
+            celsius: failed.water_temperature().as_celsius(),
+        })
     }
 }
 
@@ -137,17 +172,37 @@ const HOTTEST_CELSIUS: f64 = 38.0;
 
 impl Heating {
     fn of(tank: &Tank) -> Self {
-        let watts: f64 =
-            tank.things.iter().map(|thing| if let ThingKind::Heater(heater) = &thing.what { heater.power.as_watts() } else { 0.0 }).sum();
-        let (length, width, level) = (tank.glass.length.as_metres(), tank.glass.width.as_metres(), tank.water_depth.as_metres());
+        let watts: f64 = tank
+            .things
+            .iter()
+            .map(|thing| {
+                if let ThingKind::Heater(heater) = &thing.what {
+                    heater.power.as_watts()
+                } else {
+                    0.0
+                }
+            })
+            .sum();
+        let (length, width, level) = (
+            tank.glass.length.as_metres(),
+            tank.glass.width.as_metres(),
+            tank.water_depth.as_metres(),
+        );
         let loss_w_k = LOSS_W_M2_K.value * (2.0 * length * width + 2.0 * (length + width) * level);
-        let room = tank.room.map_or(USUAL_ROOM_CELSIUS, Temperature::as_celsius);
+        let room = tank
+            .room
+            .map_or(USUAL_ROOM_CELSIUS, Temperature::as_celsius);
         let from = tank.water_temperature().as_celsius();
-        Self { from, to: (room + watts / loss_w_k).max(from), per_h: loss_w_k / (WH_PER_L_K * tank.net_volume().as_litres()) }
+        Self {
+            from,
+            to: (room + watts / loss_w_k).max(from),
+            per_h: loss_w_k / (WH_PER_L_K * tank.net_volume().as_litres()),
+        }
     }
 
     fn celsius_after(&self, hours: f64) -> f64 {
-        (self.to + (self.from - self.to) * (-self.per_h * hours).exp()).min(HOTTEST_CELSIUS.max(self.from))
+        (self.to + (self.from - self.to) * (-self.per_h * hours).exp())
+            .min(HOTTEST_CELSIUS.max(self.from))
     }
 }
 
@@ -160,7 +215,8 @@ mod tests {
     use crate::units::{Length, Mass, Power};
     use crate::water::oxygen::Reaches;
 
-    /// Whatever fails, no tank has more oxygen for it; some have much less, and a tank without air is not told of an air pump.
+    /// Whatever fails, no tank has more oxygen for it; some have much less, and a tank without air
+    /// is not told of an air pump.
     #[test]
     fn what_fails_costs_oxygen() {
         let (mut told, mut worst) = (0, 0.0_f64);
@@ -168,41 +224,97 @@ mod tests {
             let tank = start.tank();
             let lowest = Twin::of(&tank).day.lowest().1;
             for trouble in ALL {
-                let Some(Fall { lowest: (then, _), hours_to, .. }) = trouble.fall(&tank, Stirring::AS_IT_LOOKS) else { continue };
-                assert!(then <= lowest + 1e-9, "{}: {} brings {then} from {lowest}", start.id, trouble.name);
-                assert_eq!(hours_to[0].is_some(), then <= 4.0, "{}: {}", start.id, trouble.name);
+                let Some(Fall {
+                    lowest: (then, _),
+                    hours_to,
+                    ..
+                }) = trouble.fall(&tank, Stirring::AS_IT_LOOKS)
+                else {
+                    continue;
+                };
+                assert!(
+                    then <= lowest + 1e-9,
+                    "{}: {} brings {then} from {lowest}",
+                    start.id,
+                    trouble.name
+                );
+                assert_eq!(
+                    hours_to[0].is_some(),
+                    then <= 4.0,
+                    "{}: {}",
+                    start.id,
+                    trouble.name
+                );
                 told += 1;
                 worst = worst.max(lowest - then);
             }
         }
-        assert!(told > 15 && worst > 1.5, "{told} told, {worst} mg/L at worst");
+        assert!(
+            told > 15 && worst > 1.5,
+            "{told} told, {worst} mg/L at worst"
+        );
         let bare = Tank::plain("bare", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
-        assert_eq!(ALL.iter().filter(|trouble| trouble.fall(&bare, Stirring::AS_IT_LOOKS).is_some()).count(), 1, "only the power can fail");
+        assert_eq!(
+            ALL.iter()
+                .filter(|trouble| trouble.fall(&bare, Stirring::AS_IT_LOOKS).is_some())
+                .count(),
+            1,
+            "only the power can fail"
+        );
     }
 
-    /// A power cut, step by step, against the closed form of [`Outage`](crate::water::oxygen::Outage); a dark tank, so that no plants help.
+    /// A power cut, step by step, against the closed form of
+    /// [`Outage`](crate::water::oxygen::Outage); a dark tank, so that no plants help.
     #[test]
     fn a_power_cut_takes_as_long_as_its_closed_form_says() {
         let mut tank = start::by_id("planted-canister").expect("listed").tank();
         (tank.plants, tank.feed) = (Default::default(), Mass::grams(12.0));
-        let Reaches::After(hours) = Twin::of(&tank).outage.reaches(4.0) else { panic!("it comes to that") };
-        let fall = ALL[0].fall(&tank, Stirring::AS_IT_LOOKS).expect("the power can fail");
-        assert!((fall.hours_to[0].expect("it comes to that") - hours).abs() <= 0.3, "{fall:?} and {hours}");
+        let Reaches::After(hours) = Twin::of(&tank).outage.reaches(4.0) else {
+            panic!("it comes to that")
+        };
+        let fall = ALL[0]
+            .fall(&tank, Stirring::AS_IT_LOOKS)
+            .expect("the power can fail");
+        assert!(
+            (fall.hours_to[0].expect("it comes to that") - hours).abs() <= 0.3,
+            "{fall:?} and {hours}"
+        );
     }
 
-    /// By hand: 100 W into 100 L raise it by less than a degree an hour; a small tank with as much heating is hot sooner.
+    /// By hand: 100 W into 100 L raise it by less than a degree an hour; a small tank with as much
+    /// heating is hot sooner.
     #[test]
     fn a_stuck_heater_warms_small_tanks_first() {
         let heated = |length: f64| {
-            let mut tank = Tank::plain("heated", Length::cm(length), Length::cm(40.0), Length::cm(40.0));
-            let heater = Heater { power: Power::watts(100.0), ..Heater::default() };
-            tank.things.push(Thing::new(1, "Heater", (5.0, 5.0, 5.0), ThingKind::Heater(heater)));
+            let mut tank = Tank::plain(
+                "heated",
+                Length::cm(length),
+                Length::cm(40.0),
+                Length::cm(40.0),
+            );
+            let heater = Heater {
+                power: Power::watts(100.0),
+                ..Heater::default()
+            };
+            tank.things.push(Thing::new(
+                1,
+                "Heater",
+                (5.0, 5.0, 5.0),
+                ThingKind::Heater(heater),
+            ));
             tank
         };
-        let after = |length: f64, hours: f64| Heating::of(&heated(length)).celsius_after(hours) - 24.0;
-        assert!((0.4..0.86).contains(&after(62.5, 1.0)), "{}", after(62.5, 1.0));
+        let after =
+            |length: f64, hours: f64| Heating::of(&heated(length)).celsius_after(hours) - 24.0;
+        assert!(
+            (0.4..0.86).contains(&after(62.5, 1.0)),
+            "{}",
+            after(62.5, 1.0)
+        );
         assert!(after(30.0, 6.0) > 1.5 * after(120.0, 6.0) && after(62.5, 1000.0) < 14.1);
-        let fall = ALL[3].fall(&heated(30.0), Stirring::AS_IT_LOOKS).expect("it has a heater");
+        let fall = ALL[3]
+            .fall(&heated(30.0), Stirring::AS_IT_LOOKS)
+            .expect("it has a heater");
         assert!(fall.celsius > 28.0 && fall.lowest.1 > 1.0, "{fall:?}");
     }
 }

@@ -1,7 +1,7 @@
 //! The twin: everything that can be computed about a tank as it stands.
 //!
-//! A pure function of the tank. A fault or a change is tried by altering the tank and asking again, never by writing
-//! an effect down.
+//! A pure function of the tank. A fault or a change is tried by altering the tank and asking again,
+//! never by writing an effect down.
 
 use crate::figure::Figure;
 use crate::flow::Facts;
@@ -10,7 +10,8 @@ use crate::units::{Concentration, Pressure, Temperature};
 use crate::water::carbon;
 use crate::water::oxygen::{Course, Outage, Settled, atmosphere, demand, exchange, saturation};
 
-/// How far the figures behind exchange and demand may be off, as factors. `Doubt::NONE` takes them at their word.
+/// How far the figures behind exchange and demand may be off, as factors. `Doubt::NONE` takes them
+/// at their word.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Doubt {
     /// On everything that brings oxygen in.
@@ -21,15 +22,20 @@ pub struct Doubt {
 
 impl Doubt {
     /// The figures as they stand.
-    pub const NONE: Self = Self { exchange: 1.0, demand: 1.0 };
+    pub const NONE: Self = Self {
+        exchange: 1.0,
+        demand: 1.0,
+    };
 }
 
-/// How much faster or slower the surface exchanges than surfaces that look like it do, by its speed in the flow model.
+/// How much faster or slower the surface exchanges than surfaces that look like it do, by its speed
+/// in the flow model.
 ///
-/// Eye and model estimate one quantity, each in its own way: the eye sees the class of the surface, within which exchange differs
-/// by a factor of 1.3 either way, as one standard deviation; the model knows a mean speed, which leaves it open by
-/// two, since it resolves neither ripples nor splashes. So each counts by its precision, and a drawing cannot
-/// outweigh a look at the tank. Where the surface lies still or filmed, whether as the keeper says or by a fault that is tried,
+/// Eye and model estimate one quantity, each in its own way: the eye sees the class of the surface,
+/// within which exchange differs by a factor of 1.3 either way, as one standard deviation; the
+/// model knows a mean speed, which leaves it open by two, since it resolves neither ripples nor
+/// splashes. So each counts by its precision, and a drawing cannot outweigh a look at the tank.
+/// Where the surface lies still or filmed, whether as the keeper says or by a fault that is tried,
 /// its looks alone count.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Stirring(f64);
@@ -37,27 +43,38 @@ pub struct Stirring(f64);
 impl Stirring {
     /// Nothing is known but its looks.
     pub const AS_IT_LOOKS: Self = Self(1.0);
-    /// Factor within a class of looks: from ripples to a broken surface it is 2.5, spread evenly over its logarithm.
+    /// Factor within a class of looks: from ripples to a broken surface it is 2.5, spread evenly
+    /// over its logarithm.
     const EYE: Figure = Figure::from_memory(1.3);
-    /// Factor at a mean speed: formulas of reaeration by speed are off by about two among rivers alone.
+    /// Factor at a mean speed: formulas of reaeration by speed are off by about two among rivers
+    /// alone.
     const MODEL: Figure = Figure::from_memory(2.0);
     /// Moving things may make the surface so many times as brisk or as slow, no more. A judgement.
     const AT_MOST: f64 = 2.0;
 
     /// Of a tank whose flow was computed, or not; as far as its drift tests trust it.
     pub fn of(tank: &Tank, flow: Option<&Facts>) -> Self {
-        let Some(facts) = flow.filter(|_| tank.surface >= Surface::Rippled) else { return Self::AS_IT_LOOKS };
+        let Some(facts) = flow.filter(|_| tank.surface >= Surface::Rippled) else {
+            return Self::AS_IT_LOOKS;
+        };
         let by_speed = exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely);
         let by_looks = exchange::transfer_velocity_m_h(tank.surface).value;
         let [of_eye, of_model] = [Self::EYE, Self::MODEL].map(|factor| factor.value.ln().powi(-2));
         Self((by_speed / by_looks).powf(facts.trust.share() * of_model / (of_eye + of_model)))
     }
 
-    /// The same when things are moved: nobody has seen that surface, but both are of one model, whose error is in both.
+    /// The same when things are moved: nobody has seen that surface, but both are of one model,
+    /// whose error is in both.
     #[must_use]
     pub fn moved(self, before: &Facts, after: &Facts) -> Self {
-        let [before_m_h, after_m_h] = [before, after].map(|facts| exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely));
-        Self(self.0 * (after_m_h / before_m_h).clamp(1.0 / Self::AT_MOST, Self::AT_MOST).powf(after.trust.share()))
+        let [before_m_h, after_m_h] =
+            [before, after].map(|facts| exchange::velocity_by_speed_m_h(facts.surface_cm_s.likely));
+        Self(
+            self.0
+                * (after_m_h / before_m_h)
+                    .clamp(1.0 / Self::AT_MOST, Self::AT_MOST)
+                    .powf(after.trust.share()),
+        )
     }
 
     /// Tells it from others, for keys.
@@ -66,7 +83,11 @@ impl Stirring {
     }
 
     fn factor(self, surface: Surface) -> f64 {
-        if surface >= Surface::Rippled { self.0 } else { 1.0 }
+        if surface >= Surface::Rippled {
+            self.0
+        } else {
+            1.0
+        }
     }
 }
 
@@ -114,15 +135,26 @@ impl Twin {
             exchange_per_h: still_exchange_per_h(tank),
             demand_mg_l_h: day.course.demand_mg_l_h,
         };
-        Self { pressure, saturation: Concentration::mg_l(held), day, outage, stirring }
+        Self {
+            pressure,
+            saturation: Concentration::mg_l(held),
+            day,
+            outage,
+            stirring,
+        }
     }
 
     /// Only the oxygen of a settled day: what the diagnosis asks for thousands of times.
     pub fn course_of(tank: &Tank, stirring: Stirring) -> Course {
-        course(tank, stirring, held_oxygen(tank, atmosphere::pressure_at(tank.altitude)))
+        course(
+            tank,
+            stirring,
+            held_oxygen(tank, atmosphere::pressure_at(tank.altitude)),
+        )
     }
 
-    /// The carbon dioxide of a settled day: what breathes oxygen in breathes it out, what brings oxygen in lets it off.
+    /// The carbon dioxide of a settled day: what breathes oxygen in breathes it out, what brings
+    /// oxygen in lets it off.
     pub fn carbon_dioxide(&self, tank: &Tank) -> carbon::Day {
         carbon_course(tank, self.stirring, &self.day.course).settled()
     }
@@ -141,50 +173,83 @@ impl Twin {
     }
 }
 
-/// A tank that passed its checks lies inside the fit. With a fault in it, or by a reading, it may be warmer than the fit
-/// goes; the warmest fitted value stands in there.
+/// A tank that passed its checks lies inside the fit. With a fault in it, or by a reading, it may
+/// be warmer than the fit goes; the warmest fitted value stands in there.
 fn held_oxygen(tank: &Tank, pressure: Pressure) -> f64 {
     let temperature = Temperature::celsius(tank.water_temperature().as_celsius().clamp(0.0, 40.0));
-    saturation(temperature, tank.salinity, pressure).expect("a checked tank, and its temperature clamped to the fit").as_mg_l()
+    saturation(temperature, tank.salinity, pressure)
+        .expect("a checked tank, and its temperature clamped to the fit")
+        .as_mg_l()
 }
 
 fn still_exchange_per_h(tank: &Tank) -> f64 {
     let surface = tank.surface.min(Surface::Still);
-    exchange::surface_m3_h(surface, 1.0, tank.surface_area_m2(), 0.0, tank.water_temperature()) * 1000.0 / tank.net_volume().as_litres()
+    exchange::surface_m3_h(
+        surface,
+        1.0,
+        tank.surface_area_m2(),
+        0.0,
+        tank.water_temperature(),
+    ) * 1000.0
+        / tank.net_volume().as_litres()
 }
 
 fn course(tank: &Tank, stirring: Stirring, saturation_mg_l: f64) -> Course {
     let litres = tank.net_volume().as_litres();
-    let exchange_per_h = |lit| ways_in(tank, stirring, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres;
+    let exchange_per_h = |lit| {
+        ways_in(tank, stirring, lit)
+            .iter()
+            .map(|way| way.exchange_m3_h)
+            .sum::<f64>()
+            * 1000.0
+            / litres
+    };
     let use_mg_h = -uses(tank).iter().map(|term| term.mg_per_h).sum::<f64>();
     Course::new(
         saturation_mg_l,
         use_mg_h / litres,
         demand::production_peak_mg_l_h(tank.plants.planting, tank.plants.light.as_hours()),
-        (tank.plants.lights_on.as_hours(), tank.plants.light.as_hours()),
+        (
+            tank.plants.lights_on.as_hours(),
+            tank.plants.light.as_hours(),
+        ),
         (exchange_per_h(true), exchange_per_h(false)),
     )
 }
 
-/// Dosed carbon dioxide is taken to bring the water to this in the light, mg/L, before plants take theirs.
+/// Dosed carbon dioxide is taken to bring the water to this in the light, mg/L, before plants take
+/// theirs.
 pub const DOSED_TO_MG_L: Figure = Figure::from_memory(20.0);
 
 /// What acts on the carbon dioxide of a tank whose oxygen has this course.
 fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::Course {
     let litres = tank.net_volume().as_litres();
     let exchange_per_h = [true, false].map(|lit| {
-        ways_in(tank, stirring, lit).iter().map(|way| way.exchange_m3_h).sum::<f64>() * 1000.0 / litres * carbon::SLOWER_THAN_OXYGEN.value
+        ways_in(tank, stirring, lit)
+            .iter()
+            .map(|way| way.exchange_m3_h)
+            .sum::<f64>()
+            * 1000.0
+            / litres
+            * carbon::SLOWER_THAN_OXYGEN.value
     });
-    // Bacteria that make nitrate breathe none out, they drive it out of carbonates; a peroxide catalyst does neither.
+    // Bacteria that make nitrate breathe none out, they drive it out of carbonates; a peroxide
+    // catalyst does neither.
     let nitrification = demand::nitrification_mg_h(tank.feed, tank.feed_protein);
-    let breathed_mg_h = oxygen.demand_mg_l_h * litres - nitrification + demand::catalyst_mg_h(tank.peroxide_catalysts);
+    let breathed_mg_h = oxygen.demand_mg_l_h * litres - nitrification
+        + demand::catalyst_mg_h(tank.peroxide_catalysts);
     let nitrogen_mg_h = demand::nitrogen_mg_day(tank.feed, tank.feed_protein) / 24.0;
-    let given_mg_h = breathed_mg_h * carbon::PER_OXYGEN_BREATHED.value + nitrogen_mg_h * carbon::PER_NITROGEN.value;
+    let given_mg_h = breathed_mg_h * carbon::PER_OXYGEN_BREATHED.value
+        + nitrogen_mg_h * carbon::PER_NITROGEN.value;
     carbon::Course {
         exchange_per_h,
         given_mg_l_h: given_mg_h / litres,
         taken_peak_mg_l_h: oxygen.production_peak_mg_l_h * carbon::PER_OXYGEN_MADE.value,
-        dosed_mg_l_h: if tank.co2_dosed { exchange_per_h[0] * DOSED_TO_MG_L.value } else { 0.0 },
+        dosed_mg_l_h: if tank.co2_dosed {
+            exchange_per_h[0] * DOSED_TO_MG_L.value
+        } else {
+            0.0
+        },
         lights: (oxygen.lights_on_hour, oxygen.light_hours),
     }
 }
@@ -201,7 +266,12 @@ struct Way {
 impl Way {
     /// What it brings at this deficit: m³/h times mg/L is g/h.
     fn term(self, deficit_mg_l: f64) -> Term {
-        Term { name: self.name, mg_per_h: self.exchange_m3_h * deficit_mg_l * 1000.0, formula: self.formula, source: self.source }
+        Term {
+            name: self.name,
+            mg_per_h: self.exchange_m3_h * deficit_mg_l * 1000.0,
+            formula: self.formula,
+            source: self.source,
+        }
     }
 }
 
@@ -213,11 +283,21 @@ fn ways_in(tank: &Tank, stirring: Stirring, lit: bool) -> [Way; 3] {
         bubbles += exchange::bubbles_m3_h(&air, temperature);
         plume += exchange::plume_area_m2(&air);
     }
-    let fall = tank.falls().filter(|fall| fall.running.now(lit)).map(|fall| exchange::fall_m3_h(&fall, temperature)).sum();
+    let fall = tank
+        .falls()
+        .filter(|fall| fall.running.now(lit))
+        .map(|fall| exchange::fall_m3_h(&fall, temperature))
+        .sum();
     [
         Way {
             name: "Through the surface",
-            exchange_m3_h: exchange::surface_m3_h(tank.surface, stirring.factor(tank.surface), tank.surface_area_m2(), plume, temperature),
+            exchange_m3_h: exchange::surface_m3_h(
+                tank.surface,
+                stirring.factor(tank.surface),
+                tank.surface_area_m2(),
+                plume,
+                temperature,
+            ),
             formula: "kL · area · (saturation − level) · 1.024^(T−20)",
             source: "transfer velocities kL by looks and, where the flow was computed, by the speed of the surface, from memory; temperature factor ASCE 2-06",
         },
@@ -238,9 +318,19 @@ fn ways_in(tank: &Tank, stirring: Stirring, lit: bool) -> [Way; 3] {
 
 /// What uses oxygen day and night, in mg/h, negative; peroxide catalysts give.
 fn uses(tank: &Tank) -> [Term; 7] {
-    let animals: f64 = tank.stock.iter().map(|group| demand::respiration_mg_h(group, tank.water_temperature())).sum();
-    let plants = demand::plant_respiration_mg_l_h(tank.plants.planting) * tank.net_volume().as_litres();
-    let term = |name, mg_per_h, formula, source| Term { name, mg_per_h, formula, source };
+    let animals: f64 = tank
+        .stock
+        .iter()
+        .map(|group| demand::respiration_mg_h(group, tank.water_temperature()))
+        .sum();
+    let plants =
+        demand::plant_respiration_mg_l_h(tank.plants.planting) * tank.net_volume().as_litres();
+    let term = |name, mg_per_h, formula, source| Term {
+        name,
+        mg_per_h,
+        formula,
+        source,
+    };
     [
         term(
             "Animals breathe",
@@ -260,14 +350,29 @@ fn uses(tank: &Tank) -> [Term; 7] {
             "0.4 g per g of dry feed; wet feed by its protein",
             "from memory",
         ),
-        term("Something else rots", -demand::rotting_mg_h(tank.rotting), "1.2 g per g of dry matter", "from memory"),
-        term("Plants breathe", -plants, "half of the day's production (overgrown: three quarters), over 24 h", "from memory"),
+        term(
+            "Something else rots",
+            -demand::rotting_mg_h(tank.rotting),
+            "1.2 g per g of dry matter",
+            "from memory",
+        ),
+        term(
+            "Plants breathe",
+            -plants,
+            "half of the day's production (overgrown: three quarters), over 24 h",
+            "from memory",
+        ),
         term(
             "The bed breathes",
             -demand::bed_mg_h(tank.surface_area_m2(), tank.practice.bed),
             "20 mg per m² and hour, half as much again where it is not siphoned",
             "from memory",
         ),
-        term("From peroxide catalysts", demand::catalyst_mg_h(tank.peroxide_catalysts), "150 mg per device and day", "dose from memory"),
+        term(
+            "From peroxide catalysts",
+            demand::catalyst_mg_h(tank.peroxide_catalysts),
+            "150 mg per device and day",
+            "dose from memory",
+        ),
     ]
 }

@@ -1,5 +1,6 @@
-//! Simulated keepers: each has a tank in which something is wrong, and answers what is asked by what is so there. Made up; what is so
-//! follows the trade's description of the fault, not the program's own figures.
+//! Simulated keepers: each has a tank in which something is wrong, and answers what is asked by
+//! what is so there. Made up; what is so follows the trade's description of the fault, not the
+//! program's own figures.
 
 use jiff::civil::Date;
 use reed_core::tank::{Tank, start};
@@ -33,7 +34,9 @@ impl Keeper {
     /// When the set-up is not listed.
     pub fn tank(&self, today: Date) -> Tank {
         let mut tank = start::by_id(self.tank).expect("a set-up").tank();
-        tank.set_up = self.set_up_days.map(|days| today - jiff::Span::new().days(days));
+        tank.set_up = self
+            .set_up_days
+            .map(|days| today - jiff::Span::new().days(days));
         tank
     }
 }
@@ -64,7 +67,11 @@ pub const ALL: &[Keeper] = &[
         tank: "planted-canister",
         set_up_days: Some(400),
         noticed: "muck-everywhere",
-        so: &["muck-everywhere", "food-passes-intake", "fast-far-end-slow-outlet-end"],
+        so: &[
+            "muck-everywhere",
+            "food-passes-intake",
+            "fast-far-end-slow-outlet-end",
+        ],
         happened: &[("water-changed", "week")],
         reads: &[("temperature", "25")],
         fault: "intake-misplaced",
@@ -75,7 +82,12 @@ pub const ALL: &[Keeper] = &[
         tank: "planted-canister",
         set_up_days: Some(900),
         noticed: "outlet-bubbles-constant",
-        so: &["outlet-bubbles-constant", "bubbles-in-water", "flow-weak", "fine-media-clogged"],
+        so: &[
+            "outlet-bubbles-constant",
+            "bubbles-in-water",
+            "flow-weak",
+            "fine-media-clogged",
+        ],
         happened: &[("filter-cleaned", "half-year"), ("water-changed", "week")],
         reads: &[("temperature", "25")],
         fault: "clogged-fine-media",
@@ -86,9 +98,19 @@ pub const ALL: &[Keeper] = &[
         tank: "community-internal",
         set_up_days: Some(500),
         noticed: "pumping-gills",
-        so: &["pumping-gills", "startled-lights-just-on", "signs-gone-when-watched"],
+        so: &[
+            "pumping-gills",
+            "startled-lights-just-on",
+            "signs-gone-when-watched",
+        ],
         happened: &[("water-changed", "week")],
-        reads: &[("temperature", "25"), ("do", "7.6"), ("tan", "0"), ("nitrite", "0"), ("ph", "7.2")],
+        reads: &[
+            ("temperature", "25"),
+            ("do", "7.6"),
+            ("tan", "0"),
+            ("nitrite", "0"),
+            ("ph", "7.2"),
+        ],
         fault: "not-the-water",
         right: &["observe", "none-needed"],
     },
@@ -97,9 +119,21 @@ pub const ALL: &[Keeper] = &[
         tank: "planted-hang-on",
         set_up_days: Some(600),
         noticed: "irritated",
-        so: &["irritated", "recurring", "bio-media-absent", "cartridge-only", "thin-fish"],
+        so: &[
+            "irritated",
+            "recurring",
+            "bio-media-absent",
+            "cartridge-only",
+            "thin-fish",
+        ],
         happened: &[("stock-added", "month"), ("water-changed", "week")],
-        reads: &[("temperature", "25"), ("tan", "0.6"), ("nitrite", "0.4"), ("ph", "7.4"), ("nitrate", "20")],
+        reads: &[
+            ("temperature", "25"),
+            ("tan", "0.6"),
+            ("nitrite", "0.4"),
+            ("ph", "7.4"),
+            ("nitrate", "20"),
+        ],
         fault: "too-little-biology",
         right: &["add-bio-media", "cartridge-to-sponge"],
     },
@@ -110,7 +144,12 @@ pub const ALL: &[Keeper] = &[
         noticed: "cloudy-white",
         so: &["cloudy-white", "jar-stays-cloudy", "irritated"],
         happened: &[],
-        reads: &[("temperature", "25"), ("tan", "1.2"), ("nitrite", "0.02"), ("ph", "7.6")],
+        reads: &[
+            ("temperature", "25"),
+            ("tan", "1.2"),
+            ("nitrite", "0.02"),
+            ("ph", "7.6"),
+        ],
         fault: "not-cycled",
         right: &["run-cycle", "seed-mature-media"],
     },

@@ -1,6 +1,7 @@
 //! Scenes and reference tables for tests and benches; never part of the application.
 //!
-//! `reference/*.csv` were made with independent libraries; each names its source and tolerance in its head.
+//! `reference/*.csv` were made with independent libraries; each names its source and tolerance in
+//! its head.
 
 pub mod keepers;
 pub mod reference;
@@ -25,12 +26,21 @@ pub fn version_1() -> Vec<(String, String)> {
 }
 
 fn documents_in(folder: &str) -> Vec<(String, String)> {
-    let mut files: Vec<_> = std::fs::read_dir(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(folder))
-        .expect("the folder is part of the project")
-        .map(|entry| entry.expect("readable").path())
-        .filter(|path| path.to_string_lossy().ends_with(".reed.json"))
-        .map(|path| (path.file_name().expect("a file").to_string_lossy().into_owned(), std::fs::read_to_string(&path).expect("readable")))
-        .collect();
+    let mut files: Vec<_> =
+        std::fs::read_dir(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(folder))
+            .expect("the folder is part of the project")
+            .map(|entry| entry.expect("readable").path())
+            .filter(|path| path.to_string_lossy().ends_with(".reed.json"))
+            .map(|path| {
+                (
+                    path.file_name()
+                        .expect("a file")
+                        .to_string_lossy()
+                        .into_owned(),
+                    std::fs::read_to_string(&path).expect("readable"),
+                )
+            })
+            .collect();
     files.sort();
     files
 }
@@ -40,5 +50,9 @@ fn documents_in(folder: &str) -> Vec<(String, String)> {
 /// # Panics
 /// When there is none.
 pub fn example(name: &str) -> String {
-    examples().into_iter().find(|(file, _)| file.starts_with(name)).unwrap_or_else(|| panic!("no example {name}")).1
+    examples()
+        .into_iter()
+        .find(|(file, _)| file.starts_with(name))
+        .unwrap_or_else(|| panic!("no example {name}"))
+        .1
 }

@@ -14,7 +14,9 @@ impl Row {
     /// # Panics
     /// When the table has no such column.
     pub fn text(&self, column: &str) -> &str {
-        self.columns.get(column).unwrap_or_else(|| panic!("no column {column}"))
+        self.columns
+            .get(column)
+            .unwrap_or_else(|| panic!("no column {column}"))
     }
 
     /// The number in a column.
@@ -22,7 +24,9 @@ impl Row {
     /// # Panics
     /// When there is no number.
     pub fn number(&self, column: &str) -> f64 {
-        self.text(column).parse().unwrap_or_else(|_| panic!("{column} is {}", self.text(column)))
+        self.text(column)
+            .parse()
+            .unwrap_or_else(|_| panic!("{column} is {}", self.text(column)))
     }
 }
 
@@ -31,7 +35,9 @@ impl Row {
 /// # Panics
 /// When there is no such file.
 pub fn text(file: &str) -> String {
-    let path = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join("reference").join(file);
+    let path = PathBuf::from(env!("CARGO_MANIFEST_DIR"))
+        .join("reference")
+        .join(file);
     std::fs::read_to_string(&path).unwrap_or_else(|error| panic!("{}: {error}", path.display()))
 }
 
@@ -41,7 +47,17 @@ pub fn text(file: &str) -> String {
 /// When there is no such table.
 pub fn rows(file: &str) -> Vec<Row> {
     let text = text(file);
-    let mut lines = text.lines().filter(|line| !line.starts_with('#') && !line.is_empty());
+    let mut lines = text
+        .lines()
+        .filter(|line| !line.starts_with('#') && !line.is_empty());
     let head: Vec<&str> = lines.next().expect("a header row").split(',').collect();
-    lines.map(|line| Row { columns: head.iter().map(ToString::to_string).zip(line.split(',').map(str::to_owned)).collect() }).collect()
+    lines
+        .map(|line| Row {
+            columns: head
+                .iter()
+                .map(ToString::to_string)
+                .zip(line.split(',').map(str::to_owned))
+                .collect(),
+        })
+        .collect()
 }

@@ -4,7 +4,8 @@ use crate::grid::Grid;
 
 /// Speeds and mixing at the corners of the cells of a box, for sampling between them.
 ///
-/// Corners come x fastest, then y, then z; there is one more of them along each axis than there are cells.
+/// Corners come x fastest, then y, then z; there is one more of them along each axis than there are
+/// cells.
 #[derive(Clone, Debug)]
 pub struct Field {
     grid: Grid,
@@ -28,7 +29,8 @@ pub struct Sample {
 }
 
 impl Field {
-    /// From speeds on the faces and viscosity in the middle of the padded cells of a grid; `solid` by place too.
+    /// From speeds on the faces and viscosity in the middle of the padded cells of a grid; `solid`
+    /// by place too.
     pub fn new(grid: &Grid, speeds: &[Vec<f32>; 3], viscosity: &[f32], solid: &[bool]) -> Self {
         let [x, y, z] = grid.cells;
         let mut nodes = Vec::with_capacity((x + 1) * (y + 1) * (z + 1));
@@ -39,14 +41,22 @@ impl Field {
                 }
             }
         }
-        let solid = grid.all().map(|[i, j, k]| solid[grid.at(i, j, k)]).collect();
+        let solid = grid
+            .all()
+            .map(|[i, j, k]| solid[grid.at(i, j, k)])
+            .collect();
         Self::restored(*grid, nodes, solid)
     }
 
     /// From its corners and cells as they are kept.
     pub(crate) fn restored(grid: Grid, nodes: Vec<[f32; 4]>, solid: Vec<bool>) -> Self {
         let thickest = nodes.iter().fold(0.0_f32, |most, node| most.max(node[3]));
-        Self { grid, nodes, solid, thickest }
+        Self {
+            grid,
+            nodes,
+            solid,
+            thickest,
+        }
     }
 
     /// The cells between the corners.
@@ -88,14 +98,22 @@ impl Field {
     fn along(&self, place: f32, axis: usize) -> (usize, f32) {
         let n = self.grid.cells[axis];
         let at = (place / self.grid.h).clamp(0.0, n as f32);
-        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "clamped to the box")]
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            reason = "clamped to the box"
+        )]
         let below = (at as usize).min(n - 1);
         (below, at - below as f32)
     }
 
     /// What the water does at a place, linear between the corners around it.
     pub fn at(&self, place: [f32; 3]) -> Sample {
-        let ((i, x), (j, y), (k, z)) = (self.along(place[0], 0), self.along(place[1], 1), self.along(place[2], 2));
+        let ((i, x), (j, y), (k, z)) = (
+            self.along(place[0], 0),
+            self.along(place[1], 1),
+            self.along(place[2], 2),
+        );
         let row = self.grid.cells[0] + 1;
         let layer = row * (self.grid.cells[1] + 1);
         let lowest = i + row * j + layer * k;
@@ -109,24 +127,38 @@ impl Field {
         let (lower, upper) = (mix(front, back, y), mix(front_up, back_up, y));
         let here = mix(lower, upper, z);
         let rise = |start: usize| corners[start + 1][3] - corners[start][3];
-        let to_right = (1.0 - z) * ((1.0 - y) * rise(0) + y * rise(row)) + z * ((1.0 - y) * rise(layer) + y * rise(layer + row));
+        let to_right = (1.0 - z) * ((1.0 - y) * rise(0) + y * rise(row))
+            + z * ((1.0 - y) * rise(layer) + y * rise(layer + row));
         let to_back = (1.0 - z) * (back[3] - front[3]) + z * (back_up[3] - front_up[3]);
         let gradient = [to_right, to_back, upper[3] - lower[3]].map(|step| step / self.grid.h);
-        Sample { speed: [here[0], here[1], here[2]], viscosity: here[3], gradient }
+        Sample {
+            speed: [here[0], here[1], here[2]],
+            viscosity: here[3],
+            gradient,
+        }
     }
 
     /// The same water, running backwards.
     #[must_use]
     pub fn reversed(&self) -> Self {
-        let nodes = self.nodes.iter().map(|[u, v, w, viscosity]| [-u, -v, -w, *viscosity]).collect();
-        Self { nodes, ..self.clone() }
+        let nodes = self
+            .nodes
+            .iter()
+            .map(|[u, v, w, viscosity]| [-u, -v, -w, *viscosity])
+            .collect();
+        Self {
+            nodes,
+            ..self.clone()
+        }
     }
 
-    /// Speed of the water over the top of whatever stands or lies at this place: bed or rock, in the middle of the cell above it,
-    /// m/s.
+    /// Speed of the water over the top of whatever stands or lies at this place: bed or rock, in
+    /// the middle of the cell above it, m/s.
     pub fn speed_over(&self, place: [f32; 3]) -> f32 {
         let [_, _, k] = self.cell(place);
-        let [u, v, _] = self.at([place[0], place[1], (k as f32 + 0.5) * self.grid.h]).speed;
+        let [u, v, _] = self
+            .at([place[0], place[1], (k as f32 + 0.5) * self.grid.h])
+            .speed;
         u.hypot(v)
     }
 }
@@ -134,7 +166,12 @@ impl Field {
 /// Mean of the faces and cells around a corner; beyond a wall there is what is before it.
 fn node(grid: &Grid, speeds: &[Vec<f32>; 3], viscosity: &[f32], corner: [usize; 3]) -> [f32; 4] {
     // Along an axis: the two cells at the corner.
-    let pair = |axis: usize| [corner[axis].saturating_sub(1), corner[axis].min(grid.cells[axis] - 1)];
+    let pair = |axis: usize| {
+        [
+            corner[axis].saturating_sub(1),
+            corner[axis].min(grid.cells[axis] - 1),
+        ]
+    };
     let mut sums = [0.0; 4];
     for (axis, speed) in speeds.iter().enumerate() {
         let (one, other) = ((axis + 1) % 3, (axis + 2) % 3);
@@ -161,10 +198,14 @@ mod tests {
     use super::Field;
     use crate::grid::Grid;
 
-    /// Straight lines come back as they are, walls let nothing through, and water slides along them.
+    /// Straight lines come back as they are, walls let nothing through, and water slides along
+    /// them.
     #[test]
     fn what_is_linear_is_sampled_exactly() {
-        let grid = Grid { cells: [6, 4, 5], h: 0.1 };
+        let grid = Grid {
+            cells: [6, 4, 5],
+            h: 0.1,
+        };
         let mut speeds = [grid.zeros(), grid.zeros(), grid.zeros()];
         let mut viscosity = grid.zeros();
         for [i, j, k] in grid.all() {
@@ -175,12 +216,27 @@ mod tests {
         }
         let field = Field::new(&grid, &speeds, &viscosity, &vec![false; grid.len()]);
         let sample = field.at([0.27, 0.19, 0.23]);
-        assert!((sample.speed[0] - (0.3 + 0.038 - 0.023)).abs() < 1e-6 && sample.speed[1].abs() < 1e-9, "{sample:?}");
-        assert!((sample.viscosity - (1.0 + 0.54 - 0.19 + 0.69)).abs() < 1e-5, "{sample:?}");
+        assert!(
+            (sample.speed[0] - (0.3 + 0.038 - 0.023)).abs() < 1e-6 && sample.speed[1].abs() < 1e-9,
+            "{sample:?}"
+        );
+        assert!(
+            (sample.viscosity - (1.0 + 0.54 - 0.19 + 0.69)).abs() < 1e-5,
+            "{sample:?}"
+        );
         let wanted = [2.0, -1.0, 3.0];
-        assert!((0..3).all(|axis| (sample.gradient[axis] - wanted[axis]).abs() < 1e-4), "{sample:?}");
-        assert!(field.at([0.0, 0.2, 0.2]).speed[0].abs() < 1e-9, "nothing goes through the wall");
-        assert!((field.at([0.3, 0.2, 0.0]).speed[0] - (0.3 + 0.04 - 0.005)).abs() < 1e-6, "it slides over the bed");
+        assert!(
+            (0..3).all(|axis| (sample.gradient[axis] - wanted[axis]).abs() < 1e-4),
+            "{sample:?}"
+        );
+        assert!(
+            field.at([0.0, 0.2, 0.2]).speed[0].abs() < 1e-9,
+            "nothing goes through the wall"
+        );
+        assert!(
+            (field.at([0.3, 0.2, 0.0]).speed[0] - (0.3 + 0.04 - 0.005)).abs() < 1e-6,
+            "it slides over the bed"
+        );
         assert_eq!(field.cell([0.6, -1.0, 0.19]), [5, 0, 1]);
     }
 }

@@ -40,30 +40,41 @@ pub struct Flow {
     correction: Vec<f32>,
 }
 
-/// Largest sum of |u|, |v| and |w| times dt over h: beyond 1 the limiter's promise not to overshoot is off.
+/// Largest sum of |u|, |v| and |w| times dt over h: beyond 1 the limiter's promise not to overshoot
+/// is off.
 const COURANT: f32 = 0.9;
 /// Largest share of the explicit limit of friction, h² / 6 ν.
 const FRICTION_SHARE: f32 = 0.8;
 /// Longest step where nothing moves, s.
 const LONGEST_STEP_S: f32 = 1.0;
-/// Most steps of conjugate gradients per step of time. The pressure is carried on, so that each only corrects the last: one is
-/// mostly enough.
+/// Most steps of conjugate gradients per step of time. The pressure is carried on, so that each
+/// only corrects the last: one is mostly enough.
 const SOLVER_STEPS: usize = 3;
-/// Divergence that may be left while the water moves, as a share of its largest speed over the edge of a cell.
+/// Divergence that may be left while the water moves, as a share of its largest speed over the edge
+/// of a cell.
 const DIVERGENCE: f32 = 5e-4;
 
-/// What was stirred diverges grossly. Single precision takes out some five digits at a time, so it is done again from what is
-/// left.
+/// What was stirred diverges grossly. Single precision takes out some five digits at a time, so it
+/// is done again from what is left.
 const STIRRED_SOLVES: usize = 3;
 const STIRRED_SOLVER_STEPS: usize = 6;
 
 impl Flow {
-    /// Water at rest in a box, of this kinematic viscosity, m²/s. `solid(cell)` says which cells are rock.
+    /// Water at rest in a box, of this kinematic viscosity, m²/s. `solid(cell)` says which cells
+    /// are rock.
     ///
     /// # Panics
     /// If the grid has no cells, or an edge or viscosity that is not positive.
-    pub fn at_rest(grid: Grid, walls: Walls, viscosity: f32, solid: impl Fn([usize; 3]) -> bool) -> Self {
-        assert!(!grid.is_empty() && grid.h > 0.0 && viscosity > 0.0, "a box has cells, and water friction");
+    pub fn at_rest(
+        grid: Grid,
+        walls: Walls,
+        viscosity: f32,
+        solid: impl Fn([usize; 3]) -> bool,
+    ) -> Self {
+        assert!(
+            !grid.is_empty() && grid.h > 0.0 && viscosity > 0.0,
+            "a box has cells, and water friction"
+        );
         let mut rock = vec![false; grid.len()];
         for [i, j, k] in grid.all() {
             rock[grid.at(i, j, k)] = solid([i, j, k]);
@@ -72,7 +83,11 @@ impl Flow {
         for (axis, down) in grid.strides().into_iter().enumerate() {
             for cell in grid.all().filter(|cell| cell[axis] > 0) {
                 let at = grid.at(cell[0], cell[1], cell[2]);
-                open[axis][at] = if rock[at] || rock[at - down] { 0.0 } else { 1.0 };
+                open[axis][at] = if rock[at] || rock[at - down] {
+                    0.0
+                } else {
+                    1.0
+                };
             }
         }
         let zeros = || std::array::from_fn(|_| grid.zeros());
@@ -96,8 +111,9 @@ impl Flow {
         }
     }
 
-    /// Puts movers in place of those that were there, and the turbulence that goes with them, so many times as strong as it is
-    /// thought to be. What enters more than leaves, or less, is taken out or put in evenly everywhere.
+    /// Puts movers in place of those that were there, and the turbulence that goes with them, so
+    /// many times as strong as it is thought to be. What enters more than leaves, or less, is taken
+    /// out or put in evenly everywhere.
     pub fn open(&mut self, movers: &Movers, eddies: f32) {
         self.openings = Openings::of(&self.grid, &self.open, movers);
         self.viscosity = turbulence::viscosity(&self.grid, self.molecular, movers, eddies);
@@ -125,8 +141,8 @@ impl Flow {
         &self.solid
     }
 
-    /// Sets the speeds on open faces from a function of the axis and the place of the face, in m from the corner of the box;
-    /// what then diverges is taken out.
+    /// Sets the speeds on open faces from a function of the axis and the place of the face, in m
+    /// from the corner of the box; what then diverges is taken out.
     pub fn stir(&mut self, speed: impl Fn(Axis, [f32; 3]) -> f32) {
         for axis in 0..3 {
             for [i, j, k] in self.grid.all() {
@@ -139,7 +155,8 @@ impl Flow {
         self.clean();
     }
 
-    /// Begins with the speeds of another flow of the same box, on whatever grid; what then diverges is taken out.
+    /// Begins with the speeds of another flow of the same box, on whatever grid; what then diverges
+    /// is taken out.
     pub fn begin_as(&mut self, other: &Self) {
         let from = other.grid;
         self.stir(|axis, place| {
@@ -147,11 +164,22 @@ impl Flow {
             let mut sum = 0.0;
             let near: [[(usize, f32); 2]; 3] = std::array::from_fn(|along| {
                 let half = if along == axis { 0.0 } else { 0.5 };
-                let most = if along == axis { from.cells[along] } else { from.cells[along] - 1 };
+                let most = if along == axis {
+                    from.cells[along]
+                } else {
+                    from.cells[along] - 1
+                };
                 let at = (place[along] / from.h - half).clamp(0.0, most as f32);
-                #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "clamped to the box")]
+                #[expect(
+                    clippy::cast_possible_truncation,
+                    clippy::cast_sign_loss,
+                    reason = "clamped to the box"
+                )]
                 let lower = (at as usize).min(most.saturating_sub(1));
-                [(lower, 1.0 - (at - lower as f32)), (lower + 1, at - lower as f32)]
+                [
+                    (lower, 1.0 - (at - lower as f32)),
+                    (lower + 1, at - lower as f32),
+                ]
             });
             for (i, x) in near[0] {
                 for (j, y) in near[1] {
@@ -175,7 +203,10 @@ impl Flow {
     /// Largest sum of the three speeds at a cell or of a wall, m/s.
     fn fastest(&self) -> f32 {
         let [u, v, w] = &self.speeds;
-        let of_water = self.grid.layers().map(|layer| largest_sum(&u[layer.clone()], &v[layer.clone()], &w[layer]));
+        let of_water = self
+            .grid
+            .layers()
+            .map(|layer| largest_sum(&u[layer.clone()], &v[layer.clone()], &w[layer]));
         of_water.chain(self.wall_speeds()).fold(0.0, f32::max)
     }
 
@@ -194,36 +225,65 @@ impl Flow {
         for component in 0..3 {
             let (speed, change) = (&self.speeds[component], &mut self.change[component]);
             change.fill(0.0);
-            self.fluxes.add(&self.grid, &self.speeds, &self.viscosity, component, change);
+            self.fluxes
+                .add(&self.grid, &self.speeds, &self.viscosity, component, change);
             add_drag(&self.grid, &self.walls, component, speed, change);
-            self.openings.pushes[component].iter().for_each(|(at, push)| change[*at] += push);
+            self.openings.pushes[component]
+                .iter()
+                .for_each(|(at, push)| change[*at] += push);
             // Water that is taken out takes its momentum along.
-            self.openings.takes[component].iter().for_each(|(at, rate)| change[*at] -= rate * speed[*at]);
+            self.openings.takes[component]
+                .iter()
+                .for_each(|(at, rate)| change[*at] -= rate * speed[*at]);
         }
         for (component, down) in self.grid.strides().into_iter().enumerate() {
-            let (speed, change, open) = (&mut self.speeds[component], &self.change[component], &self.open[component]);
+            let (speed, change, open) = (
+                &mut self.speeds[component],
+                &self.change[component],
+                &self.open[component],
+            );
             for layer in self.grid.layers() {
                 add(&mut speed[layer.clone()], dt, &change[layer.clone()]);
-                push_along(&mut speed[layer.clone()], &open[layer.clone()], &self.pressure, layer, down, dt / self.grid.h);
+                push_along(
+                    &mut speed[layer.clone()],
+                    &open[layer.clone()],
+                    &self.pressure,
+                    layer,
+                    down,
+                    dt / self.grid.h,
+                );
             }
         }
-        let solver_steps = if self.pressure_is_known { SOLVER_STEPS } else { STIRRED_SOLVER_STEPS };
+        let solver_steps = if self.pressure_is_known {
+            SOLVER_STEPS
+        } else {
+            STIRRED_SOLVER_STEPS
+        };
         self.project(dt, solver_steps, DIVERGENCE * self.fastest());
         self.pressure_is_known = true;
     }
 
-    /// Takes out what diverges, by a pressure that acts for `dt` seconds, until no cell gains more than `enough`, in m/s.
+    /// Takes out what diverges, by a pressure that acts for `dt` seconds, until no cell gains more
+    /// than `enough`, in m/s.
     fn project(&mut self, dt: f32, solver_steps: usize, enough: f32) {
         let grid = self.grid;
         self.gains();
-        self.solver.solve(&self.scratch, solver_steps, enough, &mut self.correction);
+        self.solver
+            .solve(&self.scratch, solver_steps, enough, &mut self.correction);
         let to_pressure = grid.h / dt;
         for layer in grid.layers() {
             for (axis, down) in grid.strides().into_iter().enumerate() {
-                let (speed, open) = (&mut self.speeds[axis][layer.clone()], &self.open[axis][layer.clone()]);
+                let (speed, open) = (
+                    &mut self.speeds[axis][layer.clone()],
+                    &self.open[axis][layer.clone()],
+                );
                 push_along(speed, open, &self.correction, layer.clone(), down, 1.0);
             }
-            add(&mut self.pressure[layer.clone()], to_pressure, &self.correction[layer]);
+            add(
+                &mut self.pressure[layer.clone()],
+                to_pressure,
+                &self.correction[layer],
+            );
         }
     }
 
@@ -244,21 +304,31 @@ impl Flow {
         &self.speeds
     }
 
-    /// Fills `scratch` with what each cell would gain through its six faces beyond what enters it, in m/s: h times the
-    /// divergence that should not be.
+    /// Fills `scratch` with what each cell would gain through its six faces beyond what enters it,
+    /// in m/s: h times the divergence that should not be.
     fn gains(&mut self) {
         for layer in self.grid.layers() {
-            outflow(&mut self.scratch[layer.clone()], &self.speeds, &layer, self.grid.strides());
+            outflow(
+                &mut self.scratch[layer.clone()],
+                &self.speeds,
+                &layer,
+                self.grid.strides(),
+            );
         }
         for (at, gain) in &self.openings.gains {
             self.scratch[*at] -= gain * self.grid.h;
         }
     }
 
-    /// Largest divergence that should not be over the largest speed, as a number: `h · |div u − gains| / max |u|`.
+    /// Largest divergence that should not be over the largest speed, as a number: `h · |div u −
+    /// gains| / max |u|`.
     pub fn divergence(&mut self) -> f32 {
         self.gains();
-        self.grid.rows().map(|row| largest(&self.scratch[row])).fold(0.0, f32::max) / self.fastest().max(f32::MIN_POSITIVE)
+        self.grid
+            .rows()
+            .map(|row| largest(&self.scratch[row]))
+            .fold(0.0, f32::max)
+            / self.fastest().max(f32::MIN_POSITIVE)
     }
 }
 
@@ -271,13 +341,25 @@ fn largest_sum(u: &[f32], v: &[f32], w: &[f32]) -> f32 {
             *lane = most(*lane, u[i].abs() + v[i].abs() + w[i].abs());
         }
     }
-    let rest = u.iter().zip(v).zip(w).map(|((u, v), w)| u.abs() + v.abs() + w.abs());
+    let rest = u
+        .iter()
+        .zip(v)
+        .zip(w)
+        .map(|((u, v), w)| u.abs() + v.abs() + w.abs());
     lanes.into_iter().chain(rest).fold(0.0, most)
 }
 
-/// Speeds a layer up by what pushes it from its lower neighbours' side, where its faces are open; closed ones stand still.
+/// Speeds a layer up by what pushes it from its lower neighbours' side, where its faces are open;
+/// closed ones stand still.
 #[multiversion(targets("x86_64+avx2"))]
-fn push_along(speed: &mut [f32], open: &[f32], pressure: &[f32], layer: Range<usize>, down: usize, share: f32) {
+fn push_along(
+    speed: &mut [f32],
+    open: &[f32],
+    pressure: &[f32],
+    layer: Range<usize>,
+    down: usize,
+    share: f32,
+) {
     let (lower, upper) = (&pressure[behind(&layer, down)], &pressure[layer]);
     for (((speed, open), lower), upper) in speed.iter_mut().zip(open).zip(lower).zip(upper) {
         *speed = open * (*speed + share * (lower - upper));

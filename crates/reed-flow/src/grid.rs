@@ -10,9 +10,9 @@ pub(crate) const PAD: usize = 2;
 
 /// A box of cubic cells.
 ///
-/// Every field is one slice of [`Grid::len`] numbers over the padded box, indexed by [`Grid::at`]. A speed along an axis
-/// stands on the lower face of its cell across that axis: `u[at(i, j, k)]` is that of the water going from cell i − 1 to
-/// cell i. The faces 0 and n are the walls.
+/// Every field is one slice of [`Grid::len`] numbers over the padded box, indexed by [`Grid::at`].
+/// A speed along an axis stands on the lower face of its cell across that axis: `u[at(i, j, k)]` is
+/// that of the water going from cell i − 1 to cell i. The faces 0 and n are the walls.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Grid {
     /// Cells along x, y, z.
@@ -58,12 +58,16 @@ impl Grid {
     /// The cells that share a face with one.
     pub fn beside(&self, cell: [usize; 3]) -> impl Iterator<Item = [usize; 3]> + use<> {
         let cells = self.cells;
-        (0..3).flat_map(|axis| [(axis, 0), (axis, 2)]).filter_map(move |(axis, shifted)| {
-            let mut other = cell;
-            // One less, or one more.
-            other[axis] = (cell[axis] + shifted).checked_sub(1).filter(|index| *index < cells[axis])?;
-            Some(other)
-        })
+        (0..3)
+            .flat_map(|axis| [(axis, 0), (axis, 2)])
+            .filter_map(move |(axis, shifted)| {
+                let mut other = cell;
+                // One less, or one more.
+                other[axis] = (cell[axis] + shifted)
+                    .checked_sub(1)
+                    .filter(|index| *index < cells[axis])?;
+                Some(other)
+            })
     }
 
     /// The middle of a cell, m from the corner of the box.
@@ -78,8 +82,9 @@ impl Grid {
         (0..grid.cells[2]).flat_map(move |k| (0..grid.cells[1]).map(move |j| row(j, k)))
     }
 
-    /// The places of a layer in one stretch, from its first cell to its last, with the padding between its rows. The hot loops
-    /// run over it without asking where a row ends; what they make of the padding is thrown away.
+    /// The places of a layer in one stretch, from its first cell to its last, with the padding
+    /// between its rows. The hot loops run over it without asking where a row ends; what they make
+    /// of the padding is thrown away.
     pub(crate) fn layer(&self, k: usize) -> Range<usize> {
         self.at(0, 0, k)..self.at(self.cells[0], self.cells[1] - 1, k)
     }

@@ -1,12 +1,13 @@
 //! Arithmetic on long stretches of numbers, eight at a time where the machine can.
 //!
-//! Each of these, and the other hot loops of the crate, exists twice: for any machine and for one with AVX2, chosen while
-//! running. Sums are taken in eight lanes on both, and no multiplication is fused with an addition, so that both give the same
-//! bits.
+//! Each of these, and the other hot loops of the crate, exists twice: for any machine and for one
+//! with AVX2, chosen while running. Sums are taken in eight lanes on both, and no multiplication is
+//! fused with an addition, so that both give the same bits.
 
 use multiversion::multiversion;
 
-/// The smaller of two numbers, neither of which is NaN: one instruction, where `f32::min` takes four.
+/// The smaller of two numbers, neither of which is NaN: one instruction, where `f32::min` takes
+/// four.
 #[inline(always)]
 pub(crate) fn least(one: f32, other: f32) -> f32 {
     if one < other { one } else { other }
@@ -28,7 +29,10 @@ pub(crate) fn largest(values: &[f32]) -> f32 {
             *lane = most(*lane, value.abs());
         }
     }
-    lanes.iter().chain(rest).fold(0.0, |so_far, value| most(so_far, value.abs()))
+    lanes
+        .iter()
+        .chain(rest)
+        .fold(0.0, |so_far, value| most(so_far, value.abs()))
 }
 
 /// Sum of products.
@@ -41,7 +45,10 @@ pub(crate) fn dot(one: &[f32], other: &[f32]) -> f64 {
             *lane += a * b;
         }
     }
-    let rest = one_rest.iter().zip(other_rest).map(|(a, b)| f64::from(a * b));
+    let rest = one_rest
+        .iter()
+        .zip(other_rest)
+        .map(|(a, b)| f64::from(a * b));
     lanes.into_iter().map(f64::from).chain(rest).sum()
 }
 
@@ -71,7 +78,10 @@ mod tests {
             let values: Vec<f32> = (0..length).map(|n| -f32::from(n)).collect();
             let ones = vec![1.0; values.len()];
             assert!((largest(&values) - f32::from(length.max(1) - 1)).abs() < 1e-9);
-            assert!((dot(&values, &ones) + f64::from(length) * (f64::from(length) - 1.0) / 2.0).abs() < 1e-9);
+            assert!(
+                (dot(&values, &ones) + f64::from(length) * (f64::from(length) - 1.0) / 2.0).abs()
+                    < 1e-9
+            );
         }
     }
 }

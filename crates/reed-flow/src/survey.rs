@@ -1,8 +1,8 @@
 //! All measures of a scene, each with how far it can be trusted.
 //!
-//! The flow is settled with eddies half, once and twice as strong as they are thought to be, and on a grid of twice the spacing;
-//! muck is followed with three speeds that lift it. A number that comes out the same under all of these may be told as one
-//! number. The others are told as a band.
+//! The flow is settled with eddies half, once and twice as strong as they are thought to be, and on
+//! a grid of twice the spacing; muck is followed with three speeds that lift it. A number that
+//! comes out the same under all of these may be told as one number. The others are told as a band.
 
 use std::ops::ControlFlow;
 use std::sync::Mutex;
@@ -57,14 +57,15 @@ pub struct Survey {
     pub muck_rests: Band,
     /// The same in each part of the bed.
     pub rests: [[Band; BINS[0]]; BINS[1]],
-    /// Share of the resting muck that lies beside rock, over the share of the bed that does; above one rock gathers it. Zero
-    /// without rock.
+    /// Share of the resting muck that lies beside rock, over the share of the bed that does; above
+    /// one rock gathers it. Zero without rock.
     pub shadow: Band,
     /// Share of all muck that each intake catches.
     pub caught: Vec<Band>,
     /// Share of micro-bubbles from outlets and air stones that each intake takes in.
     pub bubbles: Vec<Band>,
-    /// What one more intake would meet anywhere along the walls, under the assumptions thought best.
+    /// What one more intake would meet anywhere along the walls, under the assumptions thought
+    /// best.
     pub places: Places,
     /// What each cell has seen, under the assumptions thought best.
     pub maps: Maps,
@@ -78,8 +79,16 @@ impl Band {
     pub fn of(numbers: impl IntoIterator<Item = f32>) -> Self {
         let mut numbers = numbers.into_iter();
         let likely = numbers.next().expect("there is an assumption thought best");
-        let band = Self { low: likely, likely, high: likely };
-        numbers.fold(band, |band, number| Self { low: band.low.min(number), high: band.high.max(number), ..band })
+        let band = Self {
+            low: likely,
+            likely,
+            high: likely,
+        };
+        numbers.fold(band, |band, number| Self {
+            low: band.low.min(number),
+            high: band.high.max(number),
+            ..band
+        })
     }
 }
 
@@ -95,12 +104,14 @@ const BUBBLES: usize = 100;
 const BACK: usize = 200;
 /// Particles that are followed back to the surface, and bubbles from each source, for the maps.
 const MAPPED: (usize, usize) = (1600, 400);
-/// Share of the time to settle that is enough for a glance: most loops have found their way by then.
+/// Share of the time to settle that is enough for a glance: most loops have found their way by
+/// then.
 const HASTE: f32 = 0.6;
 /// The share of progress that a flow takes, the rest being measures.
 const SETTLED_AT: f32 = 0.9;
 
-/// A flow with what it gives: one set of measures, or one to each of its means where it does not come to rest.
+/// A flow with what it gives: one set of measures, or one to each of its means where it does not
+/// come to rest.
 struct Outcome {
     settled: Settled,
     seen: Vec<Seen>,
@@ -122,14 +133,23 @@ struct Seen {
 }
 
 impl Scene {
-    /// Settles and measures the scene under all assumptions, on so many threads; the result does not depend on how many.
-    /// `best` are the settings thought best, as of [`Settings::of`]. `progress` is told the share done, and may break off.
+    /// Settles and measures the scene under all assumptions, on so many threads; the result does
+    /// not depend on how many. `best` are the settings thought best, as of [`Settings::of`].
+    /// `progress` is told the share done, and may break off.
     ///
     /// Returns `None` when it was broken off.
-    pub fn survey(&self, best: Settings, threads: usize, progress: &(dyn Fn(f32) -> ControlFlow<()> + Sync)) -> Option<Survey> {
+    pub fn survey(
+        &self,
+        best: Settings,
+        threads: usize,
+        progress: &(dyn Fn(f32) -> ControlFlow<()> + Sync),
+    ) -> Option<Survey> {
         let fine = EDDIES.map(|eddies| Settings { eddies, ..best });
         let all: Vec<Settings> = fine.into_iter().chain([best.coarsely()]).collect();
-        let (next, done) = (AtomicUsize::new(0), Mutex::new((vec![0.0_f32; all.len()], ControlFlow::Continue(()))));
+        let (next, done) = (
+            AtomicUsize::new(0),
+            Mutex::new((vec![0.0_f32; all.len()], ControlFlow::Continue(()))),
+        );
         let results: Mutex<Vec<Option<Outcome>>> = Mutex::new(all.iter().map(|_| None).collect());
         let report = |index: usize, share: f32| {
             let mut done = done.lock().expect("no thread panics with it");
@@ -142,12 +162,26 @@ impl Scene {
         std::thread::scope(|scope| {
             for _ in 0..threads.clamp(1, all.len()) {
                 scope.spawn(|| {
-                    while let Some((index, settings)) = Some(next.fetch_add(1, Ordering::Relaxed)).and_then(|at| Some((at, all.get(at)?))) {
-                        let Some(settled) = self.settle(settings, |share| report(index, SETTLED_AT * share)) else { return };
+                    while let Some((index, settings)) = Some(next.fetch_add(1, Ordering::Relaxed))
+                        .and_then(|at| Some((at, all.get(at)?)))
+                    {
+                        let Some(settled) =
+                            self.settle(settings, |share| report(index, SETTLED_AT * share))
+                        else {
+                            return;
+                        };
                         // One after the other where the flow does not choose its way.
-                        let fields = if settled.is_unsteady() { &settled.means[..] } else { std::slice::from_ref(&settled.mean) };
-                        let seen = fields.iter().map(|field| self.see(field, &BEST_FIRST)).collect();
-                        results.lock().expect("no thread panics with it")[index] = Some(Outcome { settled, seen });
+                        let fields = if settled.is_unsteady() {
+                            &settled.means[..]
+                        } else {
+                            std::slice::from_ref(&settled.mean)
+                        };
+                        let seen = fields
+                            .iter()
+                            .map(|field| self.see(field, &BEST_FIRST))
+                            .collect();
+                        results.lock().expect("no thread panics with it")[index] =
+                            Some(Outcome { settled, seen });
                         if report(index, 1.0).is_break() {
                             return;
                         }
@@ -155,29 +189,59 @@ impl Scene {
                 });
             }
         });
-        let results: Option<Vec<_>> = results.into_inner().expect("no thread panicked").into_iter().collect();
+        let results: Option<Vec<_>> = results
+            .into_inner()
+            .expect("no thread panicked")
+            .into_iter()
+            .collect();
         let results = results?;
         let mapped = self.mapped(&results[0].settled.mean);
         Some(self.sum_up(&results, mapped))
     }
 
-    /// The same from a look: one flow, with eddies as strong as they are thought to be, on the coarse grid alone, without maps and
-    /// places. For choosing what to survey; it has no bands.
+    /// The same from a look: one flow, with eddies as strong as they are thought to be, on the
+    /// coarse grid alone, without maps and places. For choosing what to survey; it has no bands.
     ///
     /// Returns `None` when it was broken off.
-    pub fn glance(&self, best: Settings, progress: impl FnMut(f32) -> ControlFlow<()>) -> Option<Survey> {
-        let hasty = Settings { coarse_seconds: HASTE * best.coarse_seconds, means: 2, ..best.coarsely() };
+    pub fn glance(
+        &self,
+        best: Settings,
+        progress: impl FnMut(f32) -> ControlFlow<()>,
+    ) -> Option<Survey> {
+        let hasty = Settings {
+            coarse_seconds: HASTE * best.coarse_seconds,
+            means: 2,
+            ..best.coarsely()
+        };
         let settled = self.settle(&hasty, progress)?;
         let seen = vec![self.see(&settled.mean, &Muck::LIFTED_AT[1..2])];
-        let nothing = (Places { all: Vec::new() }, Maps { since_surface: Vec::new(), bubbles: Vec::new() });
+        let nothing = (
+            Places { all: Vec::new() },
+            Maps {
+                since_surface: Vec::new(),
+                bubbles: Vec::new(),
+            },
+        );
         Some(self.sum_up(&[Outcome { settled, seen }], nothing))
     }
 
     /// Everything measured on one flow, with muck that lifts at these speeds.
     fn see(&self, field: &Field, lifted_at: &[f32]) -> Seen {
-        let third = |index: u8| measure::slow_share(field, f32::from(index) / 3.0, f32::from(index + 1) / 3.0);
+        let third = |index: u8| {
+            measure::slow_share(field, f32::from(index) / 3.0, f32::from(index + 1) / 3.0)
+        };
         let deposit = |lifted_at: &f32| {
-            let of = Muck::SINKS.map(|sinks| Deposit::of(field, Muck { sinks, lifted_at: *lifted_at }, &self.movers, PIECES));
+            let of = Muck::SINKS.map(|sinks| {
+                Deposit::of(
+                    field,
+                    Muck {
+                        sinks,
+                        lifted_at: *lifted_at,
+                    },
+                    &self.movers,
+                    PIECES,
+                )
+            });
             let [one, other] = of;
             one.mixed(&other)
         };
@@ -190,7 +254,13 @@ impl Scene {
             gentle: measure::gentle_share(field),
             since_surface: measure::seconds_since_surface(&field.reversed(), 0.95, BACK),
             loop_turns: measure::loop_turns(field),
-            bubbles: measure::taken_in(field, &self.movers.bubble_sources(), Rise::Micro, &self.movers.drains, BUBBLES),
+            bubbles: measure::taken_in(
+                field,
+                &self.movers.bubble_sources(),
+                Rise::Micro,
+                &self.movers.drains,
+                BUBBLES,
+            ),
             deposits: lifted_at.iter().map(deposit).collect(),
         }
     }
@@ -198,7 +268,10 @@ impl Scene {
     /// What is told of places and cells, from the flow thought best.
     fn mapped(&self, field: &Field) -> (Places, Maps) {
         let sources = self.movers.bubble_sources();
-        let muck = Muck::SINKS.map(|sinks| Muck { sinks, lifted_at: Muck::LIFTED_AT[1] });
+        let muck = Muck::SINKS.map(|sinks| Muck {
+            sinks,
+            lifted_at: Muck::LIFTED_AT[1],
+        });
         let places = Places::scored(field, &muck, &sources, &self.movers.drains, 2 * PIECES);
         (places, Maps::of(field, &sources, MAPPED.0, MAPPED.1))
     }
@@ -207,11 +280,23 @@ impl Scene {
         let unsteady = results.iter().any(|outcome| outcome.settled.is_unsteady());
         let seen: Vec<&Seen> = results.iter().flat_map(|outcome| &outcome.seen).collect();
         let band = |of: &dyn Fn(&Seen) -> f32| Band::of(seen.iter().map(|seen| of(seen)));
-        let over_muck = |of: &dyn Fn(&Deposit) -> f32| Band::of(seen.iter().flat_map(|seen| &seen.deposits).map(of));
-        let per_hour: f32 = 3600.0 * self.movers.drains.iter().map(|drain| drain.flow).sum::<f32>();
+        let over_muck = |of: &dyn Fn(&Deposit) -> f32| {
+            Band::of(seen.iter().flat_map(|seen| &seen.deposits).map(of))
+        };
+        let per_hour: f32 = 3600.0
+            * self
+                .movers
+                .drains
+                .iter()
+                .map(|drain| drain.flow)
+                .sum::<f32>();
         let shadow = |deposit: &Deposit| {
             let expected = deposit.resting() * deposit.bed_beside_rock;
-            if expected > 0.0 { deposit.beside_rock / expected } else { 0.0 }
+            if expected > 0.0 {
+                deposit.beside_rock / expected
+            } else {
+                0.0
+            }
         };
         let intakes = 0..self.movers.intakes();
         let field = results[0].settled.mean.clone();
@@ -229,10 +314,17 @@ impl Scene {
             facing: measure::facing(&self.movers),
             bed: measure::bed_current(&field),
             muck_rests: over_muck(&Deposit::resting),
-            rests: std::array::from_fn(|row| std::array::from_fn(|column| over_muck(&|deposit| deposit.rests[row][column]))),
+            rests: std::array::from_fn(|row| {
+                std::array::from_fn(|column| over_muck(&|deposit| deposit.rests[row][column]))
+            }),
             shadow: over_muck(&shadow),
-            caught: intakes.clone().map(|intake| over_muck(&|deposit| deposit.caught[intake])).collect(),
-            bubbles: intakes.map(|intake| band(&|seen| seen.bubbles[intake])).collect(),
+            caught: intakes
+                .clone()
+                .map(|intake| over_muck(&|deposit| deposit.caught[intake]))
+                .collect(),
+            bubbles: intakes
+                .map(|intake| band(&|seen| seen.bubbles[intake]))
+                .collect(),
             places,
             maps,
             field,

@@ -3,14 +3,16 @@
 use crate::grid::Grid;
 use crate::openings::{Movers, direction};
 
-/// Viscosity of a round jet over the root of its thrust: Schlichting 1933, as in his *Boundary-Layer Theory*, from memory.
+/// Viscosity of a round jet over the root of its thrust: Schlichting 1933, as in his
+/// *Boundary-Layer Theory*, from memory.
 const OF_A_JET: f32 = 0.0161;
-/// Near its nozzle a jet is thinner than a cell, and what the fluxes smear is already more than enough: cells from the nozzle
-/// between which the viscosity comes in. Found by trial, against the decay of a free jet.
+/// Near its nozzle a jet is thinner than a cell, and what the fluxes smear is already more than
+/// enough: cells from the nozzle between which the viscosity comes in. Found by trial, against the
+/// decay of a free jet.
 const COMES_IN_CELLS: [f32; 2] = [5.0, 12.0];
-/// Fluxes along each axis by itself smear a jet that crosses the cells at an angle more: how much later the viscosity comes in
-/// there, for each unit by which the sum of the parts of its direction exceeds one. Found by trial, so that jets of any angle
-/// come out as fast as straight ones.
+/// Fluxes along each axis by itself smear a jet that crosses the cells at an angle more: how much
+/// later the viscosity comes in there, for each unit by which the sum of the parts of its direction
+/// exceeds one. Found by trial, so that jets of any angle come out as fast as straight ones.
 const LATER_WHEN_OBLIQUE: f32 = 1.7;
 /// Within this distance of a wall eddies have less room, m.
 const NEAR_WALL_M: f32 = 0.05;
@@ -28,30 +30,58 @@ struct Stirrer {
 impl Stirrer {
     fn all(movers: &Movers, depth: f32) -> Vec<Self> {
         let point = |at: [f32; 3], towards: [f32; 3], thrust: f32| {
-            let oblique = direction(towards).iter().map(|part| part.abs()).sum::<f32>() - 1.0;
-            Self { foot: at, top: at[2], root: thrust.max(0.0).sqrt(), later: 1.0 + LATER_WHEN_OBLIQUE * oblique.max(0.0) }
+            let oblique = direction(towards)
+                .iter()
+                .map(|part| part.abs())
+                .sum::<f32>()
+                - 1.0;
+            Self {
+                foot: at,
+                top: at[2],
+                root: thrust.max(0.0).sqrt(),
+                later: 1.0 + LATER_WHEN_OBLIQUE * oblique.max(0.0),
+            }
         };
-        let nozzles = movers.nozzles.iter().map(|nozzle| point(nozzle.at, nozzle.towards, nozzle.thrust()));
-        let pushes = movers.pushes.iter().map(|push| point(push.at, push.towards, push.thrust));
+        let nozzles = movers
+            .nozzles
+            .iter()
+            .map(|nozzle| point(nozzle.at, nozzle.towards, nozzle.thrust()));
+        let pushes = movers
+            .pushes
+            .iter()
+            .map(|push| point(push.at, push.towards, push.thrust));
         let plumes = movers.plumes.iter().map(|plume| {
             let rises = (depth - plume.foot[2]).max(0.0);
-            Self { foot: plume.foot, top: plume.foot[2] + rises, root: (plume.lift() * rises).sqrt(), later: 1.0 }
+            Self {
+                foot: plume.foot,
+                top: plume.foot[2] + rises,
+                root: (plume.lift() * rises).sqrt(),
+                later: 1.0,
+            }
         });
         nozzles.chain(pushes).chain(plumes).collect()
     }
 
     fn squared_distance(&self, place: [f32; 3]) -> f32 {
-        let nearest = [self.foot[0], self.foot[1], place[2].clamp(self.foot[2], self.top.max(self.foot[2]))];
-        (0..3).map(|axis| (place[axis] - nearest[axis]).powi(2)).sum()
+        let nearest = [
+            self.foot[0],
+            self.foot[1],
+            place[2].clamp(self.foot[2], self.top.max(self.foot[2])),
+        ];
+        (0..3)
+            .map(|axis| (place[axis] - nearest[axis]).powi(2))
+            .sum()
     }
 }
 
-/// Viscosity in every cell, m²/s: the molecular one, and so many times that of the movers, weighted by nearness.
+/// Viscosity in every cell, m²/s: the molecular one, and so many times that of the movers, weighted
+/// by nearness.
 pub(crate) fn viscosity(grid: &Grid, molecular: f32, movers: &Movers, times: f32) -> Vec<f32> {
     let stirrers = Stirrer::all(movers, grid.cells[2] as f32 * grid.h);
     let mut field = vec![molecular; grid.len()];
     for cell in grid.all() {
-        field[grid.at(cell[0], cell[1], cell[2])] += times * eddies(grid, grid.middle(cell), &stirrers);
+        field[grid.at(cell[0], cell[1], cell[2])] +=
+            times * eddies(grid, grid.middle(cell), &stirrers);
     }
     field
 }
@@ -74,7 +104,11 @@ fn eddies(grid: &Grid, place: [f32; 3], stirrers: &[Stirrer]) -> f32 {
     // The surface is no wall: eddies there are as large as below.
     let to_wall = |axis: usize| {
         let far = grid.cells[axis] as f32 * grid.h - place[axis];
-        if axis == 2 { place[axis] } else { place[axis].min(far) }
+        if axis == 2 {
+            place[axis]
+        } else {
+            place[axis].min(far)
+        }
     };
     let room = (0..3).map(to_wall).fold(f32::INFINITY, f32::min) / NEAR_WALL_M;
     OF_A_JET * sum / weights * in_flow * room.min(1.0)

@@ -7,9 +7,11 @@ use crate::grid::{Axis, Grid, PAD};
 pub enum Wall {
     /// Water slides along it: the surface, and smooth glass seen from a coarse grid.
     Slip,
-    /// Water slides along it and is held back by `coefficient · |u| · u`, as a wall does whose own layer is thinner than a cell.
+    /// Water slides along it and is held back by `coefficient · |u| · u`, as a wall does whose own
+    /// layer is thinner than a cell.
     Rough(f32),
-    /// Water sticks to it; it may move itself, along x, y, z, in m/s (what it would do across itself is not looked at).
+    /// Water sticks to it; it may move itself, along x, y, z, in m/s (what it would do across
+    /// itself is not looked at).
     Stick([f32; 3]),
 }
 
@@ -18,8 +20,9 @@ pub type Walls = [[Wall; 2]; 3];
 
 /// Fills the padding of the speed along one axis, so that the walls act on it.
 ///
-/// Across a wall no water goes: the face on it is set to zero and what lies behind is the mirrored opposite. Along a wall the
-/// speed behind it is what it is before it (slip), or as much beyond the wall's own speed as before it is short of it (stick).
+/// Across a wall no water goes: the face on it is set to zero and what lies behind is the mirrored
+/// opposite. Along a wall the speed behind it is what it is before it (slip), or as much beyond the
+/// wall's own speed as before it is short of it (stick).
 pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32]) {
     for (axis, sides) in walls.iter().enumerate() {
         let (n, step) = (grid.cells[axis], grid.strides()[axis]);
@@ -30,9 +33,23 @@ pub(crate) fn fill(grid: &Grid, walls: &Walls, component: Axis, speed: &mut [f32
                 for behind in 1..=PAD {
                     // Of a box of one cell only the walls are behind the walls.
                     let depth = behind.min(n);
-                    mirror(speed, first + depth * step, first - behind * step, step, -1.0, 0.0);
+                    mirror(
+                        speed,
+                        first + depth * step,
+                        first - behind * step,
+                        step,
+                        -1.0,
+                        0.0,
+                    );
                     if behind < PAD {
-                        mirror(speed, first + (n - depth) * step, first + (n + behind) * step, step, -1.0, 0.0);
+                        mirror(
+                            speed,
+                            first + (n - depth) * step,
+                            first + (n + behind) * step,
+                            step,
+                            -1.0,
+                            0.0,
+                        );
                     }
                 }
                 continue;
@@ -69,27 +86,42 @@ fn mirror(speed: &mut [f32], from: usize, to: usize, count: usize, sign: f32, of
         let (lower, upper) = speed.split_at_mut(from);
         (&upper[..count], &mut lower[to..to + count])
     };
-    to.iter_mut().zip(from).for_each(|(to, from)| *to = offset + sign * from);
+    to.iter_mut()
+        .zip(from)
+        .for_each(|(to, from)| *to = offset + sign * from);
 }
 
 /// Adds to `change` (m/s²) what rough walls do to the speed along one axis.
-pub(crate) fn add_drag(grid: &Grid, walls: &Walls, component: Axis, speed: &[f32], change: &mut [f32]) {
+pub(crate) fn add_drag(
+    grid: &Grid,
+    walls: &Walls,
+    component: Axis,
+    speed: &[f32],
+    change: &mut [f32],
+) {
     for axis in (0..3).filter(|axis| *axis != component) {
         let step = grid.strides()[axis];
         for (wall, beside) in walls[axis].iter().zip([0, grid.cells[axis] - 1]) {
-            let Wall::Rough(coefficient) = wall else { continue };
+            let Wall::Rough(coefficient) = wall else {
+                continue;
+            };
             let share = coefficient / grid.h;
             for first in firsts(grid, axis) {
                 let places = first + beside * step..first + (beside + 1) * step;
-                change[places.clone()].iter_mut().zip(&speed[places]).for_each(|(change, speed)| *change -= share * speed.abs() * speed);
+                change[places.clone()]
+                    .iter_mut()
+                    .zip(&speed[places])
+                    .for_each(|(change, speed)| *change -= share * speed.abs() * speed);
             }
         }
     }
 }
 
-/// Where the first cell along an axis stands, for all stretches of as many places as the axis has stride: single places along
-/// x, padded rows along y, the whole padded layer along z.
+/// Where the first cell along an axis stands, for all stretches of as many places as the axis has
+/// stride: single places along x, padded rows along y, the whole padded layer along z.
 fn firsts(grid: &Grid, axis: Axis) -> impl Iterator<Item = usize> + use<> {
     let step = grid.strides()[axis];
-    (0..grid.len()).step_by(step * (grid.cells[axis] + 2 * PAD)).map(move |start| start + PAD * step)
+    (0..grid.len())
+        .step_by(step * (grid.cells[axis] + 2 * PAD))
+        .map(move |start| start + PAD * step)
 }

@@ -34,17 +34,25 @@ pub struct Entry {
 }
 
 fn joined(filters: &[Serial]) -> String {
-    filters.iter().map(ToString::to_string).collect::<Vec<_>>().join(",")
+    filters
+        .iter()
+        .map(ToString::to_string)
+        .collect::<Vec<_>>()
+        .join(",")
 }
 
 fn split(filters: &str) -> Vec<Serial> {
-    filters.split(',').filter_map(|number| number.parse().ok().map(Serial)).collect()
+    filters
+        .split(',')
+        .filter_map(|number| number.parse().ok().map(Serial))
+        .collect()
 }
 
 /// A withdrawn answer, as stored.
 const NOT_LOOKED: &str = "not-looked";
 
-/// Enters an answer, or with `None` withdraws the one there is; of a finding of a filter with those that show it, where it was said.
+/// Enters an answer, or with `None` withdraws the one there is; of a finding of a filter with those
+/// that show it, where it was said.
 ///
 /// # Errors
 /// When there is no such case, it is closed, or the database fails.
@@ -65,20 +73,29 @@ pub fn add(
     Ok(())
 }
 
-/// The answers that count. A finding this program does not know is passed over: its row stays for the program that does.
+/// The answers that count. A finding this program does not know is passed over: its row stays for
+/// the program that does.
 ///
 /// # Errors
 /// When the database fails.
 pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreError> {
     let mut statement = db.prepare_cached(CURRENT)?;
     let rows = statement.query_map(named_params! { ":case": case }, |row| {
-        Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, DateTime>(2)?, row.get::<_, String>(3)?))
+        Ok((
+            row.get::<_, String>(0)?,
+            row.get::<_, String>(1)?,
+            row.get::<_, DateTime>(2)?,
+            row.get::<_, String>(3)?,
+        ))
     })?;
     let mut answers = Vec::new();
     for row in rows {
         let (id, word, at, filters) = row?;
         if let (Some(finding), Some(answer)) = (finding::by_id(&id), Answer::by_id(&word)) {
-            answers.push(Answered { filters: split(&filters), ..Answered::new(finding, answer, at) });
+            answers.push(Answered {
+                filters: split(&filters),
+                ..Answered::new(finding, answer, at)
+            });
         }
     }
     Ok(answers)

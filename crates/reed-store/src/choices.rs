@@ -22,17 +22,21 @@ const DONE: &str = "UPDATE choices SET done_at = :now, done_wall = :wall WHERE i
 const UNDO_DONE: &str = "
     UPDATE choices SET done_at = NULL, done_wall = NULL
     WHERE id = :choice AND case_id = :case AND done_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM proofs WHERE choice_id = :choice)";
-const TICK: &str = "INSERT INTO step_ticks (choice_id, step, done, made_at) VALUES (:choice, :step, :done, :now)";
+const TICK: &str =
+    "INSERT INTO step_ticks (choice_id, step, done, made_at) VALUES (:choice, :step, :done, :now)";
 const TICKED: &str = "
     SELECT step FROM step_ticks
     WHERE id IN (SELECT max(id) FROM step_ticks WHERE choice_id = :choice GROUP BY step) AND done = 1";
 const PROVE: &str = "
     INSERT INTO proofs (choice_id, reading_id, seen_at, verdict, words, judged_at)
     VALUES (:choice, :reading, :seen, :verdict, :words, :now)";
-const PROOFS: &str = "SELECT reading_id, seen_at, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
+const PROOFS: &str =
+    "SELECT reading_id, seen_at, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[NEW, OF_CASE, DROP, DONE, UNDO_DONE, TICK, TICKED, PROVE, PROOFS];
+pub(crate) const STATEMENTS: &[&str] = &[
+    NEW, OF_CASE, DROP, DONE, UNDO_DONE, TICK, TICKED, PROVE, PROOFS,
+];
 
 /// What was judged.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -103,9 +107,16 @@ pub struct Chosen<'a> {
 ///
 /// # Errors
 /// When there is no such case, it is closed, or the database fails.
-pub fn choose(db: &Connection, case: CaseId, chosen: Chosen<'_>, now: Timestamp) -> Result<ChoiceId, StoreError> {
+pub fn choose(
+    db: &Connection,
+    case: CaseId,
+    chosen: Chosen<'_>,
+    now: Timestamp,
+) -> Result<ChoiceId, StoreError> {
     crate::cases::find_open(db, case)?;
-    let json = |forecast: &Forecast| serde_json::to_string(forecast).map_err(|why| StoreError::unreadable("a forecast", why));
+    let json = |forecast: &Forecast| {
+        serde_json::to_string(forecast).map_err(|why| StoreError::unreadable("a forecast", why))
+    };
     let (without, after) = (json(chosen.without)?, chosen.after.map(json).transpose()?);
     db.prepare_cached(NEW)?.execute(named_params! {
         ":case": case, ":change": chosen.change.id, ":moves": chosen.moves.map(ToString::to_string),
@@ -119,8 +130,10 @@ pub fn choose(db: &Connection, case: CaseId, chosen: Chosen<'_>, now: Timestamp)
 /// # Errors
 /// When the database fails or holds a choice this program cannot read.
 pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Choice>, StoreError> {
-    let mut choices: Vec<Choice> =
-        db.prepare_cached(OF_CASE)?.query_and_then(named_params! { ":case": case }, from_row)?.collect::<Result<_, _>>()?;
+    let mut choices: Vec<Choice> = db
+        .prepare_cached(OF_CASE)?
+        .query_and_then(named_params! { ":case": case }, from_row)?
+        .collect::<Result<_, _>>()?;
     for choice in &mut choices {
         choice.ticked = ticked(db, choice.id)?;
         choice.proofs = proofs(db, choice.id)?;
@@ -131,19 +144,30 @@ pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Choice>, StoreError>
 fn from_row(row: &Row<'_>) -> Result<Choice, StoreError> {
     let id: ChoiceId = row.get(0)?;
     let what = || format!("choice {id}");
-    let forecast = |text: &str| serde_json::from_str::<Forecast>(text).map_err(|why| StoreError::unreadable(what(), why));
+    let forecast = |text: &str| {
+        serde_json::from_str::<Forecast>(text).map_err(|why| StoreError::unreadable(what(), why))
+    };
     let change_id: String = row.get(2)?;
-    let change = change::by_id(&change_id).ok_or_else(|| StoreError::unreadable(what(), format!("“{change_id}” is not known")))?;
+    let change = change::by_id(&change_id)
+        .ok_or_else(|| StoreError::unreadable(what(), format!("“{change_id}” is not known")))?;
     Ok(Choice {
         id,
         case_id: row.get(1)?,
         change,
         moves: row
             .get::<_, Option<String>>(8)?
-            .map(|moves| moves.parse().map_err(|why| StoreError::unreadable(what(), why)))
+            .map(|moves| {
+                moves
+                    .parse()
+                    .map_err(|why| StoreError::unreadable(what(), why))
+            })
             .transpose()?,
         now: forecast(&row.get::<_, String>(3)?)?,
-        after: row.get::<_, Option<String>>(4)?.as_deref().map(forecast).transpose()?,
+        after: row
+            .get::<_, Option<String>>(4)?
+            .as_deref()
+            .map(forecast)
+            .transpose()?,
         chosen_at: row.get(5)?,
         done_wall: row.get(7)?,
         ticked: BTreeSet::new(),
@@ -153,23 +177,38 @@ fn from_row(row: &Row<'_>) -> Result<Choice, StoreError> {
 
 fn ticked(db: &Connection, choice: ChoiceId) -> Result<BTreeSet<usize>, StoreError> {
     let mut statement = db.prepare_cached(TICKED)?;
-    let steps = statement.query_map(named_params! { ":choice": choice }, |row| row.get::<_, i64>(0))?;
+    let steps = statement.query_map(named_params! { ":choice": choice }, |row| {
+        row.get::<_, i64>(0)
+    })?;
     let steps: Vec<i64> = steps.collect::<Result<_, _>>()?;
-    Ok(steps.into_iter().filter_map(|step| usize::try_from(step).ok()).collect())
+    Ok(steps
+        .into_iter()
+        .filter_map(|step| usize::try_from(step).ok())
+        .collect())
 }
 
 fn proofs(db: &Connection, choice: ChoiceId) -> Result<Vec<Proof>, StoreError> {
     let mut statement = db.prepare_cached(PROOFS)?;
     let rows = statement.query_and_then(named_params! { ":choice": choice }, |row| {
         let word: String = row.get(2)?;
-        let verdict = Verdict::by_id(&word).ok_or_else(|| StoreError::unreadable("a proof", format!("“{word}” is no verdict")))?;
+        let verdict = Verdict::by_id(&word)
+            .ok_or_else(|| StoreError::unreadable("a proof", format!("“{word}” is no verdict")))?;
         let by = match (row.get(0)?, row.get(1)?) {
             (Some(reading), None) => ProvedBy::Reading(reading),
             (None, Some(seen)) => ProvedBy::Look(seen),
             // The table's own check forbids anything else.
-            _ => return Err(StoreError::unreadable("a proof", "it is neither of a reading nor of a look")),
+            _ => {
+                return Err(StoreError::unreadable(
+                    "a proof",
+                    "it is neither of a reading nor of a look",
+                ));
+            }
         };
-        Ok::<_, StoreError>(Proof { by, verdict, words: row.get(3)? })
+        Ok::<_, StoreError>(Proof {
+            by,
+            verdict,
+            words: row.get(3)?,
+        })
     })?;
     rows.collect()
 }
@@ -178,16 +217,36 @@ fn proofs(db: &Connection, choice: ChoiceId) -> Result<Vec<Proof>, StoreError> {
 ///
 /// # Errors
 /// When the case has no such open choice or the database fails.
-pub fn drop_open(db: &Connection, case: CaseId, choice: ChoiceId, now: Timestamp) -> Result<(), StoreError> {
-    changed_one(db.prepare_cached(DROP)?.execute(named_params! { ":choice": choice, ":case": case, ":now": now })?, choice)
+pub fn drop_open(
+    db: &Connection,
+    case: CaseId,
+    choice: ChoiceId,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    changed_one(
+        db.prepare_cached(DROP)?
+            .execute(named_params! { ":choice": choice, ":case": case, ":now": now })?,
+        choice,
+    )
 }
 
 /// Marks a choice as done.
 ///
 /// # Errors
 /// When the case has no such open choice or the database fails.
-pub fn done(db: &Connection, case: CaseId, choice: ChoiceId, wall: DateTime, now: Timestamp) -> Result<(), StoreError> {
-    changed_one(db.prepare_cached(DONE)?.execute(named_params! { ":choice": choice, ":case": case, ":wall": wall, ":now": now })?, choice)
+pub fn done(
+    db: &Connection,
+    case: CaseId,
+    choice: ChoiceId,
+    wall: DateTime,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    changed_one(
+        db.prepare_cached(DONE)?.execute(
+            named_params! { ":choice": choice, ":case": case, ":wall": wall, ":now": now },
+        )?,
+        choice,
+    )
 }
 
 /// Takes it back that a choice was done.
@@ -195,20 +254,38 @@ pub fn done(db: &Connection, case: CaseId, choice: ChoiceId, wall: DateTime, now
 /// # Errors
 /// When the case has no such choice, when a reading has been judged by it, or the database fails.
 pub fn undo_done(db: &Connection, case: CaseId, choice: ChoiceId) -> Result<(), StoreError> {
-    changed_one(db.prepare_cached(UNDO_DONE)?.execute(named_params! { ":choice": choice, ":case": case })?, choice)
+    changed_one(
+        db.prepare_cached(UNDO_DONE)?
+            .execute(named_params! { ":choice": choice, ":case": case })?,
+        choice,
+    )
 }
 
 fn changed_one(rows: usize, choice: ChoiceId) -> Result<(), StoreError> {
-    if rows == 1 { Ok(()) } else { Err(StoreError::NotFound { what: "open choice", id: choice.0 }) }
+    if rows == 1 {
+        Ok(())
+    } else {
+        Err(StoreError::NotFound {
+            what: "open choice",
+            id: choice.0,
+        })
+    }
 }
 
 /// Ticks a step off, or takes the tick back.
 ///
 /// # Errors
 /// When there is no such choice or the database fails.
-pub fn tick(db: &Connection, choice: ChoiceId, step: usize, done: bool, now: Timestamp) -> Result<(), StoreError> {
+pub fn tick(
+    db: &Connection,
+    choice: ChoiceId,
+    step: usize,
+    done: bool,
+    now: Timestamp,
+) -> Result<(), StoreError> {
     let step = i64::try_from(step).map_err(|why| StoreError::unreadable("a step", why))?;
-    db.prepare_cached(TICK)?.execute(named_params! { ":choice": choice, ":step": step, ":done": done, ":now": now })?;
+    db.prepare_cached(TICK)?
+        .execute(named_params! { ":choice": choice, ":step": step, ":done": done, ":now": now })?;
     Ok(())
 }
 
@@ -216,7 +293,13 @@ pub fn tick(db: &Connection, choice: ChoiceId, step: usize, done: bool, now: Tim
 ///
 /// # Errors
 /// When there is no such choice or reading, or the database fails.
-pub fn prove(db: &Connection, choice: ChoiceId, by: ProvedBy, judgement: &Judgement, now: Timestamp) -> Result<(), StoreError> {
+pub fn prove(
+    db: &Connection,
+    choice: ChoiceId,
+    by: ProvedBy,
+    judgement: &Judgement,
+    now: Timestamp,
+) -> Result<(), StoreError> {
     let (reading, seen) = match by {
         ProvedBy::Reading(reading) => (Some(reading), None),
         ProvedBy::Look(seen) => (None, Some(seen)),

@@ -11,7 +11,8 @@ const SET: &str = "
     INSERT INTO declined (case_id, check_id, why, at) VALUES (:case, :check, :why, :at)
     ON CONFLICT (case_id, check_id) DO UPDATE SET why = excluded.why, at = excluded.at";
 const TAKE_BACK: &str = "DELETE FROM declined WHERE case_id = :case AND check_id = :check";
-const OF_CASE: &str = "SELECT check_id, why, at FROM declined WHERE case_id = :case ORDER BY at, check_id";
+const OF_CASE: &str =
+    "SELECT check_id, why, at FROM declined WHERE case_id = :case ORDER BY at, check_id";
 
 /// Every statement of this module.
 #[cfg(test)]
@@ -34,18 +35,24 @@ pub fn set(db: &Connection, case: CaseId, declined: &Declined) -> Result<(), Sto
 /// When there is no such case, it is closed, or the database fails.
 pub fn take_back(db: &Connection, case: CaseId, check: &Check) -> Result<(), StoreError> {
     crate::cases::find_open(db, case)?;
-    db.prepare_cached(TAKE_BACK)?.execute(named_params! { ":case": case, ":check": check.id })?;
+    db.prepare_cached(TAKE_BACK)?
+        .execute(named_params! { ":case": case, ":check": check.id })?;
     Ok(())
 }
 
-/// What could not be done in a case, oldest first. A check this program does not know is passed over.
+/// What could not be done in a case, oldest first. A check this program does not know is passed
+/// over.
 ///
 /// # Errors
 /// When the database fails.
 pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Declined>, StoreError> {
     let mut statement = db.prepare_cached(OF_CASE)?;
     let rows = statement.query_map(named_params! { ":case": case }, |row| {
-        Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, DateTime>(2)?))
+        Ok((
+            row.get::<_, String>(0)?,
+            row.get::<_, String>(1)?,
+            row.get::<_, DateTime>(2)?,
+        ))
     })?;
     let mut declined = Vec::new();
     for row in rows {

@@ -7,11 +7,18 @@ use rusqlite::Connection;
 
 use crate::{CaseId, StoreError, TankId, answers, cases, declined, readings, tanks};
 
-/// Enters a new tank with its readings, and with an open case if anything was seen, happened or could not be looked at.
+/// Enters a new tank with its readings, and with an open case if anything was seen, happened or
+/// could not be looked at.
 ///
 /// # Errors
 /// When the database fails.
-pub fn add(db: &Connection, tank: &Tank, observed: &Observed, why: &str, now: Timestamp) -> Result<(TankId, Option<CaseId>), StoreError> {
+pub fn add(
+    db: &Connection,
+    tank: &Tank,
+    observed: &Observed,
+    why: &str,
+    now: Timestamp,
+) -> Result<(TankId, Option<CaseId>), StoreError> {
     let id = tanks::create(db, tank, why, now)?;
     for reading in &observed.readings {
         readings::add(db, id, reading, now)?;
@@ -21,7 +28,15 @@ pub fn add(db: &Connection, tank: &Tank, observed: &Observed, why: &str, now: Ti
     }
     let case = cases::open(db, id, now)?;
     for answered in &observed.answers {
-        answers::add(db, case, answered.finding.id, Some(answered.answer), &answered.filters, answered.at, now)?;
+        answers::add(
+            db,
+            case,
+            answered.finding.id,
+            Some(answered.answer),
+            &answered.filters,
+            answered.at,
+            now,
+        )?;
     }
     for declined in &observed.declined {
         declined::set(db, case, declined)?;

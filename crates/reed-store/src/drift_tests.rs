@@ -12,8 +12,10 @@ const ADD: &str = "
 const OF_TANK: &str = "
     SELECT id, pinch, from_x_cm, from_y_cm, to_x_cm, to_y_cm, to_z_cm, seconds, factor, made_at, struck_at FROM drift_tests
     WHERE tank_id = :tank ORDER BY id DESC";
-const FACTORS: &str = "SELECT factor FROM drift_tests WHERE tank_id = :tank AND struck_at IS NULL ORDER BY id";
-const SET_STRUCK: &str = "UPDATE drift_tests SET struck_at = :struck WHERE tank_id = :tank AND id = :test";
+const FACTORS: &str =
+    "SELECT factor FROM drift_tests WHERE tank_id = :tank AND struck_at IS NULL ORDER BY id";
+const SET_STRUCK: &str =
+    "UPDATE drift_tests SET struck_at = :struck WHERE tank_id = :tank AND id = :test";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[ADD, OF_TANK, FACTORS, SET_STRUCK];
@@ -36,21 +38,38 @@ pub struct Kept {
 fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
     let id: DriftTestId = row.get(0)?;
     let pinch: String = row.get(1)?;
-    let unknown = || StoreError::unreadable(format!("drift test {id}"), format!("“{pinch}” is not known"));
+    let unknown = || {
+        StoreError::unreadable(
+            format!("drift test {id}"),
+            format!("“{pinch}” is not known"),
+        )
+    };
     let test = DriftTest {
         pinch: Pinch::by_id(&pinch).ok_or_else(unknown)?,
         from_cm: [row.get(2)?, row.get(3)?],
         to_cm: [row.get(4)?, row.get(5)?, row.get(6)?],
         seconds: row.get(7)?,
     };
-    Ok(Kept { id, test, factor: row.get(8)?, made_at: row.get(9)?, is_struck: row.get::<_, Option<Timestamp>>(10)?.is_some() })
+    Ok(Kept {
+        id,
+        test,
+        factor: row.get(8)?,
+        made_at: row.get(9)?,
+        is_struck: row.get::<_, Option<Timestamp>>(10)?.is_some(),
+    })
 }
 
 /// Keeps a test, with what [`DriftTest::held_against`] the flow of the tank said.
 ///
 /// # Errors
 /// When there is no such tank or the database fails.
-pub fn add(db: &Connection, tank: TankId, test: &DriftTest, factor: f64, now: Timestamp) -> Result<DriftTestId, StoreError> {
+pub fn add(
+    db: &Connection,
+    tank: TankId,
+    test: &DriftTest,
+    factor: f64,
+    now: Timestamp,
+) -> Result<DriftTestId, StoreError> {
     let ([from_x, from_y], [to_x, to_y, to_z]) = (test.from_cm, test.to_cm);
     db.prepare_cached(ADD)?.execute(named_params! {
         ":tank": tank, ":pinch": test.pinch.id(), ":from_x": from_x, ":from_y": from_y,
@@ -64,7 +83,9 @@ pub fn add(db: &Connection, tank: TankId, test: &DriftTest, factor: f64, now: Ti
 /// # Errors
 /// When the database fails.
 pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
-    db.prepare_cached(OF_TANK)?.query_and_then(named_params! { ":tank": tank }, from_row)?.collect()
+    db.prepare_cached(OF_TANK)?
+        .query_and_then(named_params! { ":tank": tank }, from_row)?
+        .collect()
 }
 
 /// What the tests that count say of the model, for [`reed_core::flow::Trust`].
@@ -73,7 +94,9 @@ pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
 /// When the database fails.
 pub fn factors(db: &Connection, tank: TankId) -> Result<Vec<f64>, StoreError> {
     let mut statement = db.prepare_cached(FACTORS)?;
-    let factors = statement.query_map(named_params! { ":tank": tank }, |row| row.get(0))?.collect::<Result<_, _>>();
+    let factors = statement
+        .query_map(named_params! { ":tank": tank }, |row| row.get(0))?
+        .collect::<Result<_, _>>();
     Ok(factors?)
 }
 
@@ -81,7 +104,21 @@ pub fn factors(db: &Connection, tank: TankId) -> Result<Vec<f64>, StoreError> {
 ///
 /// # Errors
 /// When the tank has no such test or the database fails.
-pub fn set_struck(db: &Connection, tank: TankId, id: DriftTestId, struck: Option<Timestamp>) -> Result<(), StoreError> {
-    let rows = db.prepare_cached(SET_STRUCK)?.execute(named_params! { ":tank": tank, ":test": id, ":struck": struck })?;
-    if rows == 1 { Ok(()) } else { Err(StoreError::NotFound { what: "drift test", id: id.0 }) }
+pub fn set_struck(
+    db: &Connection,
+    tank: TankId,
+    id: DriftTestId,
+    struck: Option<Timestamp>,
+) -> Result<(), StoreError> {
+    let rows = db
+        .prepare_cached(SET_STRUCK)?
+        .execute(named_params! { ":tank": tank, ":test": id, ":struck": struck })?;
+    if rows == 1 {
+        Ok(())
+    } else {
+        Err(StoreError::NotFound {
+            what: "drift test",
+            id: id.0,
+        })
+    }
 }

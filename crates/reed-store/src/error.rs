@@ -41,7 +41,11 @@ pub enum StoreError {
 
 impl StoreError {
     /// Turns "no rows" into [`StoreError::NotFound`].
-    pub(crate) fn found<T>(result: rusqlite::Result<T>, what: &'static str, id: i64) -> Result<T, Self> {
+    pub(crate) fn found<T>(
+        result: rusqlite::Result<T>,
+        what: &'static str,
+        id: i64,
+    ) -> Result<T, Self> {
         match result {
             Err(rusqlite::Error::QueryReturnedNoRows) => Err(Self::NotFound { what, id }),
             other => Ok(other?),
@@ -49,6 +53,9 @@ impl StoreError {
     }
 
     pub(crate) fn unreadable(what: impl Into<String>, why: impl std::fmt::Display) -> Self {
-        Self::Unreadable { what: what.into(), why: format!("{why}") }
+        Self::Unreadable {
+            what: what.into(),
+            why: format!("{why}"),
+        }
     }
 }

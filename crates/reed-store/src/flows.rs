@@ -14,15 +14,17 @@ const SET: &str = "INSERT INTO flows (scene, facts, field, computed_at) VALUES (
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[GET, GET_FIELD, SET];
 
-/// What was found of the scene with this key. What an older version of the program kept in another form counts as not found:
-/// it is computed again.
+/// What was found of the scene with this key. What an older version of the program kept in another
+/// form counts as not found: it is computed again.
 ///
 /// # Errors
 /// When the database fails.
 pub fn facts(db: &Connection, scene: &str) -> Result<Option<Facts>, StoreError> {
     let mut statement = db.prepare_cached(GET)?;
     let mut rows = statement.query(named_params! { ":scene": scene })?;
-    let Some(row) = rows.next()? else { return Ok(None) };
+    let Some(row) = rows.next()? else {
+        return Ok(None);
+    };
     let text: String = row.get(0)?;
     Ok(serde_json::from_str(&text).ok())
 }
@@ -41,8 +43,15 @@ pub fn field(db: &Connection, scene: &str) -> Result<Option<Vec<u8>>, StoreError
 ///
 /// # Errors
 /// When the database fails.
-pub fn keep(db: &Connection, scene: &str, facts: &Facts, field: &[u8], now: Timestamp) -> Result<(), StoreError> {
-    let text = serde_json::to_string(facts).map_err(|why| StoreError::unreadable("what the flow model found".to_owned(), why))?;
+pub fn keep(
+    db: &Connection,
+    scene: &str,
+    facts: &Facts,
+    field: &[u8],
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    let text = serde_json::to_string(facts)
+        .map_err(|why| StoreError::unreadable("what the flow model found".to_owned(), why))?;
     db.prepare_cached(SET)?.execute(named_params! { ":scene": scene, ":facts": text, ":field": field, ":computed_at": now.to_string() })?;
     Ok(())
 }

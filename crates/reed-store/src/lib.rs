@@ -1,9 +1,11 @@
 //! What the program remembers: one SQLite file.
 //!
-//! [`Store`] opens it, brings it up to date and lends connections: one writer, several readers. Each table has a module
-//! that owns its statements; functions take a connection, so that several can share a transaction.
+//! [`Store`] opens it, brings it up to date and lends connections: one writer, several readers.
+//! Each table has a module that owns its statements; functions take a connection, so that several
+//! can share a transaction.
 //!
-//! To add a table or column: the next numbered file in `migrations/`, its line in `migrate.rs`, and the owning module.
+//! To add a table or column: the next numbered file in `migrations/`, its line in `migrate.rs`, and
+//! the owning module.
 
 pub mod answers;
 pub mod cases;
@@ -35,10 +37,11 @@ use rusqlite::{OpenFlags, TransactionBehavior};
 #[derive(Debug)]
 pub struct Store {
     path: PathBuf,
-    /// Idle read-only connections; one is opened when none is idle, so there are as many as were ever needed at once.
+    /// Idle read-only connections; one is opened when none is idle, so there are as many as were
+    /// ever needed at once.
     ///
-    /// Before the writer, since fields are dropped in their order: the connection that is closed last folds the write-ahead
-    /// log into the file, and a read-only one cannot.
+    /// Before the writer, since fields are dropped in their order: the connection that is closed
+    /// last folds the write-ahead log into the file, and a read-only one cannot.
     readers: Mutex<Vec<Connection>>,
     writer: Mutex<Connection>,
 }
@@ -50,7 +53,8 @@ impl Store {
     /// When the file cannot be opened, is no database, or was written by a newer program.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
         let mut writer = Connection::open(path)?;
-        // WAL lets readers go on during a write. Foreign keys are off by default in SQLite, per connection.
+        // WAL lets readers go on during a write. Foreign keys are off by default in SQLite, per
+        // connection.
         writer.pragma_update(None, "journal_mode", "WAL")?;
         writer.pragma_update(None, "synchronous", "NORMAL")?;
         writer.pragma_update(None, "foreign_keys", true)?;
@@ -58,18 +62,32 @@ impl Store {
         writer.busy_timeout(std::time::Duration::from_secs(5))?;
         writer.set_prepared_statement_cache_capacity(128);
         migrate::to_latest(&mut writer)?;
-        Ok(Self { path: path.to_owned(), writer: Mutex::new(writer), readers: Mutex::new(Vec::new()) })
+        Ok(Self {
+            path: path.to_owned(),
+            writer: Mutex::new(writer),
+            readers: Mutex::new(Vec::new()),
+        })
     }
 
     /// Reads.
     ///
     /// # Errors
     /// What the reading gives, or when no connection can be opened.
-    pub fn read<T, E: From<StoreError>>(&self, read: impl FnOnce(&Connection) -> Result<T, E>) -> Result<T, E> {
-        let idle = self.readers.lock().unwrap_or_else(PoisonError::into_inner).pop();
+    pub fn read<T, E: From<StoreError>>(
+        &self,
+        read: impl FnOnce(&Connection) -> Result<T, E>,
+    ) -> Result<T, E> {
+        let idle = self
+            .readers
+            .lock()
+            .unwrap_or_else(PoisonError::into_inner)
+            .pop();
         let reader = idle.map_or_else(|| self.open_reader(), Ok)?;
         let result = read(&reader);
-        self.readers.lock().unwrap_or_else(PoisonError::into_inner).push(reader);
+        self.readers
+            .lock()
+            .unwrap_or_else(PoisonError::into_inner)
+            .push(reader);
         result
     }
 
@@ -77,17 +95,25 @@ impl Store {
     ///
     /// # Errors
     /// What the writing gives; then nothing was written.
-    pub fn write<T, E: From<StoreError>>(&self, write: impl FnOnce(&Transaction<'_>) -> Result<T, E>) -> Result<T, E> {
+    pub fn write<T, E: From<StoreError>>(
+        &self,
+        write: impl FnOnce(&Transaction<'_>) -> Result<T, E>,
+    ) -> Result<T, E> {
         // A panic during a write rolled its transaction back: the connection is sound.
         let mut writer = self.writer.lock().unwrap_or_else(PoisonError::into_inner);
-        let transaction = writer.transaction_with_behavior(TransactionBehavior::Immediate).map_err(StoreError::from)?;
+        let transaction = writer
+            .transaction_with_behavior(TransactionBehavior::Immediate)
+            .map_err(StoreError::from)?;
         let result = write(&transaction)?;
         transaction.commit().map_err(StoreError::from)?;
         Ok(result)
     }
 
     fn open_reader(&self) -> Result<Connection, StoreError> {
-        let reader = Connection::open_with_flags(&self.path, OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX)?;
+        let reader = Connection::open_with_flags(
+            &self.path,
+            OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX,
+        )?;
         reader.pragma_update(None, "query_only", true)?;
         reader.busy_timeout(std::time::Duration::from_secs(5))?;
         reader.set_prepared_statement_cache_capacity(128);

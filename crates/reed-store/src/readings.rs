@@ -17,7 +17,8 @@ const LAST_BEFORE: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND analyte = :analyte AND taken_at < :before AND struck_at IS NULL
     ORDER BY taken_at DESC, id DESC LIMIT 1";
-const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank";
+const SET_STRUCK: &str =
+    "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, LAST_BEFORE, SET_STRUCK];
@@ -45,19 +46,38 @@ impl Stored {
 fn from_row(row: &Row<'_>) -> Result<Stored, StoreError> {
     let id: ReadingId = row.get(0)?;
     let analyte_id: String = row.get(1)?;
-    let analyte =
-        analyte(&analyte_id).ok_or_else(|| StoreError::unreadable(format!("reading {id}"), format!("“{analyte_id}” is not known")))?;
+    let analyte = analyte(&analyte_id).ok_or_else(|| {
+        StoreError::unreadable(
+            format!("reading {id}"),
+            format!("“{analyte_id}” is not known"),
+        )
+    })?;
     let kit_id: Option<String> = row.get(4)?;
-    let reading =
-        Reading { analyte, value: row.get(2)?, spread: row.get(3)?, taken_at: row.get(5)?, kit: kit_id.as_deref().and_then(kit::by_id) };
-    Ok(Stored { id, reading, entered_at: row.get(7)?, struck_at: row.get(6)? })
+    let reading = Reading {
+        analyte,
+        value: row.get(2)?,
+        spread: row.get(3)?,
+        taken_at: row.get(5)?,
+        kit: kit_id.as_deref().and_then(kit::by_id),
+    };
+    Ok(Stored {
+        id,
+        reading,
+        entered_at: row.get(7)?,
+        struck_at: row.get(6)?,
+    })
 }
 
 /// Enters a reading.
 ///
 /// # Errors
 /// When there is no such tank or the database fails.
-pub fn add(db: &Connection, tank: TankId, reading: &Reading, now: Timestamp) -> Result<ReadingId, StoreError> {
+pub fn add(
+    db: &Connection,
+    tank: TankId,
+    reading: &Reading,
+    now: Timestamp,
+) -> Result<ReadingId, StoreError> {
     crate::tanks::latest(db, tank)?;
     db.prepare_cached(ADD)?.execute(named_params! {
         ":tank": tank, ":analyte": reading.analyte.id, ":value": reading.value, ":spread": reading.spread,
@@ -71,7 +91,9 @@ pub fn add(db: &Connection, tank: TankId, reading: &Reading, now: Timestamp) -> 
 /// # Errors
 /// When the database fails.
 pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<Stored>, StoreError> {
-    db.prepare_cached(SINCE)?.query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?.collect()
+    db.prepare_cached(SINCE)?
+        .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?
+        .collect()
 }
 
 /// The latest reading of an analyte that was not struck.
@@ -86,9 +108,15 @@ pub fn latest(db: &Connection, tank: TankId, analyte: &str) -> Result<Option<Sto
 ///
 /// # Errors
 /// When the database fails.
-pub fn last_before(db: &Connection, tank: TankId, analyte: &str, before: DateTime) -> Result<Option<Stored>, StoreError> {
+pub fn last_before(
+    db: &Connection,
+    tank: TankId,
+    analyte: &str,
+    before: DateTime,
+) -> Result<Option<Stored>, StoreError> {
     let mut statement = db.prepare_cached(LAST_BEFORE)?;
-    let mut rows = statement.query(named_params! { ":tank": tank, ":analyte": analyte, ":before": before })?;
+    let mut rows =
+        statement.query(named_params! { ":tank": tank, ":analyte": analyte, ":before": before })?;
     rows.next()?.map(from_row).transpose()
 }
 
@@ -96,9 +124,20 @@ pub fn last_before(db: &Connection, tank: TankId, analyte: &str, before: DateTim
 ///
 /// # Errors
 /// When the tank has no such reading or the database fails.
-pub fn set_struck(db: &Connection, tank: TankId, id: ReadingId, struck: Option<Timestamp>) -> Result<(), StoreError> {
-    match db.prepare_cached(SET_STRUCK)?.execute(named_params! { ":reading": id, ":tank": tank, ":struck": struck })? {
-        0 => Err(StoreError::NotFound { what: "reading", id: id.0 }),
+pub fn set_struck(
+    db: &Connection,
+    tank: TankId,
+    id: ReadingId,
+    struck: Option<Timestamp>,
+) -> Result<(), StoreError> {
+    match db
+        .prepare_cached(SET_STRUCK)?
+        .execute(named_params! { ":reading": id, ":tank": tank, ":struck": struck })?
+    {
+        0 => Err(StoreError::NotFound {
+            what: "reading",
+            id: id.0,
+        }),
         _ => Ok(()),
     }
 }

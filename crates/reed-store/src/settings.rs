@@ -32,9 +32,13 @@ pub fn are_chosen(db: &Connection) -> Result<bool, StoreError> {
 fn chosen(db: &Connection) -> Result<Option<Units>, StoreError> {
     let mut statement = db.prepare_cached(GET)?;
     let mut rows = statement.query(named_params! { ":name": UNITS })?;
-    let Some(row) = rows.next()? else { return Ok(None) };
+    let Some(row) = rows.next()? else {
+        return Ok(None);
+    };
     let value: String = row.get(0)?;
-    serde_json::from_str(&value).map(Some).map_err(|why| StoreError::unreadable("the units".to_owned(), why))
+    serde_json::from_str(&value)
+        .map(Some)
+        .map_err(|why| StoreError::unreadable("the units".to_owned(), why))
 }
 
 /// Chooses units.
@@ -42,7 +46,9 @@ fn chosen(db: &Connection) -> Result<Option<Units>, StoreError> {
 /// # Errors
 /// When the database fails.
 pub fn choose_units(db: &Connection, units: Units) -> Result<(), StoreError> {
-    let value = serde_json::to_string(&units).map_err(|why| StoreError::unreadable("the units".to_owned(), why))?;
-    db.prepare_cached(SET)?.execute(named_params! { ":name": UNITS, ":value": value })?;
+    let value = serde_json::to_string(&units)
+        .map_err(|why| StoreError::unreadable("the units".to_owned(), why))?;
+    db.prepare_cached(SET)?
+        .execute(named_params! { ":name": UNITS, ":value": value })?;
     Ok(())
 }

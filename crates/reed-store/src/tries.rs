@@ -6,10 +6,13 @@ use rusqlite::{Connection, Row, named_params};
 
 use crate::{StoreError, TankId, TryId};
 
-const ADD: &str = "INSERT INTO tries (tank_id, name, moves, made_at) VALUES (:tank, :name, :moves, :now)";
+const ADD: &str =
+    "INSERT INTO tries (tank_id, name, moves, made_at) VALUES (:tank, :name, :moves, :now)";
 const OF_TANK: &str = "SELECT id, name, moves, dropped_at FROM tries WHERE tank_id = :tank AND dropped_at IS NULL ORDER BY id DESC";
-const FIND: &str = "SELECT id, name, moves, dropped_at FROM tries WHERE tank_id = :tank AND id = :try";
-const SET_DROPPED: &str = "UPDATE tries SET dropped_at = :dropped WHERE tank_id = :tank AND id = :try";
+const FIND: &str =
+    "SELECT id, name, moves, dropped_at FROM tries WHERE tank_id = :tank AND id = :try";
+const SET_DROPPED: &str =
+    "UPDATE tries SET dropped_at = :dropped WHERE tank_id = :tank AND id = :try";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[ADD, OF_TANK, FIND, SET_DROPPED];
@@ -30,16 +33,31 @@ pub struct Kept {
 fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
     let id: TryId = row.get(0)?;
     let moves: String = row.get(2)?;
-    let moves = moves.parse().map_err(|why| StoreError::unreadable(format!("try {id}"), why))?;
-    Ok(Kept { id, name: row.get(1)?, moves, is_dropped: row.get::<_, Option<Timestamp>>(3)?.is_some() })
+    let moves = moves
+        .parse()
+        .map_err(|why| StoreError::unreadable(format!("try {id}"), why))?;
+    Ok(Kept {
+        id,
+        name: row.get(1)?,
+        moves,
+        is_dropped: row.get::<_, Option<Timestamp>>(3)?.is_some(),
+    })
 }
 
 /// Keeps a try.
 ///
 /// # Errors
 /// When there is no such tank or the database fails.
-pub fn add(db: &Connection, tank: TankId, name: &str, moves: &Moves, now: Timestamp) -> Result<TryId, StoreError> {
-    db.prepare_cached(ADD)?.execute(named_params! { ":tank": tank, ":name": name, ":moves": moves.to_string(), ":now": now })?;
+pub fn add(
+    db: &Connection,
+    tank: TankId,
+    name: &str,
+    moves: &Moves,
+    now: Timestamp,
+) -> Result<TryId, StoreError> {
+    db.prepare_cached(ADD)?.execute(
+        named_params! { ":tank": tank, ":name": name, ":moves": moves.to_string(), ":now": now },
+    )?;
     Ok(TryId(db.last_insert_rowid()))
 }
 
@@ -48,7 +66,9 @@ pub fn add(db: &Connection, tank: TankId, name: &str, moves: &Moves, now: Timest
 /// # Errors
 /// When the database fails.
 pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
-    db.prepare_cached(OF_TANK)?.query_and_then(named_params! { ":tank": tank }, from_row)?.collect()
+    db.prepare_cached(OF_TANK)?
+        .query_and_then(named_params! { ":tank": tank }, from_row)?
+        .collect()
 }
 
 /// One try, discarded or not.
@@ -57,16 +77,26 @@ pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
 /// When the tank has no such try or the database fails.
 pub fn find(db: &Connection, tank: TankId, id: TryId) -> Result<Kept, StoreError> {
     let mut statement = db.prepare_cached(FIND)?;
-    let mut rows = statement.query_and_then(named_params! { ":tank": tank, ":try": id }, from_row)?;
-    rows.next().unwrap_or(Err(StoreError::NotFound { what: "try", id: id.0 }))
+    let mut rows =
+        statement.query_and_then(named_params! { ":tank": tank, ":try": id }, from_row)?;
+    rows.next().unwrap_or(Err(StoreError::NotFound {
+        what: "try",
+        id: id.0,
+    }))
 }
 
 /// Discards a try, or takes that back.
 ///
 /// # Errors
 /// When the tank has no such try or the database fails.
-pub fn set_dropped(db: &Connection, tank: TankId, id: TryId, dropped: Option<Timestamp>) -> Result<(), StoreError> {
+pub fn set_dropped(
+    db: &Connection,
+    tank: TankId,
+    id: TryId,
+    dropped: Option<Timestamp>,
+) -> Result<(), StoreError> {
     find(db, tank, id)?;
-    db.prepare_cached(SET_DROPPED)?.execute(named_params! { ":tank": tank, ":try": id, ":dropped": dropped })?;
+    db.prepare_cached(SET_DROPPED)?
+        .execute(named_params! { ":tank": tank, ":try": id, ":dropped": dropped })?;
     Ok(())
 }

@@ -1,4 +1,5 @@
-//! Style, scripts and fonts, from the binary; each under an address that holds a hash of its content.
+//! Style, scripts and fonts, from the binary; each under an address that holds a hash of its
+//! content.
 
 use std::collections::HashMap;
 use std::sync::OnceLock;
@@ -9,7 +10,10 @@ use memory_serve::{CacheControl, MemoryServe};
 const MOUNT: &str = "/assets";
 
 fn served() -> MemoryServe {
-    memory_serve::load!().index_file(None).enable_hashed_routes(true).cache_control(CacheControl::Medium)
+    memory_serve::load!()
+        .index_file(None)
+        .enable_hashed_routes(true)
+        .cache_control(CacheControl::Medium)
 }
 
 /// Serves the assets.
@@ -20,7 +24,14 @@ pub(crate) fn routes<S: Clone + Send + Sync + 'static>() -> Router<S> {
 /// The address of an asset that may be cached for ever, by its path under `assets/`.
 pub(crate) fn url(path: &str) -> String {
     static URLS: OnceLock<HashMap<String, String>> = OnceLock::new();
-    let urls =
-        URLS.get_or_init(|| served().manifest().iter().map(|(route, hashed)| (route.to_owned(), format!("{MOUNT}{hashed}"))).collect());
-    urls.get(&format!("/{path}")).cloned().unwrap_or_else(|| format!("{MOUNT}/{path}"))
+    let urls = URLS.get_or_init(|| {
+        served()
+            .manifest()
+            .iter()
+            .map(|(route, hashed)| (route.to_owned(), format!("{MOUNT}{hashed}")))
+            .collect()
+    });
+    urls.get(&format!("/{path}"))
+        .cloned()
+        .unwrap_or_else(|| format!("{MOUNT}/{path}"))
 }

@@ -15,7 +15,10 @@ use reed_store::cases::Case;
 use reed_store::choices::{Choice, Proof, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
-use reed_store::{CaseId, Connection, StoreError, answers, cases, choices, declined, events, readings, settings, tanks};
+use reed_store::{
+    CaseId, Connection, StoreError, answers, cases, choices, declined, events, readings, settings,
+    tanks,
+};
 
 use crate::clock::Clock;
 use crate::flows;
@@ -111,9 +114,12 @@ impl CaseFile {
         Ok(file)
     }
 
-    /// The change that is being made or was made last, unless it fell short of its proof and the case looks again.
+    /// The change that is being made or was made last, unless it fell short of its proof and the
+    /// case looks again.
     pub(crate) fn choice(&self) -> Option<&Choice> {
-        self.choices.last().filter(|choice| !self.has_fallen_short(choice))
+        self.choices
+            .last()
+            .filter(|choice| !self.has_fallen_short(choice))
     }
 
     /// How far it has come.
@@ -128,10 +134,18 @@ impl CaseFile {
 
     /// The tank that the suspects are about: as it stood before the change that is under way.
     pub(crate) fn tank(&self) -> &Tank {
-        let before: Timestamp = self.choice().map_or(Timestamp::MAX, |choice| choice.chosen_at);
+        let before: Timestamp = self
+            .choice()
+            .map_or(Timestamp::MAX, |choice| choice.chosen_at);
         // The list is newest first and a tank has a revision from the moment it exists.
-        let standing = self.revisions.iter().find(|revision| revision.made_at <= before);
-        &standing.or(self.revisions.last()).expect("every tank has a revision").tank
+        let standing = self
+            .revisions
+            .iter()
+            .find(|revision| revision.made_at <= before);
+        &standing
+            .or(self.revisions.last())
+            .expect("every tank has a revision")
+            .tank
     }
 
     /// The tank as it stands now.
@@ -147,15 +161,22 @@ impl CaseFile {
     /// Nothing was said or read since the case was opened, or since a change fell short.
     pub(crate) fn is_silent(&self, observed: &Observed) -> bool {
         let since = self.looks_again_since().unwrap_or(self.opened_wall);
-        observed.answers.is_empty() && observed.readings.iter().all(|reading| reading.taken_at < since)
+        observed.answers.is_empty()
+            && observed
+                .readings
+                .iter()
+                .all(|reading| reading.taken_at < since)
     }
 
     /// Whether a reading counts for the suspects: not struck, and of the state that they are about.
     pub(crate) fn counts(&self, stored: &Stored) -> bool {
         let at = stored.reading.taken_at;
         let since = self.looks_again_since().is_none_or(|since| at >= since);
-        // Moments are kept to the minute: what was entered before the change was chosen is of the old state, in the same minute too.
-        let is_before = |choice: &Choice| stored.entered_at <= choice.chosen_at || choice.done_wall.is_none_or(|done| at < done);
+        // Moments are kept to the minute: what was entered before the change was chosen is of the
+        // old state, in the same minute too.
+        let is_before = |choice: &Choice| {
+            stored.entered_at <= choice.chosen_at || choice.done_wall.is_none_or(|done| at < done)
+        };
         let before = self.choice().is_none_or(is_before);
         !stored.is_struck() && since && before
     }
@@ -164,14 +185,24 @@ impl CaseFile {
     pub(crate) fn observed(&self, now: DateTime) -> Observed {
         let since = self.looks_again_since();
         // What happened stays true after a change; what was seen before it may not.
-        let answer_counts =
-            |answered: &&Answered| matches!(answered.finding.kind, Kind::Event { .. }) || since.is_none_or(|since| answered.at >= since);
+        let answer_counts = |answered: &&Answered| {
+            matches!(answered.finding.kind, Kind::Event { .. })
+                || since.is_none_or(|since| answered.at >= since)
+        };
         Observed {
-            now: self.choice().and_then(|choice| choice.done_wall).unwrap_or(now),
+            now: self
+                .choice()
+                .and_then(|choice| choice.done_wall)
+                .unwrap_or(now),
             answers: self.answers.iter().filter(answer_counts).cloned().collect(),
             declined: self.declined.clone(),
             recorded: self.recorded(now),
-            readings: self.readings.iter().filter(|stored| self.counts(stored)).map(|stored| stored.reading.clone()).collect(),
+            readings: self
+                .readings
+                .iter()
+                .filter(|stored| self.counts(stored))
+                .map(|stored| stored.reading.clone())
+                .collect(),
             flow: self.flow.clone(),
             units: self.units,
         }
@@ -180,16 +211,27 @@ impl CaseFile {
     /// What is on record of the tank besides the answers of the case.
     fn recorded(&self, now: DateTime) -> Vec<Recorded> {
         let standing = self.events.iter().filter(|event| !event.is_struck);
-        record::of_tank(self.tank(), now).into_iter().chain(standing.flat_map(|event| record::of_water(event.what, event.at))).collect()
+        record::of_tank(self.tank(), now)
+            .into_iter()
+            .chain(standing.flat_map(|event| record::of_water(event.what, event.at)))
+            .collect()
     }
 
     /// Everything that was entered until it was closed, in its order.
     pub(crate) fn entries(&self) -> Vec<Entered<'_>> {
         let answers = self.answer_history.iter().map(Entered::Answer);
         let readings = self.readings.iter().map(Entered::Reading);
-        let strikes = self.readings.iter().filter(|stored| stored.is_struck()).map(Entered::Strike);
+        let strikes = self
+            .readings
+            .iter()
+            .filter(|stored| stored.is_struck())
+            .map(Entered::Strike);
         let choices = self.choices.iter().map(Entered::Choice);
-        let mut entries: Vec<Entered<'_>> = answers.chain(readings).chain(strikes).chain(choices).collect();
+        let mut entries: Vec<Entered<'_>> = answers
+            .chain(readings)
+            .chain(strikes)
+            .chain(choices)
+            .collect();
         let closed = self.case.closed.as_ref().map(|(at, _)| *at);
         entries.retain(|entry| closed.is_none_or(|closed| entry.at() <= closed));
         entries.sort_by_key(Entered::at);
@@ -202,13 +244,23 @@ impl CaseFile {
         let entered = &all[..entries.min(all.len())];
         let until = entered.last().map_or(self.case.opened_at, Entered::at);
         let wall = clock.wall_at(until);
-        let (mut given, mut readings, mut choices) = (Vec::<&answers::Entry>::new(), Vec::<Stored>::new(), Vec::new());
+        let (mut given, mut readings, mut choices) = (
+            Vec::<&answers::Entry>::new(),
+            Vec::<Stored>::new(),
+            Vec::new(),
+        );
         for entry in entered {
             match *entry {
                 Entered::Answer(answer) => given.push(answer),
-                Entered::Reading(stored) => readings.push(Stored { struck_at: None, ..stored.clone() }),
+                Entered::Reading(stored) => readings.push(Stored {
+                    struck_at: None,
+                    ..stored.clone()
+                }),
                 Entered::Strike(stored) => {
-                    readings.iter_mut().filter(|known| known.id == stored.id).for_each(|known| known.struck_at = stored.struck_at);
+                    readings
+                        .iter_mut()
+                        .filter(|known| known.id == stored.id)
+                        .for_each(|known| known.struck_at = stored.struck_at);
                 }
                 Entered::Choice(choice) => choices.push(choice.clone()),
             }
@@ -221,16 +273,38 @@ impl CaseFile {
                 ProvedBy::Look(seen) => seen <= wall,
             });
         }
-        let revisions: Vec<Revision> = self.revisions.iter().filter(|revision| revision.made_at <= until).cloned().collect();
+        let revisions: Vec<Revision> = self
+            .revisions
+            .iter()
+            .filter(|revision| revision.made_at <= until)
+            .cloned()
+            .collect();
         Self {
-            case: Case { closed: None, ..self.case.clone() },
-            revisions: if revisions.is_empty() { self.revisions.clone() } else { revisions },
+            case: Case {
+                closed: None,
+                ..self.case.clone()
+            },
+            revisions: if revisions.is_empty() {
+                self.revisions.clone()
+            } else {
+                revisions
+            },
             answers: replayed(given.into_iter()),
-            declined: self.declined.iter().filter(|declined| declined.at <= wall).cloned().collect(),
+            declined: self
+                .declined
+                .iter()
+                .filter(|declined| declined.at <= wall)
+                .cloned()
+                .collect(),
             readings,
             choices,
             answer_history: self.answer_history.clone(),
-            events: self.events.iter().filter(|event| event.at <= wall).copied().collect(),
+            events: self
+                .events
+                .iter()
+                .filter(|event| event.at <= wall)
+                .copied()
+                .collect(),
             flow: self.flow.clone(),
             ..*self
         }
@@ -239,7 +313,11 @@ impl CaseFile {
     /// What was seen and read before a change was chosen.
     pub(crate) fn before(&self, choice: &Choice, now: DateTime) -> Observed {
         Observed {
-            answers: replayed(self.answer_history.iter().filter(|entry| entry.entered_at <= choice.chosen_at)),
+            answers: replayed(
+                self.answer_history
+                    .iter()
+                    .filter(|entry| entry.entered_at <= choice.chosen_at),
+            ),
             ..self.observed(now)
         }
     }
@@ -249,53 +327,84 @@ impl CaseFile {
         proof::wanted(choice.change, self.tank(), &self.before(choice, now))
     }
 
-    /// The sign that opened the case, while nobody has looked since the change and found it gone; and whether it was seen again.
+    /// The sign that opened the case, while nobody has looked since the change and found it gone;
+    /// and whether it was seen again.
     pub(crate) fn still_stands(&self, choice: &Choice) -> Option<(&'static Finding, bool)> {
-        let (before, after): (Vec<_>, Vec<_>) = self.answer_history.iter().partition(|entry| entry.entered_at <= choice.chosen_at);
+        let (before, after): (Vec<_>, Vec<_>) = self
+            .answer_history
+            .iter()
+            .partition(|entry| entry.entered_at <= choice.chosen_at);
         let finding = opening_sign(&replayed(before.into_iter()))?;
-        match after.iter().rev().find(|entry| entry.finding == finding.id).and_then(|entry| entry.answer) {
+        match after
+            .iter()
+            .rev()
+            .find(|entry| entry.finding == finding.id)
+            .and_then(|entry| entry.answer)
+        {
             Some(Answer::No) => None,
             again => Some((finding, again == Some(Answer::Yes))),
         }
     }
 
-    /// When a change that fell short of its proof was made: what was seen and read before it no longer counts.
+    /// When a change that fell short of its proof was made: what was seen and read before it no
+    /// longer counts.
     fn looks_again_since(&self) -> Option<DateTime> {
-        self.choices.iter().rev().find(|choice| self.has_fallen_short(choice)).and_then(|choice| choice.done_wall)
+        self.choices
+            .iter()
+            .rev()
+            .find(|choice| self.has_fallen_short(choice))
+            .and_then(|choice| choice.done_wall)
     }
 
-    /// A change whose latest proof, taken when it was due, did not prove it, or beside which the sign that opened the case stands.
+    /// A change whose latest proof, taken when it was due, did not prove it, or beside which the
+    /// sign that opened the case stands.
     fn has_fallen_short(&self, choice: &Choice) -> bool {
         choice.proofs.last().is_some_and(|proof| {
-            let stands = self.still_stands(choice).is_some_and(|(_, seen_again)| seen_again);
+            let stands = self
+                .still_stands(choice)
+                .is_some_and(|(_, seen_again)| seen_again);
             (proof.verdict != Verdict::Proved || stands) && self.is_final(choice, proof)
         })
     }
 
     /// It worked, by a proof of its day.
     pub(crate) fn is_proved(&self, choice: &Choice) -> bool {
-        choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved && self.is_final(choice, proof))
+        choice
+            .proofs
+            .last()
+            .is_some_and(|proof| proof.verdict == Verdict::Proved && self.is_final(choice, proof))
     }
 
     /// A proof was taken when it was due; an earlier one is provisional, whichever way it went.
     pub(crate) fn is_final(&self, choice: &Choice, proof: &Proof) -> bool {
-        let Some(done) = choice.done_wall else { return false };
+        let Some(done) = choice.done_wall else {
+            return false;
+        };
         let taken_at = match proof.by {
-            ProvedBy::Reading(id) => self.readings.iter().find(|stored| stored.id == id).map(|stored| stored.reading.taken_at),
+            ProvedBy::Reading(id) => self
+                .readings
+                .iter()
+                .find(|stored| stored.id == id)
+                .map(|stored| stored.reading.taken_at),
             ProvedBy::Look(seen) => Some(seen),
         };
         taken_at.is_some_and(|at| at >= self.proof_due(choice.change, done))
     }
 
-    /// When the proof of a change that was done at this moment is due. Oxygen is lowest just before the lights come on: where the
-    /// card waits for the morning, so does the date.
+    /// When the proof of a change that was done at this moment is due. Oxygen is lowest just before
+    /// the lights come on: where the card waits for the morning, so does the date.
     pub(crate) fn proof_due(&self, change: &Change, done: DateTime) -> DateTime {
-        let hours = |hours: f64| SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default();
+        let hours =
+            |hours: f64| SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default();
         let earliest = done + hours(change.proof.after_hours);
-        if change.proof.wanted.analyte() != Some(Analyte::OXYGEN) || change.proof.after_hours < 1.0 {
+        if change.proof.wanted.analyte() != Some(Analyte::OXYGEN) || change.proof.after_hours < 1.0
+        {
             return earliest;
         }
-        let wait = (self.tank_now().plants.lights_on.as_hours() - BEFORE_LIGHTS_HOURS - hour_of_day(earliest)).rem_euclid(24.0);
+        let wait = (self.tank_now().plants.lights_on.as_hours()
+            - BEFORE_LIGHTS_HOURS
+            - hour_of_day(earliest))
+        .rem_euclid(24.0);
         earliest + hours(wait)
     }
 }
@@ -307,9 +416,19 @@ const BEFORE_LIGHTS_HOURS: f64 = 2.0;
 fn replayed<'a>(entries: impl Iterator<Item = &'a answers::Entry>) -> Vec<Answered> {
     let mut answers: Vec<Answered> = Vec::new();
     for entry in entries {
-        let Some(finding) = finding::by_id(&entry.finding) else { continue };
-        let given = entry.answer.map(|given| Answered { filters: entry.filters.clone(), ..Answered::new(finding, given, entry.seen_at) });
-        match (answers.iter_mut().find(|answered| answered.finding == finding), given) {
+        let Some(finding) = finding::by_id(&entry.finding) else {
+            continue;
+        };
+        let given = entry.answer.map(|given| Answered {
+            filters: entry.filters.clone(),
+            ..Answered::new(finding, given, entry.seen_at)
+        });
+        match (
+            answers
+                .iter_mut()
+                .find(|answered| answered.finding == finding),
+            given,
+        ) {
             (Some(known), Some(given)) => *known = given,
             (Some(_), None) => answers.retain(|answered| answered.finding != finding),
             (None, given) => answers.extend(given),

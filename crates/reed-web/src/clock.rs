@@ -16,7 +16,8 @@ pub enum Clock {
 /// A moment, both ways it is used.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Moment {
-    /// By the clock on the wall beside the tank: what keepers type and what the hour of the day means.
+    /// By the clock on the wall beside the tank: what keepers type and what the hour of the day
+    /// means.
     pub wall: DateTime,
     /// Absolute: when something was entered.
     pub utc: Timestamp,
@@ -26,7 +27,10 @@ impl Clock {
     /// Now.
     pub fn now(&self) -> Moment {
         let zoned = self.zoned();
-        Moment { wall: zoned.datetime(), utc: zoned.timestamp() }
+        Moment {
+            wall: zoned.datetime(),
+            utc: zoned.timestamp(),
+        }
     }
 
     /// What the clock on the wall showed at a moment.

@@ -25,8 +25,12 @@ impl From<StoreError> for PageError {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
-            StoreError::Closed { .. } | StoreError::AnotherOpen { .. } => Self::Refused(error.to_string()),
-            StoreError::Sqlite(_) | StoreError::Migration(_) | StoreError::Unreadable { .. } => Self::Failed(error.to_string()),
+            StoreError::Closed { .. } | StoreError::AnotherOpen { .. } => {
+                Self::Refused(error.to_string())
+            }
+            StoreError::Sqlite(_) | StoreError::Migration(_) | StoreError::Unreadable { .. } => {
+                Self::Failed(error.to_string())
+            }
         }
     }
 }
@@ -49,10 +53,18 @@ struct ErrorPage {
 impl IntoResponse for PageError {
     fn into_response(self) -> Response {
         let (status, title, words, hint) = match self {
-            Self::NotFound(words) => {
-                (StatusCode::NOT_FOUND, "Not here", words, "It may have been put away. The rounds list everything that stands.")
-            }
-            Self::Refused(words) => (StatusCode::UNPROCESSABLE_ENTITY, "That does not fit", words, "Go back: nothing was changed."),
+            Self::NotFound(words) => (
+                StatusCode::NOT_FOUND,
+                "Not here",
+                words,
+                "It may have been put away. The rounds list everything that stands.",
+            ),
+            Self::Refused(words) => (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "That does not fit",
+                words,
+                "Go back: nothing was changed.",
+            ),
             Self::OnlyAnExample => (
                 StatusCode::FORBIDDEN,
                 "Only an example",
@@ -69,7 +81,12 @@ impl IntoResponse for PageError {
                 )
             }
         };
-        let page = ErrorPage { frame: Frame::new("error", title), title, words, hint };
+        let page = ErrorPage {
+            frame: Frame::new("error", title),
+            title,
+            words,
+            hint,
+        };
         match page.render() {
             Ok(html) => (status, axum::response::Html(html)).into_response(),
             Err(_) => (status, title).into_response(),

@@ -1,5 +1,5 @@
-//! Made-up tanks to look at, for somebody who has entered none: the whole application once more, over a store of its own, below
-//! `/example`, where nothing can be entered.
+//! Made-up tanks to look at, for somebody who has entered none: the whole application once more,
+//! over a store of its own, below `/example`, where nothing can be entered.
 //!
 //! Pages are those of the application, with their addresses moved below `/example` on the way out.
 
@@ -27,12 +27,18 @@ const LARGEST_PAGE: usize = 8 * 1024 * 1024;
 /// The application over the example's store, to be served below `/example`.
 pub(crate) fn routes(pages: Router<App>, example: App) -> Router {
     let there = async || Redirect::to(PLACE);
-    Router::new().nest(PLACE, pages.with_state(example).layer(from_fn(only_to_look_at))).route("/example/", get(there))
+    Router::new()
+        .nest(
+            PLACE,
+            pages.with_state(example).layer(from_fn(only_to_look_at)),
+        )
+        .route("/example/", get(there))
 }
 
 /// What one of the tanks looks like.
 pub(crate) fn picture() -> String {
-    start::by_id("community-internal").map_or_else(String::new, |start| draw(&start.tank(), Mood::AtEase))
+    start::by_id("community-internal")
+        .map_or_else(String::new, |start| draw(&start.tank(), Mood::AtEase))
 }
 
 async fn only_to_look_at(request: Request, next: Next) -> Response {
@@ -40,15 +46,21 @@ async fn only_to_look_at(request: Request, next: Next) -> Response {
         return PageError::OnlyAnExample.into_response();
     }
     let mut response = next.run(request).await;
-    if let Some(moved) =
-        response.headers().get(header::LOCATION).and_then(|place| place.to_str().ok()).filter(|place| place.starts_with('/'))
+    if let Some(moved) = response
+        .headers()
+        .get(header::LOCATION)
+        .and_then(|place| place.to_str().ok())
+        .filter(|place| place.starts_with('/'))
     {
         if let Ok(moved) = HeaderValue::from_str(&format!("{PLACE}{moved}")) {
             response.headers_mut().insert(header::LOCATION, moved);
         }
         return response;
     }
-    let is_page = response.headers().get(header::CONTENT_TYPE).is_some_and(|kind| kind.as_bytes().starts_with(b"text/html"));
+    let is_page = response
+        .headers()
+        .get(header::CONTENT_TYPE)
+        .is_some_and(|kind| kind.as_bytes().starts_with(b"text/html"));
     if !is_page {
         return response;
     }
@@ -62,8 +74,12 @@ async fn only_to_look_at(request: Request, next: Next) -> Response {
 
 /// A page with its addresses below `/example`; assets stay where they are.
 fn moved(page: &str) -> String {
-    let page = page.replace("=\"/\"", &format!("=\"{PLACE}\"")).replace("=\"/", &format!("=\"{PLACE}/"));
-    let page = page.replace(&format!("=\"{PLACE}/example"), &format!("=\"{PLACE}")).replace(&format!("=\"{PLACE}/assets/"), "=\"/assets/");
+    let page = page
+        .replace("=\"/\"", &format!("=\"{PLACE}\""))
+        .replace("=\"/", &format!("=\"{PLACE}/"));
+    let page = page
+        .replace(&format!("=\"{PLACE}/example"), &format!("=\"{PLACE}"))
+        .replace(&format!("=\"{PLACE}/assets/"), "=\"/assets/");
     match page.find("<main") {
         Some(at) => format!("{}{BANNER}{}", &page[..at], &page[at..]),
         None => page,
@@ -76,11 +92,14 @@ mod tests {
 
     #[test]
     fn addresses_move_and_assets_stay() {
-        let page =
-            r#"<a href="/">x</a><link href="/assets/a.css"><form action="/tanks/1"><main data-fetch="/cases/1"><a href="https://x">"#;
+        let page = r#"<a href="/">x</a><link href="/assets/a.css"><form action="/tanks/1"><main data-fetch="/cases/1"><a href="https://x">"#;
         let expected = r#"<a href="/example">x</a><link href="/assets/a.css"><form action="/example/tanks/1">"#;
         let page = moved(page);
         assert!(page.starts_with(expected), "{page}");
-        assert!(page.contains(r#"data-fetch="/example/cases/1""#) && page.contains("Back to your own tanks") && page.contains("https://x"));
+        assert!(
+            page.contains(r#"data-fetch="/example/cases/1""#)
+                && page.contains("Back to your own tanks")
+                && page.contains("https://x")
+        );
     }
 }

@@ -1,4 +1,5 @@
-//! The flow of tanks, computed in the background and kept: no page waits for it, and nothing is computed twice.
+//! The flow of tanks, computed in the background and kept: no page waits for it, and nothing is
+//! computed twice.
 
 use std::collections::HashMap;
 use std::ops::ControlFlow;
@@ -30,12 +31,17 @@ pub(crate) enum Flow {
 
 /// A share done as whole percent.
 pub(crate) fn whole_percent(share: f32) -> u8 {
-    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a share")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "a share"
+    )]
     let percent = (share.clamp(0.0, 1.0) * 100.0) as u8;
     percent
 }
 
-/// What is known of the flow in a tank, from the store alone, as far as the drift tests in it trust the model.
+/// What is known of the flow in a tank, from the store alone, as far as the drift tests in it trust
+/// the model.
 pub(crate) fn kept(db: &Connection, id: TankId, tank: &Tank) -> Result<Option<Facts>, StoreError> {
     let facts = flows::facts(db, &key(tank, &Drawn::of(tank)))?;
     let trust = Trust::after(&drift_tests::factors(db, id)?);
@@ -58,7 +64,11 @@ struct Job {
 impl Job {
     fn of(tank: &Tank) -> Self {
         let drawn = Drawn::of(tank);
-        Self { scene: key(tank, &drawn), tank: tank.clone(), drawn }
+        Self {
+            scene: key(tank, &drawn),
+            tank: tank.clone(),
+            drawn,
+        }
     }
 }
 
@@ -89,7 +99,14 @@ impl Flows {
     /// Starts the thread; it ends with the last handle.
     pub(crate) fn start(store: Arc<Store>, clock: Clock) -> Self {
         let (jobs, waiting) = channel();
-        let flows = Self { jobs, work: Arc::new(Work { store, clock, states: Mutex::default() }) };
+        let flows = Self {
+            jobs,
+            work: Arc::new(Work {
+                store,
+                clock,
+                states: Mutex::default(),
+            }),
+        };
         let work = Arc::clone(&flows.work);
         let run = move || {
             while let Ok(job) = waiting.recv() {
@@ -97,7 +114,10 @@ impl Flows {
             }
         };
         // Without the thread the tank pages say that the flow waits; everything else works.
-        if let Err(error) = std::thread::Builder::new().name("flow".to_owned()).spawn(run) {
+        if let Err(error) = std::thread::Builder::new()
+            .name("flow".to_owned())
+            .spawn(run)
+        {
             tracing::error!(%error, "no thread for the flow model");
         }
         flows
@@ -120,12 +140,21 @@ impl Flows {
         }
     }
 
-    /// The flow of a tank, from the store or computed here and now; blocks for seconds. `None` when the model fails on it, or when
-    /// it was broken off.
-    pub(crate) fn solve(&self, tank: &Tank, go_on: &(dyn Fn() -> ControlFlow<()> + Sync)) -> Option<Facts> {
+    /// The flow of a tank, from the store or computed here and now; blocks for seconds. `None` when
+    /// the model fails on it, or when it was broken off.
+    pub(crate) fn solve(
+        &self,
+        tank: &Tank,
+        go_on: &(dyn Fn() -> ControlFlow<()> + Sync),
+    ) -> Option<Facts> {
         let job = Job::of(tank);
         loop {
-            let kept = self.work.store.read(|db| flows::facts(db, &job.scene)).ok().flatten();
+            let kept = self
+                .work
+                .store
+                .read(|db| flows::facts(db, &job.scene))
+                .ok()
+                .flatten();
             if kept.is_some() || go_on().is_break() {
                 return kept;
             }
@@ -159,13 +188,19 @@ impl Work {
     }
 
     /// Computes and keeps the flow of a scene that was begun.
-    fn compute(&self, Job { scene, tank, drawn }: &Job, go_on: &(dyn Fn() -> ControlFlow<()> + Sync)) -> Option<Facts> {
+    fn compute(
+        &self,
+        Job { scene, tank, drawn }: &Job,
+        go_on: &(dyn Fn() -> ControlFlow<()> + Sync),
+    ) -> Option<Facts> {
         let progress = |share: f32| {
             self.states().insert(scene.clone(), State::UnderWay(share));
             go_on()
         };
         // One thread: a page asked for meanwhile finds the other processor free.
-        let survey = catch_unwind(AssertUnwindSafe(|| drawn.scene.survey(Settings::of(&drawn.scene), 1, &progress)));
+        let survey = catch_unwind(AssertUnwindSafe(|| {
+            drawn.scene.survey(Settings::of(&drawn.scene), 1, &progress)
+        }));
         let Ok(survey) = survey else {
             tracing::error!("the flow model failed on {}", tank.name);
             self.states().insert(scene.clone(), State::Failed);
@@ -173,7 +208,9 @@ impl Work {
         };
         let facts = survey.map(|survey| {
             let facts = Facts::of(tank, drawn, &survey);
-            let kept = self.store.write(|db| flows::keep(db, scene, &facts, &survey.packed(), self.clock.now().utc));
+            let kept = self
+                .store
+                .write(|db| flows::keep(db, scene, &facts, &survey.packed(), self.clock.now().utc));
             if let Err(error) = kept {
                 tracing::error!(%error, "the flow of {} was not kept", tank.name);
             }
@@ -200,19 +237,31 @@ mod tests {
         (folder, Flows::start(Arc::new(store), Clock::System))
     }
 
-    /// What somebody began is not begun again, what failed is not tried again, and what is still needs no model.
+    /// What somebody began is not begun again, what failed is not tried again, and what is still
+    /// needs no model.
     #[test]
     fn nothing_is_computed_twice_and_nothing_that_failed_again() {
         let (_folder, flows) = flows();
-        let tank = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document.tank;
+        let tank = Document::read(&reed_fixtures::example("reading-room"))
+            .expect("an example")
+            .document
+            .tank;
         let scene = super::Job::of(&tank).scene;
         assert!(flows.work.begin(&scene).is_none());
         assert_eq!(flows.want(&tank), Flow::UnderWay(0.0));
-        assert!(flows.solve(&tank, &|| ControlFlow::Break(())).is_none(), "somebody else is at it, and nobody waits");
+        assert!(
+            flows.solve(&tank, &|| ControlFlow::Break(())).is_none(),
+            "somebody else is at it, and nobody waits"
+        );
         flows.work.states().insert(scene, State::Failed);
         assert_eq!(flows.want(&tank), Flow::Failed);
         assert!(flows.solve(&tank, &|| ControlFlow::Continue(())).is_none());
-        let still = Tank::plain("still", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
+        let still = Tank::plain(
+            "still",
+            Length::cm(60.0),
+            Length::cm(30.0),
+            Length::cm(30.0),
+        );
         assert_eq!(flows.want(&still), Flow::Still);
     }
 
@@ -220,10 +269,17 @@ mod tests {
     #[test]
     fn what_was_broken_off_is_as_if_it_was_not_asked_for() {
         let (_folder, flows) = flows();
-        let tank = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document.tank;
+        let tank = Document::read(&reed_fixtures::example("reading-room"))
+            .expect("an example")
+            .document
+            .tank;
         let asked = std::sync::atomic::AtomicUsize::new(0);
         let soon = || {
-            if asked.fetch_add(1, std::sync::atomic::Ordering::Relaxed) > 3 { ControlFlow::Break(()) } else { ControlFlow::Continue(()) }
+            if asked.fetch_add(1, std::sync::atomic::Ordering::Relaxed) > 3 {
+                ControlFlow::Break(())
+            } else {
+                ControlFlow::Continue(())
+            }
         };
         assert!(flows.solve(&tank, &soon).is_none());
         assert!(flows.work.states().is_empty());

@@ -1,5 +1,5 @@
-//! What follows from a revision of a tank alone, kept in memory: revisions never change, and a page of a hundred tanks asks for all of
-//! them each time.
+//! What follows from a revision of a tank alone, kept in memory: revisions never change, and a page
+//! of a hundred tanks asks for all of them each time.
 
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -38,8 +38,13 @@ impl Memory {
         if let Some(known) = held().get(&key) {
             return Arc::clone(known);
         }
-        let forecast = Ensemble::of_tank(&revision.tank).stirred(stirring).forecast(Tank::clone);
-        let follows = Arc::new(Follows { drawing: draw(&revision.tank, mood), forecast });
+        let forecast = Ensemble::of_tank(&revision.tank)
+            .stirred(stirring)
+            .forecast(Tank::clone);
+        let follows = Arc::new(Follows {
+            drawing: draw(&revision.tank, mood),
+            forecast,
+        });
         let mut held = held();
         if held.len() >= MOST {
             held.clear();
@@ -62,7 +67,14 @@ mod tests {
 
     fn revision(id: i64) -> Revision {
         let tank = start::by_id("planted-canister").expect("listed").tank();
-        Revision { tank_id: TankId(1), id: RevisionId(id), made_at: jiff::Timestamp::UNIX_EPOCH, why: String::new(), tank, removed: false }
+        Revision {
+            tank_id: TankId(1),
+            id: RevisionId(id),
+            made_at: jiff::Timestamp::UNIX_EPOCH,
+            why: String::new(),
+            tank,
+            removed: false,
+        }
     }
 
     #[test]
@@ -71,7 +83,10 @@ mod tests {
         let of = |id: i64, mood: Mood| memory.of(&revision(id), mood, Stirring::AS_IT_LOOKS);
         let first = of(1, Mood::AtEase);
         assert!(Arc::ptr_eq(&first, &of(1, Mood::AtEase)));
-        assert!(!Arc::ptr_eq(&first, &of(2, Mood::AtEase)) && !Arc::ptr_eq(&first, &of(1, Mood::AtTheTop)));
+        assert!(
+            !Arc::ptr_eq(&first, &of(2, Mood::AtEase))
+                && !Arc::ptr_eq(&first, &of(1, Mood::AtTheTop))
+        );
         assert!(first.drawing.starts_with("<svg") && first.forecast.lowest > 0.0);
     }
 

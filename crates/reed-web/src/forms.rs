@@ -22,7 +22,9 @@ impl Refusals {
     pub(crate) fn of(refusals: Vec<Refusal>) -> Self {
         let mut by_field = HashMap::new();
         for refusal in refusals {
-            by_field.entry(refusal.field.clone()).or_insert_with(|| refusal.to_string());
+            by_field
+                .entry(refusal.field.clone())
+                .or_insert_with(|| refusal.to_string());
         }
         Self(by_field)
     }
@@ -43,8 +45,9 @@ impl Refusals {
     }
 }
 
-/// What every form with amounts or times carries unseen: the units it was shown in, and the clock of whoever typed. Units may be chosen
-/// anew while it is open, and the browser may stand in another zone than the tank.
+/// What every form with amounts or times carries unseen: the units it was shown in, and the clock
+/// of whoever typed. Units may be chosen anew while it is open, and the browser may stand in
+/// another zone than the tank.
 #[derive(Clone, Debug, Default, Deserialize)]
 #[serde(default)]
 pub(crate) struct Carried {
@@ -65,13 +68,20 @@ impl Carried {
 
     /// By how much the clock beside the tank is ahead of the browser's.
     fn shift(&self, now: &Moment) -> SignedDuration {
-        let zone = self.zone.parse::<i64>().ok().filter(|minutes| minutes.abs() <= FURTHEST_ZONE);
+        let zone = self
+            .zone
+            .parse::<i64>()
+            .ok()
+            .filter(|minutes| minutes.abs() <= FURTHEST_ZONE);
         zone.map_or(SignedDuration::ZERO, |minutes| {
-            now.wall.duration_since(now.utc.to_zoned(TimeZone::UTC).datetime()) - SignedDuration::from_mins(minutes)
+            now.wall
+                .duration_since(now.utc.to_zoned(TimeZone::UTC).datetime())
+                - SignedDuration::from_mins(minutes)
         })
     }
 
-    /// Reads a moment as typed by the browser's clock; the clock beside the tank shows what comes back.
+    /// Reads a moment as typed by the browser's clock; the clock beside the tank shows what comes
+    /// back.
     pub(crate) fn moment(&self, text: &str, now: &Moment, lies: Lies) -> Option<DateTime> {
         let shift = self.shift(now);
         let there = now.wall.checked_sub(shift).ok()?;
@@ -115,29 +125,43 @@ pub(crate) fn store(
     now: Timestamp,
 ) -> Result<ReadingId, StoreError> {
     if let Some(nitrogen) = input.card() {
-        settings::choose_units(db, Units { nitrogen, ..settings::units(db)? })?;
+        settings::choose_units(
+            db,
+            Units {
+                nitrogen,
+                ..settings::units(db)?
+            },
+        )?;
     }
     readings::add(db, tank, reading, now)
 }
 
 /// What is understood as a moment.
-pub(crate) const WHEN_ACCEPTED: &str = "Say it as “now”, “8 pm”, “yesterday 19:30”, “3 hours ago” or “10 Mar 8:30”.";
+pub(crate) const WHEN_ACCEPTED: &str =
+    "Say it as “now”, “8 pm”, “yesterday 19:30”, “3 hours ago” or “10 Mar 8:30”.";
 
 impl ReadingInput {
     /// An empty form for this kit.
     pub(crate) fn blank(kit: &str) -> Self {
-        Self { kit: kit.to_owned(), ..Self::default() }
+        Self {
+            kit: kit.to_owned(),
+            ..Self::default()
+        }
     }
 
     /// What the card of the kit was said to report, if that was asked and is of use here.
     pub(crate) fn card(&self) -> Option<NitrogenForm> {
-        NitrogenForm::by_id(&self.card).filter(|_| kit::by_id(&self.kit).is_some_and(|kit| kit.analyte.is_nitrogen()))
+        NitrogenForm::by_id(&self.card)
+            .filter(|_| kit::by_id(&self.kit).is_some_and(|kit| kit.analyte.is_nitrogen()))
     }
 
     /// The units that its numbers are in: those it was shown in, and what the card says.
     pub(crate) fn units(&self, chosen: Units) -> Units {
         let carried = self.carried.units(chosen);
-        self.card().map_or(carried, |nitrogen| Units { nitrogen, ..carried })
+        self.card().map_or(carried, |nitrogen| Units {
+            nitrogen,
+            ..carried
+        })
     }
 
     /// Makes sense of what was typed; without units of its own it is in those.
@@ -145,14 +169,27 @@ impl ReadingInput {
         let units = &self.units(*chosen);
         let Some(kit) = kit::by_id(&self.kit) else {
             let accepted = "Choose one of the kits in the list.".to_owned();
-            return Err(Refusals::of(vec![Refusal::new("kit", "Kit", &self.kit, accepted)]));
+            return Err(Refusals::of(vec![Refusal::new(
+                "kit", "Kit", &self.kit, accepted,
+            )]));
         };
         let value = kit.analyte.read(&self.value, units);
         let spread = self.parse_spread(kit, units);
         let taken_at = self.parse_moment(now);
         match (value, spread, taken_at) {
-            (Ok(value), Ok(spread), Ok(taken_at)) => Ok(Reading { analyte: kit.analyte, value, spread, taken_at, kit: Some(kit) }),
-            (value, spread, taken_at) => Err(Refusals::of([value.err(), spread.err(), taken_at.err()].into_iter().flatten().collect())),
+            (Ok(value), Ok(spread), Ok(taken_at)) => Ok(Reading {
+                analyte: kit.analyte,
+                value,
+                spread,
+                taken_at,
+                kit: Some(kit),
+            }),
+            (value, spread, taken_at) => Err(Refusals::of(
+                [value.err(), spread.err(), taken_at.err()]
+                    .into_iter()
+                    .flatten()
+                    .collect(),
+            )),
         }
     }
 
@@ -163,7 +200,11 @@ impl ReadingInput {
         }
         let unit = units.of(kit.analyte.units);
         let most = kit.analyte.high / 4.0;
-        let typed = text.replace(',', ".").parse::<f64>().ok().map(|spread| spread * unit.factor);
+        let typed = text
+            .replace(',', ".")
+            .parse::<f64>()
+            .ok()
+            .map(|spread| spread * unit.factor);
         typed.filter(|spread| *spread > 0.0 && *spread <= most).ok_or_else(|| {
             let (most, usual) = (plain(most / unit.factor), plain(kit.spread / unit.factor));
             let accepted = format!("Give a number above 0, at most {most} {}; leave it empty for the kit's own ± {usual}.", unit.symbol);
@@ -172,11 +213,23 @@ impl ReadingInput {
     }
 
     fn parse_moment(&self, now: &Moment) -> Result<DateTime, Refusal> {
-        let refuse = |accepted: &str| Refusal::new("taken_at", "When", &self.taken_at.replace('T', " "), accepted);
-        let at = self.carried.moment(&self.taken_at, now, Lies::Before).ok_or_else(|| refuse(WHEN_ACCEPTED))?;
+        let refuse = |accepted: &str| {
+            Refusal::new(
+                "taken_at",
+                "When",
+                &self.taken_at.replace('T', " "),
+                accepted,
+            )
+        };
+        let at = self
+            .carried
+            .moment(&self.taken_at, now, Lies::Before)
+            .ok_or_else(|| refuse(WHEN_ACCEPTED))?;
         // Clocks differ by seconds.
         if at > now.wall + SignedDuration::from_mins(2) {
-            return Err(refuse("That is in the future: give the moment at which it was read, up to now."));
+            return Err(refuse(
+                "That is in the future: give the moment at which it was read, up to now.",
+            ));
         }
         Ok(at)
     }
@@ -189,55 +242,128 @@ mod tests {
 
     fn now() -> Moment {
         let wall = date(2026, 3, 10).at(8, 30, 0, 0);
-        Moment { wall, utc: wall.to_zoned(TimeZone::UTC).expect("a moment").timestamp() }
+        Moment {
+            wall,
+            utc: wall.to_zoned(TimeZone::UTC).expect("a moment").timestamp(),
+        }
     }
 
     fn typed(value: &str, spread: &str, taken_at: &str) -> ReadingInput {
-        let [kit, value, spread, taken_at] = ["oxygen-drops", value, spread, taken_at].map(str::to_owned);
-        ReadingInput { kit, value, spread, taken_at, ..ReadingInput::default() }
+        let [kit, value, spread, taken_at] =
+            ["oxygen-drops", value, spread, taken_at].map(str::to_owned);
+        ReadingInput {
+            kit,
+            value,
+            spread,
+            taken_at,
+            ..ReadingInput::default()
+        }
     }
 
     #[test]
     fn an_empty_uncertainty_is_that_of_the_kit() {
-        let reading = typed("5,5", "", "2026-03-10T08:20").parse(&now(), &Units::BASE).expect("sound");
+        let reading = typed("5,5", "", "2026-03-10T08:20")
+            .parse(&now(), &Units::BASE)
+            .expect("sound");
         assert!((reading.value - 5.5).abs() < 1e-12 && (reading.spread - 0.5).abs() < 1e-12);
     }
 
     #[test]
     fn every_field_that_makes_no_sense_is_named_at_once() {
-        let refusals = typed("-3", "0", "2026-03-11T08:20").parse(&now(), &Units::BASE).expect_err("nonsense");
-        assert!(refusals.at("value").contains("“-3” is not accepted. Give a number from 0 to 20 mg/L."));
+        let refusals = typed("-3", "0", "2026-03-11T08:20")
+            .parse(&now(), &Units::BASE)
+            .expect_err("nonsense");
+        assert!(
+            refusals
+                .at("value")
+                .contains("“-3” is not accepted. Give a number from 0 to 20 mg/L.")
+        );
         assert!(refusals.at("spread").starts_with("Uncertainty: “0”"));
         assert!(refusals.at("taken_at").contains("in the future"));
-        assert!(typed("5", "", "soon").parse(&now(), &Units::BASE).expect_err("no moment").at("taken_at").contains("“8 pm”"));
-        assert!(ReadingInput::default().parse(&now(), &Units::BASE).expect_err("no kit").any());
+        assert!(
+            typed("5", "", "soon")
+                .parse(&now(), &Units::BASE)
+                .expect_err("no moment")
+                .at("taken_at")
+                .contains("“8 pm”")
+        );
+        assert!(
+            ReadingInput::default()
+                .parse(&now(), &Units::BASE)
+                .expect_err("no kit")
+                .any()
+        );
     }
 
-    /// It is half past eight beside the tank, in a zone of UTC; whoever types sits nine hours east, where it is half past five.
+    /// It is half past eight beside the tank, in a zone of UTC; whoever types sits nine hours east,
+    /// where it is half past five.
     #[test]
     fn a_moment_is_that_of_whoever_types_and_is_kept_by_the_clock_beside_the_tank() {
-        let east = Carried { zone: "540".to_owned(), ..Carried::default() };
+        let east = Carried {
+            zone: "540".to_owned(),
+            ..Carried::default()
+        };
         let at = |said: &str, carried: &Carried| {
-            let input = ReadingInput { carried: carried.clone(), ..typed("5", "", said) };
-            input.parse(&now(), &Units::BASE).map(|reading| reading.taken_at.to_string())
+            let input = ReadingInput {
+                carried: carried.clone(),
+                ..typed("5", "", said)
+            };
+            input
+                .parse(&now(), &Units::BASE)
+                .map(|reading| reading.taken_at.to_string())
         };
         assert_eq!(at("", &east).expect("now"), "2026-03-10T08:30:00");
-        assert_eq!(at("5 pm", &east).expect("half an hour ago there"), "2026-03-10T08:00:00");
-        assert_eq!(at("2026-03-10 17:00", &east).expect("the same"), "2026-03-10T08:00:00");
-        assert!(at("2026-03-10 17:00", &Carried::default()).is_err(), "by the clock here that is to come");
+        assert_eq!(
+            at("5 pm", &east).expect("half an hour ago there"),
+            "2026-03-10T08:00:00"
+        );
+        assert_eq!(
+            at("2026-03-10 17:00", &east).expect("the same"),
+            "2026-03-10T08:00:00"
+        );
+        assert!(
+            at("2026-03-10 17:00", &Carried::default()).is_err(),
+            "by the clock here that is to come"
+        );
         for zone in ["", "soon", "100000", "-100000"] {
-            assert_eq!(at("7:00", &Carried { zone: zone.to_owned(), ..Carried::default() }).expect("here"), "2026-03-10T07:00:00");
+            assert_eq!(
+                at(
+                    "7:00",
+                    &Carried {
+                        zone: zone.to_owned(),
+                        ..Carried::default()
+                    }
+                )
+                .expect("here"),
+                "2026-03-10T07:00:00"
+            );
         }
     }
 
-    /// A hardness of 6 dKH typed into a form that was open when the keeper went over to meq/L must not become 6 of those.
+    /// A hardness of 6 dKH typed into a form that was open when the keeper went over to meq/L must
+    /// not become 6 of those.
     #[test]
     fn a_number_is_in_the_units_that_its_form_was_shown_in() {
         let shown = Units::BASE;
-        let chosen = Units { hardness: reed_core::units::HardnessUnit::Milliequivalents, ..shown };
-        let input = ReadingInput { kit: "kh-drops".to_owned(), ..typed("6", "", "") };
-        let carried = ReadingInput { carried: Carried { units: shown.code(), ..Carried::default() }, ..input.clone() };
+        let chosen = Units {
+            hardness: reed_core::units::HardnessUnit::Milliequivalents,
+            ..shown
+        };
+        let input = ReadingInput {
+            kit: "kh-drops".to_owned(),
+            ..typed("6", "", "")
+        };
+        let carried = ReadingInput {
+            carried: Carried {
+                units: shown.code(),
+                ..Carried::default()
+            },
+            ..input.clone()
+        };
         assert!((carried.parse(&now(), &chosen).expect("sound").value - 6.0).abs() < 1e-9);
-        assert!((input.parse(&now(), &chosen).expect("sound").value - 6.0 * 50.04 / 17.848).abs() < 1e-9);
+        assert!(
+            (input.parse(&now(), &chosen).expect("sound").value - 6.0 * 50.04 / 17.848).abs()
+                < 1e-9
+        );
     }
 }

@@ -1,8 +1,8 @@
 //! The application in a browser.
 //!
-//! [`run`] serves until told to stop. `pages` holds a file (or folder) per page: its routes, its view, its handlers;
-//! templates mirror them. `view` turns numbers into words and drawings. No rule of the trade lives here: pages ask
-//! the core and print.
+//! [`run`] serves until told to stop. `pages` holds a file (or folder) per page: its routes, its
+//! view, its handlers; templates mirror them. `view` turns numbers into words and drawings. No rule
+//! of the trade lives here: pages ask the core and print.
 
 mod assets;
 mod case_file;
@@ -28,6 +28,12 @@ use tokio::net::TcpListener;
 ///
 /// # Errors
 /// When the socket fails.
-pub async fn run(listener: TcpListener, app: App, stop: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
-    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
+pub async fn run(
+    listener: TcpListener,
+    app: App,
+    stop: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
+    axum::serve(listener, router(app))
+        .with_graceful_shutdown(stop)
+        .await
 }

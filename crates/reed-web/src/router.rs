@@ -26,7 +26,9 @@ const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src
 
 /// The whole application.
 pub fn router(app: App) -> Router {
-    let example = app.example().map(|example| example::routes(pages::routes().fallback(no_such_page), example));
+    let example = app
+        .example()
+        .map(|example| example::routes(pages::routes().fallback(no_such_page), example));
     let pages = Router::new()
         .merge(pages::routes().layer(RequestBodyLimitLayer::new(LARGEST_BODY)))
         .merge(pages::uploads().layer(RequestBodyLimitLayer::new(pages::import::LARGEST_UPLOAD)))
@@ -34,21 +36,34 @@ pub fn router(app: App) -> Router {
         .with_state(app)
         .merge(example.unwrap_or_default())
         // Innermost first: a panic becomes a page before it is compressed or timed.
-        .layer(CatchPanicLayer::custom(|_: Box<dyn std::any::Any + Send>| {
-            axum::response::IntoResponse::into_response(PageError::Failed("a handler stopped unexpectedly".to_owned()))
-        }))
+        .layer(CatchPanicLayer::custom(
+            |_: Box<dyn std::any::Any + Send>| {
+                axum::response::IntoResponse::into_response(PageError::Failed(
+                    "a handler stopped unexpectedly".to_owned(),
+                ))
+            },
+        ))
         .layer(DefaultBodyLimit::disable())
-        .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, Duration::from_secs(10)))
+        .layer(TimeoutLayer::with_status_code(
+            StatusCode::SERVICE_UNAVAILABLE,
+            Duration::from_secs(10),
+        ))
         // Writes only from our own pages.
         .layer(CsrfLayer::new())
         .layer(CompressionLayer::new())
         // Pages show what the database holds now; a copy from before is wrong, also after "back".
-        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")));
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::CACHE_CONTROL,
+            HeaderValue::from_static("no-store"),
+        ));
     // Assets come compressed and with their own cache headers.
     Router::new()
         .merge(pages)
         .merge(assets::routes())
-        .layer(fixed_header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY))
+        .layer(fixed_header(
+            header::CONTENT_SECURITY_POLICY,
+            CONTENT_SECURITY,
+        ))
         .layer(fixed_header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(fixed_header(header::REFERRER_POLICY, "same-origin"))
         .layer(TraceLayer::new_for_http())

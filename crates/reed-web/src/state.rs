@@ -49,18 +49,27 @@ impl App {
     #[must_use]
     pub fn with_flows(self) -> Self {
         let flows = Flows::start(Arc::clone(&self.store), self.clock.clone());
-        Self { flows: Some(flows), ..self }
+        Self {
+            flows: Some(flows),
+            ..self
+        }
     }
 
     /// The same, with made-up tanks to look at for those who have entered none.
     #[must_use]
     pub fn with_example(self, example: Arc<Store>) -> Self {
-        Self { example: Some(example), ..self }
+        Self {
+            example: Some(example),
+            ..self
+        }
     }
 
     /// The application over the made-up tanks, if there are any.
     pub(crate) fn example(&self) -> Option<Self> {
-        Some(Self::new(Arc::clone(self.example.as_ref()?), self.clock.clone()))
+        Some(Self::new(
+            Arc::clone(self.example.as_ref()?),
+            self.clock.clone(),
+        ))
     }
 
     /// There are made-up tanks to look at.
@@ -73,7 +82,8 @@ impl App {
         Arc::clone(&self.follows)
     }
 
-    /// The seats of those who watch water while they move things; without one the page settles step by step.
+    /// The seats of those who watch water while they move things; without one the page settles step
+    /// by step.
     pub(crate) fn live_seats(&self) -> Arc<Semaphore> {
         Arc::clone(&self.live)
     }
@@ -121,10 +131,14 @@ impl App {
     }
 }
 
-async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, StoreError> + Send + 'static) -> Result<T, PageError> {
+async fn blocking<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, StoreError> + Send + 'static,
+) -> Result<T, PageError> {
     match tokio::task::spawn_blocking(work).await {
         Ok(result) => Ok(result?),
         // The panic is already in the log with its place; the keeper gets the page for failures.
-        Err(_) => Err(PageError::Failed("a computation stopped unexpectedly".to_owned())),
+        Err(_) => Err(PageError::Failed(
+            "a computation stopped unexpectedly".to_owned(),
+        )),
     }
 }

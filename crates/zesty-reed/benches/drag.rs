@@ -1,7 +1,7 @@
 //! What a drag costs in the browser. Run: `cargo bench -p zesty-reed --bench drag`.
 //!
-//! Opens a tank of 60 things for changing, takes hold of one, moves it 600 times and prints how long the page's script and
-//! the layout that follows took for each move. A frame is 16 ms.
+//! Opens a tank of 60 things for changing, takes hold of one, moves it 600 times and prints how
+//! long the page's script and the layout that follows took for each move. A frame is 16 ms.
 
 #[path = "../tests/it/app.rs"]
 #[expect(dead_code, reason = "the tests use more of it")]
@@ -40,7 +40,11 @@ async fn main() {
     let app = app::App::start_empty();
     let page = browser::Page::open(&app.address, browser::Screen::Desk).await;
     page.go("/import").await;
-    let file = Document::of(&tanks::crowded(60), &Observed::nothing(&tanks::crowded(60), date(2026, 3, 10).at(8, 0, 0, 0))).write();
+    let file = Document::of(
+        &tanks::crowded(60),
+        &Observed::nothing(&tanks::crowded(60), date(2026, 3, 10).at(8, 0, 0, 0)),
+    )
+    .write();
     let enter = format!(
         "return (async () => {{ const form = new FormData(); form.append('text', {}); await fetch('/import/take', {{ method: 'POST', body: form }}); }})()",
         serde_json::Value::from(file)
@@ -48,10 +52,17 @@ async fn main() {
     page.script(&enter).await;
     page.go("/tanks/1/edit").await;
     page.script("document.addEventListener('pointerdown', event => { window.held = event.pointerId }, true)").await;
-    page.carry("[data-view=above] [data-thing='31'] .hand", (3.0, 3.0)).await;
+    page.carry("[data-view=above] [data-thing='31'] .hand", (3.0, 3.0))
+        .await;
     let times = page.script(MOVES).await;
-    assert!(times[3].as_u64().is_some_and(|lines| lines >= 3), "the thing was not held: {times}");
-    println!("a move with 60 things: median {} ms, p99 {} ms, worst {} ms", times[0], times[1], times[2]);
+    assert!(
+        times[3].as_u64().is_some_and(|lines| lines >= 3),
+        "the thing was not held: {times}"
+    );
+    println!(
+        "a move with 60 things: median {} ms, p99 {} ms, worst {} ms",
+        times[0], times[1], times[2]
+    );
     page.let_go().await;
     page.close().await;
 }

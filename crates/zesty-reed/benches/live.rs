@@ -1,7 +1,8 @@
-//! How the water follows what is dragged: latency, pictures in a second, memory. Run: `cargo bench -p zesty-reed --bench live`.
+//! How the water follows what is dragged: latency, pictures in a second, memory. Run: `cargo bench
+//! -p zesty-reed --bench live`.
 //!
-//! Starts the release binary on demo data; one client, then four at once, each drag an outlet to and fro for some seconds over a
-//! socket of its own and time every picture.
+//! Starts the release binary on demo data; one client, then four at once, each drag an outlet to
+//! and fro for some seconds over a socket of its own and time every picture.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Command, Stdio};
@@ -26,7 +27,10 @@ async fn drag(address: String) -> (Vec<Duration>, f64) {
     for step in 0..MOVES {
         let sent = Instant::now();
         let x = 8.0 + (step % 10) as f64;
-        socket.send(Message::text(format!("1:{x},8,45"))).await.expect("sent");
+        socket
+            .send(Message::text(format!("1:{x},8,45")))
+            .await
+            .expect("sent");
         // One may have been on its way already; the second began after the move came in.
         for _ in 0..2 {
             socket.next().await.expect("open").expect("a picture");
@@ -41,8 +45,15 @@ async fn drag(address: String) -> (Vec<Duration>, f64) {
 /// Memory of a process that is resident, MB.
 fn resident(process: u32) -> f64 {
     let status = std::fs::read_to_string(format!("/proc/{process}/status")).unwrap_or_default();
-    let line = status.lines().find_map(|line| line.strip_prefix("VmRSS:")).unwrap_or("0");
-    line.trim().trim_end_matches(" kB").parse::<f64>().unwrap_or(0.0) / 1024.0
+    let line = status
+        .lines()
+        .find_map(|line| line.strip_prefix("VmRSS:"))
+        .unwrap_or("0");
+    line.trim()
+        .trim_end_matches(" kB")
+        .parse::<f64>()
+        .unwrap_or(0.0)
+        / 1024.0
 }
 
 #[tokio::main]
@@ -54,13 +65,29 @@ async fn main() {
         .stdout(Stdio::piped())
         .spawn()
         .expect("the program");
-    let mut lines = BufReader::new(program.stdout.take().expect("piped")).lines().map_while(Result::ok);
-    let address = lines.find_map(|line| line.split_whitespace().find(|word| word.starts_with("http://")).map(str::to_owned));
-    let address = format!("{}/tanks/1/live", address.expect("it says where it listens").replace("http", "ws"));
+    let mut lines = BufReader::new(program.stdout.take().expect("piped"))
+        .lines()
+        .map_while(Result::ok);
+    let address = lines.find_map(|line| {
+        line.split_whitespace()
+            .find(|word| word.starts_with("http://"))
+            .map(str::to_owned)
+    });
+    let address = format!(
+        "{}/tanks/1/live",
+        address
+            .expect("it says where it listens")
+            .replace("http", "ws")
+    );
     let before = resident(program.id());
-    println!("{:<10} {:>12} {:>12} {:>14} {:>18}", "sessions", "median", "p95", "pictures/s", "MB for a session");
+    println!(
+        "{:<10} {:>12} {:>12} {:>14} {:>18}",
+        "sessions", "median", "p95", "pictures/s", "MB for a session"
+    );
     for sessions in [1, 4] {
-        let all: Vec<_> = (0..sessions).map(|_| tokio::spawn(drag(address.clone()))).collect();
+        let all: Vec<_> = (0..sessions)
+            .map(|_| tokio::spawn(drag(address.clone())))
+            .collect();
         tokio::time::sleep(Duration::from_secs(3)).await;
         let memory = (resident(program.id()) - before) / f64::from(sessions);
         let (mut times, mut rate) = (Vec::new(), f64::INFINITY);
@@ -70,7 +97,11 @@ async fn main() {
             rate = rate.min(pictures);
         }
         times.sort();
-        println!("{sessions:<10} {:>12.1?} {:>12.1?} {rate:>14.1} {memory:>18.1}", times[times.len() / 2], times[times.len() * 95 / 100]);
+        println!(
+            "{sessions:<10} {:>12.1?} {:>12.1?} {rate:>14.1} {memory:>18.1}",
+            times[times.len() / 2],
+            times[times.len() * 95 / 100]
+        );
     }
     program.kill().expect("it runs");
     let _ = program.wait();

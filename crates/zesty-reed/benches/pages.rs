@@ -1,9 +1,10 @@
 //! How fast the program starts and serves. Run: `cargo bench -p zesty-reed`.
 //!
-//! Starts the release binary on demo data, fetches each page over loopback, one request after another and from four
-//! clients at once, and prints the quantiles; then the same for a tank of 200 things, which is also saved again and again,
-//! for the rounds of a hundred tanks, and with a million readings. Bounded: 2000 requests to a page at each setting, 300 saves.
-//! With `-- hundred` only from the hundred tanks on.
+//! Starts the release binary on demo data, fetches each page over loopback, one request after
+//! another and from four clients at once, and prints the quantiles; then the same for a tank of 200
+//! things, which is also saved again and again, for the rounds of a hundred tanks, and with a
+//! million readings. Bounded: 2000 requests to a page at each setting, 300 saves. With `-- hundred`
+//! only from the hundred tanks on.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
@@ -32,16 +33,34 @@ fn start(folder: &std::path::Path) -> (Child, String, Duration) {
         .stdout(Stdio::piped())
         .spawn()
         .expect("the program");
-    let mut lines = BufReader::new(program.stdout.take().expect("piped")).lines().map_while(Result::ok);
-    let address = lines.find_map(|line| line.split_whitespace().find(|word| word.starts_with("http://")).map(str::to_owned));
-    (program, address.expect("it says where it listens"), began.elapsed())
+    let mut lines = BufReader::new(program.stdout.take().expect("piped"))
+        .lines()
+        .map_while(Result::ok);
+    let address = lines.find_map(|line| {
+        line.split_whitespace()
+            .find(|word| word.starts_with("http://"))
+            .map(str::to_owned)
+    });
+    (
+        program,
+        address.expect("it says where it listens"),
+        began.elapsed(),
+    )
 }
 
 async fn fetch(client: &Client<HttpConnector, String>, address: &str) -> (Duration, usize) {
     let began = Instant::now();
-    let response = client.get(address.parse().expect("an address")).await.expect("an answer");
+    let response = client
+        .get(address.parse().expect("an address"))
+        .await
+        .expect("an answer");
     assert!(response.status().is_success(), "{address}");
-    let body = response.into_body().collect().await.expect("a body").to_bytes();
+    let body = response
+        .into_body()
+        .collect()
+        .await
+        .expect("a body")
+        .to_bytes();
     (began.elapsed(), body.len())
 }
 
@@ -72,19 +91,43 @@ const SAVES: usize = 300;
 
 async fn post(address: &str, kind: &str, body: String) -> (Duration, String) {
     let client: Client<HttpConnector, String> = Client::builder(TokioExecutor::new()).build_http();
-    let request = http::Request::post(address).header("content-type", kind).header("sec-fetch-site", "same-origin").body(body);
+    let request = http::Request::post(address)
+        .header("content-type", kind)
+        .header("sec-fetch-site", "same-origin")
+        .body(body);
     let began = Instant::now();
-    let response = client.request(request.expect("a request")).await.expect("an answer");
+    let response = client
+        .request(request.expect("a request"))
+        .await
+        .expect("an answer");
     let took = began.elapsed();
     assert_eq!(response.status(), 303, "{address}");
-    (took, response.headers()["location"].to_str().expect("text").to_owned())
+    (
+        took,
+        response.headers()["location"]
+            .to_str()
+            .expect("text")
+            .to_owned(),
+    )
 }
 
 /// Enters a tank by import; gives its address.
 async fn enter(address: &str, tank: &Tank) -> String {
-    let file = Document::of(tank, &Observed::nothing(tank, date(2026, 3, 10).at(8, 0, 0, 0))).write();
-    let body = format!("--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n");
-    post(&format!("{address}/import/take"), "multipart/form-data; boundary=part", body).await.1
+    let file = Document::of(
+        tank,
+        &Observed::nothing(tank, date(2026, 3, 10).at(8, 0, 0, 0)),
+    )
+    .write();
+    let body = format!(
+        "--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n"
+    );
+    post(
+        &format!("{address}/import/take"),
+        "multipart/form-data; boundary=part",
+        body,
+    )
+    .await
+    .1
 }
 
 /// Saves the tank of 200 things, one of them moved each time.
@@ -95,12 +138,24 @@ async fn save_again_and_again(address: &str, tank: &str) -> (Vec<Duration>, usiz
     for round in 0..SAVES {
         let mut form = url::form_urlencoded::Serializer::new(String::new());
         pairs(&texts, "", &mut |pointer, text| {
-            let moved = if pointer == "/things/0/x_cm" { (8.0 + 0.01 * round as f64).to_string() } else { text.to_owned() };
+            let moved = if pointer == "/things/0/x_cm" {
+                (8.0 + 0.01 * round as f64).to_string()
+            } else {
+                text.to_owned()
+            };
             form.append_pair(pointer, &moved);
         });
         let body = form.append_pair("do", "save-over").finish();
         bytes = body.len();
-        times.push(post(&format!("{address}{tank}"), "application/x-www-form-urlencoded", body).await.0);
+        times.push(
+            post(
+                &format!("{address}{tank}"),
+                "application/x-www-form-urlencoded",
+                body,
+            )
+            .await
+            .0,
+        );
     }
     times.sort();
     (times, bytes)
@@ -109,8 +164,13 @@ async fn save_again_and_again(address: &str, tank: &str) -> (Vec<Duration>, usiz
 /// Every leaf of a text tree with its pointer.
 fn pairs(texts: &Value, pointer: &str, each: &mut impl FnMut(&str, &str)) {
     match texts {
-        Value::Object(part) => part.iter().for_each(|(key, value)| pairs(value, &format!("{pointer}/{key}"), each)),
-        Value::Array(entries) => entries.iter().enumerate().for_each(|(index, entry)| pairs(entry, &format!("{pointer}/{index}"), each)),
+        Value::Object(part) => part
+            .iter()
+            .for_each(|(key, value)| pairs(value, &format!("{pointer}/{key}"), each)),
+        Value::Array(entries) => entries
+            .iter()
+            .enumerate()
+            .for_each(|(index, entry)| pairs(entry, &format!("{pointer}/{index}"), each)),
         leaf => each(pointer, leaf.as_str().unwrap_or_default()),
     }
 }
@@ -126,10 +186,25 @@ async fn main() {
     first.kill().expect("it runs");
     first.wait().expect("it ran");
     let (mut program, address, again) = start(folder.path());
-    println!("start to first listening: {fresh:.1?} with new demo data, {again:.1?} with data there");
-    println!("{:<30} {:>8} {:>9} {:>9} {:>9} {:>9}", "page", "clients", "bytes", "median", "p99", "worst");
+    println!(
+        "start to first listening: {fresh:.1?} with new demo data, {again:.1?} with data there"
+    );
+    println!(
+        "{:<30} {:>8} {:>9} {:>9} {:>9} {:>9}",
+        "page", "clients", "bytes", "median", "p99", "worst"
+    );
     if !std::env::args().any(|argument| argument == "hundred") {
-        table(&address, &["/", "/cases/1", "/cases/1/questions?find=noise", "/tanks/1", "/handbook"]).await;
+        table(
+            &address,
+            &[
+                "/",
+                "/cases/1",
+                "/cases/1/questions?find=noise",
+                "/tanks/1",
+                "/handbook",
+            ],
+        )
+        .await;
         let crowded = enter(&address, &tanks::crowded(200)).await;
         table(&address, &[&crowded, &format!("{crowded}/edit")]).await;
         let (times, bytes) = save_again_and_again(&address, &crowded).await;
@@ -145,7 +220,17 @@ async fn main() {
     let readings = fill_with_readings(&folder.path().join("zesty-reed.db"));
     let (mut program, address, _) = start(folder.path());
     println!("with {readings} readings");
-    table(&address, &["/", "/tanks/1", "/tanks/1/water", "/tanks/1/water/oxygen", "/tanks/1/water/changes"]).await;
+    table(
+        &address,
+        &[
+            "/",
+            "/tanks/1",
+            "/tanks/1/water",
+            "/tanks/1/water/oxygen",
+            "/tanks/1/water/changes",
+        ],
+    )
+    .await;
     program.kill().expect("it runs");
     program.wait().expect("it ran");
 }
@@ -154,14 +239,29 @@ async fn main() {
 fn fill_with_readings(file: &std::path::Path) -> usize {
     let store = reed_store::Store::open(file).expect("the program's own file");
     let now = jiff::Zoned::now();
-    let tanks: Vec<_> = store.read(reed_store::tanks::all).expect("tanks").into_iter().map(|revision| revision.tank_id).collect();
-    let kinds = [Analyte::AMMONIA, Analyte::NITRITE, Analyte::NITRATE, Analyte::KH, Analyte::OXYGEN];
+    let tanks: Vec<_> = store
+        .read(reed_store::tanks::all)
+        .expect("tanks")
+        .into_iter()
+        .map(|revision| revision.tank_id)
+        .collect();
+    let kinds = [
+        Analyte::AMMONIA,
+        Analyte::NITRITE,
+        Analyte::NITRATE,
+        Analyte::KH,
+        Analyte::OXYGEN,
+    ];
     let mut count = 0;
     for tank in tanks {
         let fill = |db: &reed_store::Transaction<'_>| -> Result<(), reed_store::StoreError> {
             for index in 0..10_000_i64 {
                 let at = now.datetime() - jiff::SignedDuration::from_hours(9 * index);
-                let reading = Reading::usual(kinds[usize::try_from(index % 5).expect("one of five")], 5.0, at);
+                let reading = Reading::usual(
+                    kinds[usize::try_from(index % 5).expect("one of five")],
+                    5.0,
+                    at,
+                );
                 reed_store::readings::add(db, tank, &reading, now.timestamp())?;
             }
             Ok(())
@@ -184,5 +284,10 @@ async fn table(address: &str, paths: &[&str]) {
 
 fn line(what: &str, clients: usize, bytes: usize, times: &[Duration]) {
     let quantile = |share: usize| times[(times.len() - 1) * share / 100];
-    println!("{what:<30} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}", quantile(50), quantile(99), quantile(100));
+    println!(
+        "{what:<30} {clients:>8} {bytes:>9} {:>9.2?} {:>9.2?} {:>9.2?}",
+        quantile(50),
+        quantile(99),
+        quantile(100)
+    );
 }

@@ -1,4 +1,5 @@
-//! Demo data: two tanks in a town library and a hillside clinic, made up, taken from the examples of the open file.
+//! Demo data: two tanks in a town library and a hillside clinic, made up, taken from the examples
+//! of the open file.
 
 use std::path::Path;
 use std::sync::Arc;
@@ -29,7 +30,8 @@ pub(crate) fn open(folder: &Path, fresh: bool) -> anyhow::Result<Arc<Store>> {
     Ok(store)
 }
 
-/// The same tanks beside data of one's own, to look at: made anew at each start, so that their case is of today.
+/// The same tanks beside data of one's own, to look at: made anew at each start, so that their case
+/// is of today.
 pub(crate) fn example(folder: &Path) -> anyhow::Result<Arc<Store>> {
     const FILE: &str = "example.db";
     forget(folder, FILE)?;
@@ -43,15 +45,22 @@ fn forget(folder: &Path, database: &str) -> anyhow::Result<()> {
     for ending in ["", "-wal", "-shm"] {
         let path = folder.join(format!("{database}{ending}"));
         if path.exists() {
-            std::fs::remove_file(&path).with_context(|| format!("{} cannot be deleted", path.display()))?;
+            std::fs::remove_file(&path)
+                .with_context(|| format!("{} cannot be deleted", path.display()))?;
         }
     }
     Ok(())
 }
 
 fn fill(store: &Store, now: &Zoned) -> anyhow::Result<()> {
-    let documents = [Document::read(READING_ROOM)?.document, Document::read(WAITING_ROOM)?.document];
-    let observed = documents.iter().map(|document| moved_to_now(document, now)).collect::<Result<Vec<_>, _>>()?;
+    let documents = [
+        Document::read(READING_ROOM)?.document,
+        Document::read(WAITING_ROOM)?.document,
+    ];
+    let observed = documents
+        .iter()
+        .map(|document| moved_to_now(document, now))
+        .collect::<Result<Vec<_>, _>>()?;
     store.write(|db| {
         for (document, observed) in documents.iter().zip(&observed) {
             documents::add(db, &document.tank, observed, "First entry", now.timestamp())?;
@@ -65,15 +74,24 @@ fn moved_to_now(document: &Document, now: &Zoned) -> Result<Observed, NotADocume
     let as_of = document.as_of.unwrap_or_else(|| now.datetime());
     let mut observed = document.observed(as_of)?;
     let shift = whole_days_between(as_of, now.datetime());
-    observed.readings.iter_mut().for_each(|reading| reading.taken_at += shift);
-    observed.answers.iter_mut().for_each(|answered| answered.at += shift);
+    observed
+        .readings
+        .iter_mut()
+        .for_each(|reading| reading.taken_at += shift);
+    observed
+        .answers
+        .iter_mut()
+        .for_each(|answered| answered.at += shift);
     Ok(observed)
 }
 
-/// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since oxygen depends on it.
+/// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since
+/// oxygen depends on it.
 fn whole_days_between(as_of: DateTime, now: DateTime) -> SignedDuration {
     const DAY_HOURS: i64 = 24;
-    SignedDuration::from_hours(now.duration_since(as_of).as_hours().div_euclid(DAY_HOURS) * DAY_HOURS)
+    SignedDuration::from_hours(
+        now.duration_since(as_of).as_hours().div_euclid(DAY_HOURS) * DAY_HOURS,
+    )
 }
 
 #[cfg(test)]
@@ -84,9 +102,11 @@ mod tests {
     #[test]
     fn demo_times_keep_their_hour_and_never_lie_in_the_future() {
         let as_of = date(2026, 3, 10).at(8, 30, 0, 0);
-        for (now, day) in
-            [(date(2026, 11, 25).at(12, 0, 0, 0), 25), (date(2026, 11, 25).at(7, 0, 0, 0), 24), (date(2026, 3, 10).at(8, 30, 0, 0), 10)]
-        {
+        for (now, day) in [
+            (date(2026, 11, 25).at(12, 0, 0, 0), 25),
+            (date(2026, 11, 25).at(7, 0, 0, 0), 24),
+            (date(2026, 3, 10).at(8, 30, 0, 0), 10),
+        ] {
             let moved = as_of + whole_days_between(as_of, now);
             assert_eq!((moved.day(), moved.hour(), moved.minute()), (day, 8, 30));
             assert!(moved <= now);

@@ -6,7 +6,10 @@ use std::path::Path;
 use anyhow::Context;
 use jiff::Zoned;
 use reed_core::diagnosis::check::Check;
-use reed_core::diagnosis::{ALSO_TRUE, Advice, Contradiction, Differential, Grasp, Observed, Outlook, Proposal, Suspect, round};
+use reed_core::diagnosis::{
+    ALSO_TRUE, Advice, Contradiction, Differential, Grasp, Observed, Outlook, Proposal, Suspect,
+    round,
+};
 use reed_core::document::{Document, Opened};
 use reed_core::forecast::Forecast;
 use reed_core::remedy::{Plan, advice, plans};
@@ -15,13 +18,18 @@ use serde_json::{Value, json};
 /// Suspects and changes printed.
 const SHOWN: usize = 5;
 
-/// Suspects of the case in a file with reasons, the next check, and changes with forecasts; with the flow of the tank as drawn
-/// settled first, if asked for, as the pages do.
+/// Suspects of the case in a file with reasons, the next check, and changes with forecasts; with
+/// the flow of the tank as drawn settled first, if asked for, as the pages do.
 pub(crate) fn run(file: &Path, as_json: bool, with_flow: bool) -> anyhow::Result<String> {
-    let text = std::fs::read_to_string(file).with_context(|| format!("{} cannot be read", file.display()))?;
-    let Opened { document, unknown } = Document::read(&text).with_context(|| format!("{} was not taken", file.display()))?;
+    let text = std::fs::read_to_string(file)
+        .with_context(|| format!("{} cannot be read", file.display()))?;
+    let Opened { document, unknown } =
+        Document::read(&text).with_context(|| format!("{} was not taken", file.display()))?;
     if !unknown.is_empty() {
-        eprintln!("Not known to this program and left aside: {}", unknown.join(", "));
+        eprintln!(
+            "Not known to this program and left aside: {}",
+            unknown.join(", ")
+        );
     }
     let mut observed = document.observed(Zoned::now().datetime())?;
     if with_flow {
@@ -31,7 +39,10 @@ pub(crate) fn run(file: &Path, as_json: bool, with_flow: bool) -> anyhow::Result
     let outlook = differential.outlook(&document.tank, &observed);
     let (now, plans) = plans(&differential, &observed);
     Ok(if as_json {
-        format!("{:#}\n", to_json(&document, &differential, &outlook, &now, &plans))
+        format!(
+            "{:#}\n",
+            to_json(&document, &differential, &outlook, &now, &plans)
+        )
     } else {
         to_text(&document, &observed, &differential, &outlook, &now, &plans)
     })
@@ -50,18 +61,35 @@ fn to_text(
     let account = differential.account(&[]);
     let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
     for suspect in differential.of_this_case().take(SHOWN) {
-        let _ = writeln!(out, "  {:>4.0} %  {}{}", suspect.probability * 100.0, suspect.fault.title, which_reading(observed, suspect));
+        let _ = writeln!(
+            out,
+            "  {:>4.0} %  {}{}",
+            suspect.probability * 100.0,
+            suspect.fault.title,
+            which_reading(observed, suspect)
+        );
         if let Some(cause) = suspect.brought_by {
             let _ = writeln!(out, "          Probably because of: {}", cause.title);
         }
-        let reasons = account.why(suspect).into_iter().flat_map(|why| &why.reasons);
+        let reasons = account
+            .why(suspect)
+            .into_iter()
+            .flat_map(|why| &why.reasons);
         for reason in reasons.filter(|reason| reason.weight.abs() >= 0.1) {
             let _ = writeln!(out, "          {:>7}  {}", reason.factor(), reason.says);
         }
     }
-    let _ = writeln!(out, "  {:>4.0} %  Nothing is wrong", differential.healthy * 100.0);
+    let _ = writeln!(
+        out,
+        "  {:>4.0} %  Nothing is wrong",
+        differential.healthy * 100.0
+    );
     if !differential.alarms.is_empty() {
-        let _ = writeln!(out, "          It would leave unexplained: {}", differential.alarms.join("; "));
+        let _ = writeln!(
+            out,
+            "          It would leave unexplained: {}",
+            differential.alarms.join("; ")
+        );
     }
     for suspect in differential.also_true(ALSO_TRUE) {
         let _ = writeln!(
@@ -74,31 +102,61 @@ fn to_text(
     for unexplained in &account.unexplained {
         let _ = writeln!(out, "\nExplained by nothing here: {}", unexplained.says);
     }
-    for Contradiction { pieces: [one, other], times_rarer } in &account.contradictions {
-        let _ = writeln!(out, "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}");
+    for Contradiction {
+        pieces: [one, other],
+        times_rarer,
+    } in &account.contradictions
+    {
+        let _ = writeln!(
+            out,
+            "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}"
+        );
     }
     match advice(differential, outlook, plans) {
         Advice::Look { looks } => {
-            let checks: Vec<&Check> = looks.iter().map(|place| outlook.proposals[*place].check).collect();
-            let _ = writeln!(out, "\nLook next ({:.0} min)", round::minutes_of(&checks).ceil());
+            let checks: Vec<&Check> = looks
+                .iter()
+                .map(|place| outlook.proposals[*place].check)
+                .collect();
+            let _ = writeln!(
+                out,
+                "\nLook next ({:.0} min)",
+                round::minutes_of(&checks).ceil()
+            );
             for check in checks {
                 let _ = writeln!(out, "  {}\n    {}", check.title, check.how);
             }
         }
         acting @ Advice::Act if account.grasp(differential, &acting) == Grasp::Lost => {
-            let _ = writeln!(out, "\nI do not know: what was seen fits nothing on the list well, and no check would tell much more.");
+            let _ = writeln!(
+                out,
+                "\nI do not know: what was seen fits nothing on the list well, and no check would tell much more."
+            );
         }
         Advice::Act => {
             let _ = writeln!(out, "\nTime to act: no check is worth its effort any more.");
         }
     }
-    let _ = writeln!(out, "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)", now.lowest, now.lowest_spread);
+    let _ = writeln!(
+        out,
+        "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)",
+        now.lowest, now.lowest_spread
+    );
     for plan in plans.iter().take(SHOWN) {
         let effect = plan.after.as_ref().map_or_else(
             || "effect not computed".to_owned(),
-            |after| format!("lowest {:.1} ± {:.1} mg/L ({:+.1})", after.lowest, after.lowest_spread, plan.gain_mg_l),
+            |after| {
+                format!(
+                    "lowest {:.1} ± {:.1} mg/L ({:+.1})",
+                    after.lowest, after.lowest_spread, plan.gain_mg_l
+                )
+            },
         );
-        let _ = writeln!(out, "  {}: {effect}, {:.0} min, {:.0} €", plan.change.title, plan.change.minutes, plan.change.euros);
+        let _ = writeln!(
+            out,
+            "  {}: {effect}, {:.0} min, {:.0} €",
+            plan.change.title, plan.change.minutes, plan.change.euros
+        );
         if let Some(why) = plan.not_now {
             let _ = writeln!(out, "    Not now: {why}");
         }
@@ -110,11 +168,16 @@ fn to_text(
 fn which_reading(observed: &Observed, suspect: &Suspect) -> String {
     suspect.about.map_or_else(String::new, |index| {
         let reading = &observed.readings[index];
-        format!(" ({} {})", reading.analyte.label, reading.print(&observed.units))
+        format!(
+            " ({} {})",
+            reading.analyte.label,
+            reading.print(&observed.units)
+        )
     })
 }
 
-/// What the page asks for first: to look on, to act, or, where nothing on the list fits, to ask somebody.
+/// What the page asks for first: to look on, to act, or, where nothing on the list fits, to ask
+/// somebody.
 fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Value {
     let advice = advice(differential, outlook, plans);
     let grasp = differential.account(&[]).grasp(differential, &advice);
@@ -132,7 +195,13 @@ fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Va
     }
 }
 
-fn to_json(document: &Document, differential: &Differential, outlook: &Outlook, now: &Forecast, plans: &[Plan]) -> Value {
+fn to_json(
+    document: &Document,
+    differential: &Differential,
+    outlook: &Outlook,
+    now: &Forecast,
+    plans: &[Plan],
+) -> Value {
     let forecast = |forecast: &Forecast| json!({ "lowest_mg_l": forecast.lowest, "lowest_spread_mg_l": forecast.lowest_spread, "at_hour": forecast.lowest_hour });
     let account = differential.account(&[]);
     json!({

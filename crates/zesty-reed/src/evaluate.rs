@@ -12,15 +12,33 @@ const OFF: (f64, f64) = (2.0, 0.05);
 /// Rehearses in a world as believed and in one that is not, as a report in Markdown.
 pub(crate) fn run(cases: usize, seed: u64) -> String {
     // The report goes to standard output; whoever waits wants to know for how long.
-    eprintln!("Playing {cases} cases in each of two worlds: about a minute for every thirty on two cores.");
+    eprintln!(
+        "Playing {cases} cases in each of two worlds: about a minute for every thirty on two cores."
+    );
     let tanks: Vec<_> = start::ALL.iter().map(start::Start::tank).collect();
-    let score = |factor: f64, mistaken: f64| Rehearsal { cases, seed, factor, mistaken }.play(&tanks);
+    let score = |factor: f64, mistaken: f64| {
+        Rehearsal {
+            cases,
+            seed,
+            factor,
+            mistaken,
+        }
+        .play(&tanks)
+    };
     let mut out = report(cases, seed, &[score(1.0, 0.0), score(OFF.0, OFF.1)]);
     out.push_str("\n### Laws, over the whole catalogue\n\n| Law | Tried on | Times | Broken |\n|---|---|---:|---:|\n");
-    for Law { says, tried_on, tried, broken } in laws() {
+    for Law {
+        says,
+        tried_on,
+        tried,
+        broken,
+    } in laws()
+    {
         // Writing to a string cannot fail.
         let _ = writeln!(out, "| {says} | {tried_on} | {tried} | {} |", broken.len());
-        broken.iter().for_each(|place| eprintln!("Broken: {says}: {place}"));
+        broken
+            .iter()
+            .for_each(|place| eprintln!("Broken: {says}: {place}"));
     }
     out
 }
@@ -28,57 +46,147 @@ pub(crate) fn run(cases: usize, seed: u64) -> String {
 fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
     let mut out = String::new();
     // Writing to a string cannot fail.
-    let _ = writeln!(out, "Made by `zesty-reed evaluate --cases {cases} --seed {seed}`.\n");
-    let _ = writeln!(out, "| | As believed | Off by up to {}×, {:.0} % mistaken |\n|---|---:|---:|", OFF.0, OFF.1 * 100.0);
+    let _ = writeln!(
+        out,
+        "Made by `zesty-reed evaluate --cases {cases} --seed {seed}`.\n"
+    );
+    let _ = writeln!(
+        out,
+        "| | As believed | Off by up to {}×, {:.0} % mistaken |\n|---|---:|---:|",
+        OFF.0,
+        OFF.1 * 100.0
+    );
     let mut row = |what: &str, of: &dyn Fn(&Score) -> String| {
         let _ = writeln!(out, "| {what} | {} | {} |", of(&scores[0]), of(&scores[1]));
     };
     row("Cases", &|score| score.cases.to_string());
-    row("First suspect guilty, when opened", &|score| percent(score.top_1[0]));
-    row("One of the first three guilty, when opened", &|score| percent(score.top_3[0]));
-    row("First suspect guilty, when acting is due", &|score| percent(score.top_1[1]));
-    row("One of the first three guilty, when acting is due", &|score| percent(score.top_3[1]));
-    row("First suspect guilty, when nothing is left to ask", &|score| percent(score.top_1[2]));
-    row("One of the first three guilty, when nothing is left to ask", &|score| percent(score.top_3[2]));
-    row("Foremost change right, when acting is due", &|score| percent(score.right_change));
-    row("Rounds until acting is due (glances on one walk are one)", &|score| format!("{:.1}", score.until_acting[0]));
-    row("Checks until acting is due", &|score| format!("{:.1}", score.until_acting[1]));
-    row("Minutes until acting is due", &|score| format!("{:.0}", score.until_acting[2]));
-    row("Brier score of every suspect, when acting is due", &|score| format!("{:.4}", score.brier));
-    row("Brier score of the mere base rate", &|score| format!("{:.4}", score.brier_of_base_rate));
-    row("Mean error of the stated probabilities", &|score| format!("{:.2} points", score.calibration_error * 100.0));
+    row("First suspect guilty, when opened", &|score| {
+        percent(score.top_1[0])
+    });
+    row("One of the first three guilty, when opened", &|score| {
+        percent(score.top_3[0])
+    });
+    row("First suspect guilty, when acting is due", &|score| {
+        percent(score.top_1[1])
+    });
+    row(
+        "One of the first three guilty, when acting is due",
+        &|score| percent(score.top_3[1]),
+    );
+    row(
+        "First suspect guilty, when nothing is left to ask",
+        &|score| percent(score.top_1[2]),
+    );
+    row(
+        "One of the first three guilty, when nothing is left to ask",
+        &|score| percent(score.top_3[2]),
+    );
+    row("Foremost change right, when acting is due", &|score| {
+        percent(score.right_change)
+    });
+    row(
+        "Rounds until acting is due (glances on one walk are one)",
+        &|score| format!("{:.1}", score.until_acting[0]),
+    );
+    row("Checks until acting is due", &|score| {
+        format!("{:.1}", score.until_acting[1])
+    });
+    row("Minutes until acting is due", &|score| {
+        format!("{:.0}", score.until_acting[2])
+    });
+    row(
+        "Brier score of every suspect, when acting is due",
+        &|score| format!("{:.4}", score.brier),
+    );
+    row("Brier score of the mere base rate", &|score| {
+        format!("{:.4}", score.brier_of_base_rate)
+    });
+    row("Mean error of the stated probabilities", &|score| {
+        format!("{:.2} points", score.calibration_error * 100.0)
+    });
     for order in Order::ALL {
-        row(&format!("Cases in which something becomes {} likely, {}", percent(CERTAIN), words(order)), &|score| {
-            race(score, order).map_or(String::new(), |race| percent(race.certain))
-        });
+        row(
+            &format!(
+                "Cases in which something becomes {} likely, {}",
+                percent(CERTAIN),
+                words(order)
+            ),
+            &|score| race(score, order).map_or(String::new(), |race| percent(race.certain)),
+        );
     }
     for order in [Order::Fixed, Order::Random] {
-        row(&format!("Checks until then, {} against its own", words(order)), &|score| {
-            race(score, order).map_or(String::new(), |Race { spent: [[other, _], [own, _]], .. }| {
-                format!("{other:.1} : {own:.1} ({:.0} % fewer)", 100.0 * (1.0 - own / other))
-            })
-        });
-        row(&format!("Minutes until then, {} against its own", words(order)), &|score| {
-            race(score, order).map_or(String::new(), |Race { spent: [[_, other], [_, own]], .. }| {
-                format!("{other:.0} : {own:.0} ({:.0} % fewer)", 100.0 * (1.0 - own / other))
-            })
-        });
+        row(
+            &format!("Checks until then, {} against its own", words(order)),
+            &|score| {
+                race(score, order).map_or(
+                    String::new(),
+                    |Race {
+                         spent: [[other, _], [own, _]],
+                         ..
+                     }| {
+                        format!(
+                            "{other:.1} : {own:.1} ({:.0} % fewer)",
+                            100.0 * (1.0 - own / other)
+                        )
+                    },
+                )
+            },
+        );
+        row(
+            &format!("Minutes until then, {} against its own", words(order)),
+            &|score| {
+                race(score, order).map_or(
+                    String::new(),
+                    |Race {
+                         spent: [[_, other], [_, own]],
+                         ..
+                     }| {
+                        format!(
+                            "{other:.0} : {own:.0} ({:.0} % fewer)",
+                            100.0 * (1.0 - own / other)
+                        )
+                    },
+                )
+            },
+        );
     }
-    for (moment, when) in ["when opened", "when acting is due", "when nothing is left to ask"].into_iter().enumerate() {
+    for (moment, when) in [
+        "when opened",
+        "when acting is due",
+        "when nothing is left to ask",
+    ]
+    .into_iter()
+    .enumerate()
+    {
         let _ = writeln!(out, "\n### Stated and true, {when}\n");
-        let _ = writeln!(out, "| Stated | As believed: statements | mean stated | came true | Off: statements | mean stated | came true |");
+        let _ = writeln!(
+            out,
+            "| Stated | As believed: statements | mean stated | came true | Off: statements | mean stated | came true |"
+        );
         let _ = writeln!(out, "|---|---:|---:|---:|---:|---:|---:|");
         for bin in &scores[0].reliability[moment] {
-            let other = scores[1].reliability[moment].iter().find(|other| other.edges.map(f64::to_bits) == bin.edges.map(f64::to_bits));
+            let other = scores[1].reliability[moment]
+                .iter()
+                .find(|other| other.edges.map(f64::to_bits) == bin.edges.map(f64::to_bits));
             let edges = format!("{}–{}", percent(bin.edges[0]), percent(bin.edges[1]));
-            let _ = writeln!(out, "| {edges} | {} | {} |", cells(bin), other.map_or("| |".to_owned(), cells));
+            let _ = writeln!(
+                out,
+                "| {edges} | {} | {} |",
+                cells(bin),
+                other.map_or("| |".to_owned(), cells)
+            );
         }
     }
     out
 }
 
 fn cells(bin: &Bin) -> String {
-    format!("{} | {:.1} % | {:.1} %", bin.statements, bin.stated * 100.0, bin.came_true * 100.0)
+    format!(
+        "{} | {:.1} % | {:.1} %",
+        bin.statements,
+        bin.stated * 100.0,
+        bin.came_true * 100.0
+    )
 }
 
 fn race(score: &Score, order: Order) -> Option<&Race> {

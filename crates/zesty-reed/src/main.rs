@@ -46,7 +46,8 @@ enum Command {
         #[arg(long)]
         flow: bool,
     },
-    /// Settle the flow of a tank and tell what it means: the loop, slow places, where muck rests, good places for an intake.
+    /// Settle the flow of a tank and tell what it means: the loop, slow places, where muck rests,
+    /// good places for an intake.
     Flow {
         /// The `.reed.json` file, or the id of a set-up such as `community-internal`.
         file: PathBuf,
@@ -73,7 +74,8 @@ enum Command {
 /// Where to keep data and where to listen.
 #[derive(Args)]
 struct Place {
-    /// Folder of the data; by default `reed-data`, or `demo-data` for the demo, in the current folder.
+    /// Folder of the data; by default `reed-data`, or `demo-data` for the demo, in the current
+    /// folder.
     #[arg(long)]
     data: Option<PathBuf>,
     /// Port on this machine; 0 for any free one.
@@ -108,13 +110,23 @@ fn run(command: Command) -> anyhow::Result<String> {
     match command {
         Command::Demo { fresh, place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("demo-data"));
-            serve::run(&demo::open(&folder, fresh)?, None, place.port, !place.without_flow)?;
+            serve::run(
+                &demo::open(&folder, fresh)?,
+                None,
+                place.port,
+                !place.without_flow,
+            )?;
             Ok(String::new())
         }
         Command::Serve { place } => {
             let folder = place.data.unwrap_or_else(|| PathBuf::from("reed-data"));
             let store = serve::open(&folder)?;
-            serve::run(&store, Some(demo::example(&folder)?), place.port, !place.without_flow)?;
+            serve::run(
+                &store,
+                Some(demo::example(&folder)?),
+                place.port,
+                !place.without_flow,
+            )?;
             Ok(String::new())
         }
         Command::Diagnose { file, json, flow } => diagnose::run(&file, json, flow),

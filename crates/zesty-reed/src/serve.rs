@@ -12,26 +12,44 @@ use tracing_subscriber::EnvFilter;
 
 /// Opens the data in a folder, making it if there is none.
 pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
-    std::fs::create_dir_all(folder).with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
+    std::fs::create_dir_all(folder)
+        .with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
     open_file(&folder.join("zesty-reed.db"))
 }
 
 /// Opens one database file.
 pub(crate) fn open_file(file: &Path) -> anyhow::Result<Arc<Store>> {
-    Ok(Arc::new(Store::open(file).with_context(|| format!("{} cannot be opened", file.display()))?))
+    Ok(Arc::new(Store::open(file).with_context(|| {
+        format!("{} cannot be opened", file.display())
+    })?))
 }
 
-/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, and with or without the flow of tanks computed in the
-/// background.
-pub(crate) fn run(store: &Arc<Store>, example: Option<Arc<Store>>, port: u16, with_flow: bool) -> anyhow::Result<()> {
+/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, and with or without
+/// the flow of tanks computed in the background.
+pub(crate) fn run(
+    store: &Arc<Store>,
+    example: Option<Arc<Store>>,
+    port: u16,
+    with_flow: bool,
+) -> anyhow::Result<()> {
     let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    tracing_subscriber::fmt()
+        .with_env_filter(filter)
+        .with_writer(std::io::stderr)
+        .init();
     tokio::runtime::Runtime::new()?.block_on(async {
         let listener = listen(port).await?;
-        println!("Zesty Reed is at http://{} (Ctrl-C stops it)", listener.local_addr()?);
+        println!(
+            "Zesty Reed is at http://{} (Ctrl-C stops it)",
+            listener.local_addr()?
+        );
         let app = App::new(Arc::clone(store), Clock::System);
         let app = if with_flow { app.with_flows() } else { app };
-        let app = if let Some(example) = example { app.with_example(example) } else { app };
+        let app = if let Some(example) = example {
+            app.with_example(example)
+        } else {
+            app
+        };
         reed_web::run(listener, app, stop()).await?;
         Ok(())
     })

@@ -1,9 +1,11 @@
 //! What is believed of a tank's nitrogen: a crowd of guesses that agree with what was read.
 //!
-//! A sequential Monte Carlo sampler (Del Moral, Doucet & Jasra 2006): guesses are drawn from what is assumed; the readings are let in
-//! by degrees, each time so far that half of the crowd stays alive, which then is drawn anew and moved about by Metropolis steps,
-//! until the readings count in full. A Kalman filter would be quicker and wrong: a colony that is growing or gone makes the courses
-//! anything but Gaussian. A bootstrap particle filter would starve: what is not known here are constants, not noise.
+//! A sequential Monte Carlo sampler (Del Moral, Doucet & Jasra 2006): guesses are drawn from what
+//! is assumed; the readings are let in by degrees, each time so far that half of the crowd stays
+//! alive, which then is drawn anew and moved about by Metropolis steps, until the readings count in
+//! full. A Kalman filter would be quicker and wrong: a colony that is growing or gone makes the
+//! courses anything but Gaussian. A bootstrap particle filter would starve: what is not known here
+//! are constants, not noise.
 
 use jiff::civil::DateTime;
 
@@ -17,9 +19,11 @@ use crate::water::nitrogen::cycle::State;
 const CROWD: usize = 128;
 /// Share of the crowd that letting in readings leaves alive, counted by weights.
 const ALIVE: f64 = 0.5;
-/// A move is worth this much of the crowd's own spread: 2.38 over the root of the dimensions (Roberts, Gelman & Gilks 1997).
+/// A move is worth this much of the crowd's own spread: 2.38 over the root of the dimensions
+/// (Roberts, Gelman & Gilks 1997).
 const STRIDE: f64 = 0.75;
-/// Each guess is to have moved so many times after a stage, on average, or been tried so many times.
+/// Each guess is to have moved so many times after a stage, on average, or been tried so many
+/// times.
 const MOVED: f64 = 1.2;
 const TRIED: usize = 8;
 /// A model this simple is off by as much of a value, one standard deviation. A judgement.
@@ -77,13 +81,22 @@ fn seen(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime)
         .filter_map(|reading| {
             let day = -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
             let of: fn(&State) -> f64 = match reading.analyte {
-                analyte if analyte == Analyte::AMMONIA && !is_masked(setting, known, 0, day) => |state| state.tan,
+                analyte if analyte == Analyte::AMMONIA && !is_masked(setting, known, 0, day) => {
+                    |state| state.tan
+                }
                 analyte if analyte == Analyte::NITRITE => |state| state.nitrite,
-                analyte if analyte == Analyte::NITRATE && !is_masked(setting, known, 1, day) => |state| state.nitrate,
+                analyte if analyte == Analyte::NITRATE && !is_masked(setting, known, 1, day) => {
+                    |state| state.nitrate
+                }
                 analyte if analyte == Analyte::KH => dkh,
                 _ => return None,
             };
-            Some(Seen { day, value: reading.value, spread: reading.spread.max(1e-3), of })
+            Some(Seen {
+                day,
+                value: reading.value,
+                spread: reading.spread.max(1e-3),
+                of,
+            })
         })
         .filter(|seen| seen.day <= 0.0 && seen.day > -LONGEST_MEMORY_DAYS)
         .collect();
@@ -96,7 +109,12 @@ const LONGEST_MEMORY_DAYS: f64 = 120.0;
 
 impl Belief {
     /// What the readings leave of what was assumed. The same readings give the same belief.
-    pub fn learned(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime) -> Self {
+    pub fn learned(
+        setting: &Setting,
+        known: &[Event],
+        readings: &[Reading],
+        now: DateTime,
+    ) -> Self {
         let seen = seen(setting, known, readings, now);
         let first = seen.first().map_or(0.0, |seen| seen.day);
         let from = beginning(setting, first);
@@ -105,7 +123,15 @@ impl Belief {
         let follow = |guess: &Guess| {
             let mut place = begin(setting, guess, from);
             let mut log = 0.0;
-            run(setting, guess, &mut place, (from, 0.0), &events, &days, |index, state| log += seen[index].log_likelihood(state));
+            run(
+                setting,
+                guess,
+                &mut place,
+                (from, 0.0),
+                &events,
+                &days,
+                |index, state| log += seen[index].log_likelihood(state),
+            );
             (place, log)
         };
         let follow = |guess: Guess| {
@@ -113,7 +139,9 @@ impl Belief {
             Member { guess, now, log }
         };
         let mut rng = fastrand::Rng::with_seed(seen.len() as u64);
-        let mut members: Vec<Member> = (0..CROWD).map(|_| follow(Guess(std::array::from_fn(|_| normal(&mut rng))))).collect();
+        let mut members: Vec<Member> = (0..CROWD)
+            .map(|_| follow(Guess(std::array::from_fn(|_| normal(&mut rng)))))
+            .collect();
         let mut power = if seen.is_empty() { 1.0 } else { 0.0 };
         while power < 1.0 {
             let next = let_in(&members, power);
@@ -124,7 +152,8 @@ impl Belief {
             while tried < TRIED && moved < moves_wanted() {
                 for member in &mut members {
                     let other = follow(stepped(&member.guess, &stride, &mut rng));
-                    let gain = next * (other.log - member.log) + other.guess.log_prior() - member.guess.log_prior();
+                    let gain = next * (other.log - member.log) + other.guess.log_prior()
+                        - member.guess.log_prior();
                     if gain.is_finite() && rng.f64().max(1e-300).ln() < gain {
                         *member = other;
                         moved += 1;
@@ -134,36 +163,71 @@ impl Belief {
             }
             power = next;
         }
-        Self { members, readings: seen.len() }
+        Self {
+            members,
+            readings: seen.len(),
+        }
     }
 
     /// What was learned of what sets the course: load, surface, colony, what plants take.
     pub fn learned_of(&self, setting: &Setting) -> Vec<Learned> {
-        let colony = if setting.young_days.is_some() { "Bacteria at the start" } else { "Colony" };
-        [(0, "Load"), (2, "Surface"), (3, colony), (6, "Taken by plants")]
-            .into_iter()
-            .map(|(index, what)| {
-                let count = self.members.len() as f64;
-                let mean = self.members.iter().map(|member| member.guess.0[index]).sum::<f64>() / count;
-                let variance = self.members.iter().map(|member| (member.guess.0[index] - mean).powi(2)).sum::<f64>() / count;
-                let mut centred = Guess::LIKELIEST;
-                centred.0[index] = mean;
-                Learned { what, factor: centred.factor(index), share: (1.0 - variance).clamp(0.0, 1.0) }
-            })
-            .collect()
+        let colony = if setting.young_days.is_some() {
+            "Bacteria at the start"
+        } else {
+            "Colony"
+        };
+        [
+            (0, "Load"),
+            (2, "Surface"),
+            (3, colony),
+            (6, "Taken by plants"),
+        ]
+        .into_iter()
+        .map(|(index, what)| {
+            let count = self.members.len() as f64;
+            let mean = self
+                .members
+                .iter()
+                .map(|member| member.guess.0[index])
+                .sum::<f64>()
+                / count;
+            let variance = self
+                .members
+                .iter()
+                .map(|member| (member.guess.0[index] - mean).powi(2))
+                .sum::<f64>()
+                / count;
+            let mut centred = Guess::LIKELIEST;
+            centred.0[index] = mean;
+            Learned {
+                what,
+                factor: centred.factor(index),
+                share: (1.0 - variance).clamp(0.0, 1.0),
+            }
+        })
+        .collect()
     }
 }
 
 /// Moves that a stage wants of the whole crowd.
 const fn moves_wanted() -> usize {
-    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "some hundreds")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "some hundreds"
+    )]
     let wanted = (MOVED * CROWD as f64) as usize;
     wanted
 }
 
 /// How far readings can be let in, from this power of their likelihood, up to 1.
 fn let_in(members: &[Member], from: f64) -> f64 {
-    let alive = |to: f64| 1.0 / weighed(members, to - from).iter().map(|weight| weight * weight).sum::<f64>();
+    let alive = |to: f64| {
+        1.0 / weighed(members, to - from)
+            .iter()
+            .map(|weight| weight * weight)
+            .sum::<f64>()
+    };
     let enough = ALIVE * members.len() as f64;
     if alive(1.0) >= enough {
         return 1.0;
@@ -171,7 +235,11 @@ fn let_in(members: &[Member], from: f64) -> f64 {
     let (mut low, mut high) = (from, 1.0);
     for _ in 0..30 {
         let middle = f64::midpoint(low, high);
-        if alive(middle) >= enough { low = middle } else { high = middle }
+        if alive(middle) >= enough {
+            low = middle
+        } else {
+            high = middle
+        }
     }
     // However sharp the readings, it goes on.
     high.max(from + 1e-6)
@@ -179,8 +247,18 @@ fn let_in(members: &[Member], from: f64) -> f64 {
 
 /// Weights by a power of the likelihood; they sum to one.
 fn weighed(members: &[Member], power: f64) -> Vec<f64> {
-    let most = members.iter().map(|member| member.log).filter(|log| log.is_finite()).fold(f64::NEG_INFINITY, f64::max);
-    let weight = |member: &Member| if member.log.is_finite() { (power * (member.log - most)).exp() } else { 0.0 };
+    let most = members
+        .iter()
+        .map(|member| member.log)
+        .filter(|log| log.is_finite())
+        .fold(f64::NEG_INFINITY, f64::max);
+    let weight = |member: &Member| {
+        if member.log.is_finite() {
+            (power * (member.log - most)).exp()
+        } else {
+            0.0
+        }
+    };
     let weights: Vec<f64> = members.iter().map(weight).collect();
     let sum = weights.iter().sum::<f64>().max(f64::MIN_POSITIVE);
     weights.into_iter().map(|weight| weight / sum).collect()
@@ -206,12 +284,19 @@ type Square = [[f64; UNKNOWN]; UNKNOWN];
 /// The triangular root of the crowd's covariance, by the length of a stride.
 fn strides(members: &[Member], weights: &[f64]) -> Square {
     let pairs = || members.iter().map(|member| member.guess.0).zip(weights);
-    let mean: [f64; UNKNOWN] = std::array::from_fn(|index| pairs().map(|(guess, weight)| weight * guess[index]).sum());
+    let mean: [f64; UNKNOWN] =
+        std::array::from_fn(|index| pairs().map(|(guess, weight)| weight * guess[index]).sum());
     let mut root: Square = [[0.0; UNKNOWN]; UNKNOWN];
     for row in 0..UNKNOWN {
         for column in 0..=row {
-            let together: f64 = pairs().map(|(guess, weight)| weight * (guess[row] - mean[row]) * (guess[column] - mean[column])).sum();
-            let before: f64 = (0..column).map(|index| root[row][index] * root[column][index]).sum();
+            let together: f64 = pairs()
+                .map(|(guess, weight)| {
+                    weight * (guess[row] - mean[row]) * (guess[column] - mean[column])
+                })
+                .sum();
+            let before: f64 = (0..column)
+                .map(|index| root[row][index] * root[column][index])
+                .sum();
             root[row][column] = if row == column {
                 // A crowd that has come together still takes small strides.
                 (together - before).max(1e-4).sqrt()
@@ -225,7 +310,11 @@ fn strides(members: &[Member], weights: &[f64]) -> Square {
 
 fn stepped(guess: &Guess, stride: &Square, rng: &mut fastrand::Rng) -> Guess {
     let throw: [f64; UNKNOWN] = std::array::from_fn(|_| normal(rng));
-    let step = |row: usize| (0..=row).map(|column| stride[row][column] * throw[column]).sum::<f64>();
+    let step = |row: usize| {
+        (0..=row)
+            .map(|column| stride[row][column] * throw[column])
+            .sum::<f64>()
+    };
     Guess(std::array::from_fn(|row| guess.0[row] + step(row)))
 }
 

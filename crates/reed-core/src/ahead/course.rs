@@ -15,18 +15,22 @@ pub(super) const UNKNOWN: usize = 10;
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Guess(pub(super) [f64; UNKNOWN]);
 
-/// Standard deviations of the logarithms of what is not known: load, growth, surface, colony, nitrate and hardness at first, what
-/// plants take, how hard harm hits; and of two more that have no logarithm, see [`Guess::hidden_loss`]. Judgements.
+/// Standard deviations of the logarithms of what is not known: load, growth, surface, colony,
+/// nitrate and hardness at first, what plants take, how hard harm hits; and of two more that have
+/// no logarithm, see [`Guess::hidden_loss`]. Judgements.
 const SPREAD: [f64; UNKNOWN] = [0.35, 0.12, 0.5, 0.4, 0.5, 0.35, 0.5, 0.6, 1.0, 1.0];
-/// One tank in so many lost bacteria lately that nobody knows of: beyond this many standard deviations. A judgement: one in ten.
+/// One tank in so many lost bacteria lately that nobody knows of: beyond this many standard
+/// deviations. A judgement: one in ten.
 const LOSSES_BEYOND: f64 = 1.28;
-/// How much is lost for each standard deviation more, as a logarithm, and how long ago it was at most, days. Judgements.
+/// How much is lost for each standard deviation more, as a logarithm, and how long ago it was at
+/// most, days. Judgements.
 const LOSS_PER_DEVIATION: f64 = 3.0;
 const LOST_WITHIN_DAYS: f64 = 20.0;
-/// A new tank begins with this share of a settled colony, and one standard deviation of its logarithm: four to six weeks without
-/// seeding, common practice.
+/// A new tank begins with this share of a settled colony, and one standard deviation of its
+/// logarithm: four to six weeks without seeding, common practice.
 const UNSEEDED: (f64, f64) = (1e-5, 2.3);
-/// What is brought in is a share of the colony of a modest load at least, mg N/L and day: a tank without animals is seeded too.
+/// What is brought in is a share of the colony of a modest load at least, mg N/L and day: a tank
+/// without animals is seeded too.
 const MODEST_LOAD: f64 = 0.25;
 /// Days over which a settled tank is run before the first thing known of it.
 const WARM_UP_DAYS: f64 = 10.0;
@@ -45,18 +49,33 @@ impl Guess {
         self.0.iter().map(|off| -off * off / 2.0).sum()
     }
 
-    /// What left of the colonies something nobody knows of, and on which day: bad readings out of the blue have a cause.
+    /// What left of the colonies something nobody knows of, and on which day: bad readings out of
+    /// the blue have a cause.
     fn hidden_loss(&self) -> Option<(f64, f64)> {
         let beyond = self.0[8] - LOSSES_BEYOND;
-        (beyond > 0.0).then(|| (-LOST_WITHIN_DAYS * normal_below(self.0[9]), (-LOSS_PER_DEVIATION * beyond).exp()))
+        (beyond > 0.0).then(|| {
+            (
+                -LOST_WITHIN_DAYS * normal_below(self.0[9]),
+                (-LOSS_PER_DEVIATION * beyond).exp(),
+            )
+        })
     }
 
     fn kinetics(&self) -> Kinetics {
         let usual = Kinetics::default();
-        Kinetics { growth: usual.growth.map(|growth| growth * self.factor(1)), ..usual }
+        Kinetics {
+            growth: usual.growth.map(|growth| growth * self.factor(1)),
+            ..usual
+        }
     }
 
-    fn conditions(&self, setting: &Setting, kinetics: &Kinetics, feed: f64, media: [Option<Grains>; 2]) -> Conditions {
+    fn conditions(
+        &self,
+        setting: &Setting,
+        kinetics: &Kinetics,
+        feed: f64,
+        media: [Option<Grains>; 2],
+    ) -> Conditions {
         let uptake = (setting.uptake * self.factor(6)).min(0.9);
         Conditions {
             temperature: setting.temperature,
@@ -82,7 +101,8 @@ pub(super) struct Place {
 }
 
 impl Place {
-    /// A fresh medium that takes ammonia (0) or nitrate (1) goes in, last in the path of all the flow.
+    /// A fresh medium that takes ammonia (0) or nitrate (1) goes in, last in the path of all the
+    /// flow.
     pub(super) fn put_in(&mut self, form: usize, medium: Medium, litres: f64, setting: &Setting) {
         self.media[form] = grains(medium, litres, setting.flow_l_per_h, setting.litres, false);
         self.state.taken[form] = 0.0;
@@ -91,7 +111,10 @@ impl Place {
 
 /// The colonies of which a seed is a share.
 fn seeded_from(kinetics: &Kinetics, conditions: &Conditions) -> [f64; 2] {
-    kinetics.settled(&Conditions { load: conditions.load.max(MODEST_LOAD), ..*conditions })
+    kinetics.settled(&Conditions {
+        load: conditions.load.max(MODEST_LOAD),
+        ..*conditions
+    })
 }
 
 /// The day on which a course begins that is to be known from `first` on.
@@ -107,25 +130,50 @@ pub(super) fn begin(setting: &Setting, guess: &Guess, from: f64) -> Place {
     let state = if setting.young_days.is_some() {
         let (share, spread) = UNSEEDED;
         let share = share * (spread * guess.0[3]).exp();
-        State { colonies: seeded_from(&kinetics, &conditions).map(|colony| colony * share), ..setting.tap }
+        State {
+            colonies: seeded_from(&kinetics, &conditions).map(|colony| colony * share),
+            ..setting.tap
+        }
     } else {
-        // A colony that has less to eat than before is thinner, one that has more is larger than its food: soon told apart.
-        let colonies = [0, 1].map(|step| (settled[step] * guess.factor(3)).min(conditions.most[step]));
-        State { colonies, nitrate: setting.usual_nitrate() * guess.factor(4), tan: 0.04, nitrite: 0.04, ..setting.tap }
+        // A colony that has less to eat than before is thinner, one that has more is larger than
+        // its food: soon told apart.
+        let colonies =
+            [0, 1].map(|step| (settled[step] * guess.factor(3)).min(conditions.most[step]));
+        State {
+            colonies,
+            nitrate: setting.usual_nitrate() * guess.factor(4),
+            tan: 0.04,
+            nitrite: 0.04,
+            ..setting.tap
+        }
     };
-    let mut place = Place { state: State { alkalinity: setting.tap.alkalinity * guess.factor(5), ..state }, feed: 1.0, media: [None; 2] };
+    let mut place = Place {
+        state: State {
+            alkalinity: setting.tap.alkalinity * guess.factor(5),
+            ..state
+        },
+        feed: 1.0,
+        media: [None; 2],
+    };
     for (form, medium) in setting.media.iter().enumerate() {
         // One that went in later comes with its day, see `run`.
-        let Some((grains, since)) = medium.filter(|(_, since)| since.is_none_or(|since| since <= from)) else { continue };
+        let Some((grains, since)) =
+            medium.filter(|(_, since)| since.is_none_or(|since| since <= from))
+        else {
+            continue;
+        };
         place.media[form] = Some(grains);
-        // Of one of unknown age half is used up; of one of known age, what it would be if it had got the whole load.
-        place.state.taken[form] = since.map_or(grains.holds / 2.0, |since| (setting.load * (from - since)).min(grains.holds));
+        // Of one of unknown age half is used up; of one of known age, what it would be if it had
+        // got the whole load.
+        place.state.taken[form] = since.map_or(grains.holds / 2.0, |since| {
+            (setting.load * (from - since)).min(grains.holds)
+        });
     }
     place
 }
 
-/// Moves a guess from one day to another through what happens in between; `seen` is told the state at each of the days asked for, which
-/// are in order.
+/// Moves a guess from one day to another through what happens in between; `seen` is told the state
+/// at each of the days asked for, which are in order.
 pub(super) fn run(
     setting: &Setting,
     guess: &Guess,
@@ -138,16 +186,33 @@ pub(super) fn run(
     let kinetics = guess.kinetics();
     let mut conditions = guess.conditions(setting, &kinetics, place.feed, place.media);
     let (mut today, mut next) = (from, 0);
-    let mut events = events.iter().filter(|event| event.day > from && event.day <= to).peekable();
-    let mut loss = guess.hidden_loss().filter(|(day, _)| *day > from && *day <= to);
-    let mut media =
-        setting.media.map(|medium| medium.and_then(|(grains, since)| Some((since.filter(|day| *day > from && *day <= to)?, grains))));
+    let mut events = events
+        .iter()
+        .filter(|event| event.day > from && event.day <= to)
+        .peekable();
+    let mut loss = guess
+        .hidden_loss()
+        .filter(|(day, _)| *day > from && *day <= to);
+    let mut media = setting.media.map(|medium| {
+        medium.and_then(|(grains, since)| {
+            Some((since.filter(|day| *day > from && *day <= to)?, grains))
+        })
+    });
     loop {
         let asked_day = asked.get(next).copied().filter(|day| *day <= to);
         let arriving = media.iter().flatten().map(|(day, _)| *day);
-        let event_day = events.peek().map(|event| event.day).into_iter().chain(loss.map(|(day, _)| day)).chain(arriving).reduce(f64::min);
+        let event_day = events
+            .peek()
+            .map(|event| event.day)
+            .into_iter()
+            .chain(loss.map(|(day, _)| day))
+            .chain(arriving)
+            .reduce(f64::min);
         // What is seen on the day of an event was there before it.
-        let day = asked_day.unwrap_or(to).min(event_day.unwrap_or(to)).max(today);
+        let day = asked_day
+            .unwrap_or(to)
+            .min(event_day.unwrap_or(to))
+            .max(today);
         place.state.advance(&kinetics, &conditions, day - today);
         today = day;
         if asked_day.is_some_and(|asked| asked <= today) {
@@ -155,13 +220,23 @@ pub(super) fn run(
             next += 1;
         } else if let Some((_, left)) = loss.take_if(|(day, _)| *day <= today) {
             place.state.thin([left; 2]);
-        } else if let Some((form, grains)) =
-            (0..2).find_map(|form| Some((form, media[form].take_if(|(day, _)| *day <= today).map(|(_, grains)| grains)?)))
-        {
+        } else if let Some((form, grains)) = (0..2).find_map(|form| {
+            Some((
+                form,
+                media[form]
+                    .take_if(|(day, _)| *day <= today)
+                    .map(|(_, grains)| grains)?,
+            ))
+        }) {
             place.media[form] = Some(grains);
             conditions.media = place.media;
         } else if let Some(event) = events.next_if(|event| event.day <= today) {
-            event.what.happen(place, setting, seeded_from(&kinetics, &conditions), guess.factor(7));
+            event.what.happen(
+                place,
+                setting,
+                seeded_from(&kinetics, &conditions),
+                guess.factor(7),
+            );
             conditions = guess.conditions(setting, &kinetics, place.feed, place.media);
         } else {
             return;

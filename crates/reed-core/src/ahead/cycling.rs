@@ -1,4 +1,5 @@
-//! Cycling a new tank: ways to start it, the stage it is in, what to test when, what proves that it is through, and a plan.
+//! Cycling a new tank: ways to start it, the stage it is in, what to test when, what proves that it
+//! is through, and a plan.
 
 use jiff::civil::DateTime;
 
@@ -26,18 +27,33 @@ pub struct Start {
     pub seed: Option<f64>,
 }
 
-/// Ways to start. Common practice has four to six weeks for the first, two to three for the second and about one for the third; the shares
-/// are chosen to give that.
+/// Ways to start. Common practice has four to six weeks for the first, two to three for the second
+/// and about one for the third; the shares are chosen to give that.
 pub const STARTS: [Start; 3] = [
-    Start { id: "as-it-is", words: "As it is", seed: None },
-    Start { id: "pinch", words: "With good media and a pinch from a mature tank now", seed: Some(0.01) },
-    Start { id: "piece", words: "With a piece of mature media now", seed: Some(0.3) },
+    Start {
+        id: "as-it-is",
+        words: "As it is",
+        seed: None,
+    },
+    Start {
+        id: "pinch",
+        words: "With good media and a pinch from a mature tank now",
+        seed: Some(0.01),
+    },
+    Start {
+        id: "piece",
+        words: "With a piece of mature media now",
+        seed: Some(0.3),
+    },
 ];
 
 impl Start {
     /// What is brought in now, if anything.
     pub fn event(self) -> Option<Event> {
-        self.seed.map(|share| Event { day: SOON_DAYS, what: What::Seed(share) })
+        self.seed.map(|share| Event {
+            day: SOON_DAYS,
+            what: What::Seed(share),
+        })
     }
 }
 
@@ -90,22 +106,46 @@ impl Stage {
     /// What to test, every how many days.
     pub const fn tests(self) -> &'static [(&'static Analyte, f64)] {
         match self {
-            Self::Ammonia => &[(Analyte::AMMONIA, 2.0), (Analyte::NITRITE, 4.0), (Analyte::KH, 7.0)],
-            Self::Both => &[(Analyte::AMMONIA, 2.0), (Analyte::NITRITE, 2.0), (Analyte::KH, 7.0)],
-            Self::Nitrite => &[(Analyte::NITRITE, 2.0), (Analyte::NITRATE, 7.0), (Analyte::KH, 7.0)],
-            Self::Quiet => &[(Analyte::AMMONIA, 3.0), (Analyte::NITRITE, 3.0), (Analyte::NITRATE, 7.0)],
+            Self::Ammonia => &[
+                (Analyte::AMMONIA, 2.0),
+                (Analyte::NITRITE, 4.0),
+                (Analyte::KH, 7.0),
+            ],
+            Self::Both => &[
+                (Analyte::AMMONIA, 2.0),
+                (Analyte::NITRITE, 2.0),
+                (Analyte::KH, 7.0),
+            ],
+            Self::Nitrite => &[
+                (Analyte::NITRITE, 2.0),
+                (Analyte::NITRATE, 7.0),
+                (Analyte::KH, 7.0),
+            ],
+            Self::Quiet => &[
+                (Analyte::AMMONIA, 3.0),
+                (Analyte::NITRITE, 3.0),
+                (Analyte::NITRATE, 7.0),
+            ],
         }
     }
 }
 
-/// Tests of a stage with the days until each is due; negative when it is overdue, zero when it was never made.
+/// Tests of a stage with the days until each is due; negative when it is overdue, zero when it was
+/// never made.
 pub fn due(stage: Stage, readings: &[Reading], now: DateTime) -> Vec<(&'static Analyte, f64)> {
     let since = |analyte: &Analyte| {
-        let made = readings.iter().filter(|reading| reading.analyte == analyte).map(|reading| reading.taken_at).max()?;
+        let made = readings
+            .iter()
+            .filter(|reading| reading.analyte == analyte)
+            .map(|reading| reading.taken_at)
+            .max()?;
         Some(now.duration_since(made).as_secs_f64() / 86_400.0)
     };
-    let mut due: Vec<_> =
-        stage.tests().iter().map(|(analyte, every)| (*analyte, since(analyte).map_or(0.0, |days| every - days))).collect();
+    let mut due: Vec<_> = stage
+        .tests()
+        .iter()
+        .map(|(analyte, every)| (*analyte, since(analyte).map_or(0.0, |days| every - days)))
+        .collect();
     due.sort_by(|one, other| one.1.total_cmp(&other.1));
     due
 }
@@ -129,32 +169,60 @@ pub struct Condition {
 }
 
 /// What proves that a cycle is through, as far as it is shown.
-pub fn proof(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime, units: &Units) -> [Condition; 4] {
+pub fn proof(
+    setting: &Setting,
+    known: &[Event],
+    readings: &[Reading],
+    now: DateTime,
+    units: &Units,
+) -> [Condition; 4] {
     let day = |reading: &Reading| -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
     let doses = || {
-        let is_proof = |what: What| matches!(what, What::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
-        known.iter().filter(move |event| event.day <= 0.0 && is_proof(event.what)).map(|event| event.day)
+        let is_proof =
+            |what: What| matches!(what, What::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
+        known
+            .iter()
+            .filter(move |event| event.day <= 0.0 && is_proof(event.what))
+            .map(|event| event.day)
     };
     let gone_after = |dose: f64, analyte: &Analyte| {
         let [early, late] = GONE_WITHIN;
-        let in_time = |reading: &&Reading| reading.analyte == analyte && (early..=late).contains(&(day(reading) - dose));
-        readings.iter().filter(in_time).any(|reading| reading.value <= KIT_ZERO_MG_L.max(reading.spread))
+        let in_time = |reading: &&Reading| {
+            reading.analyte == analyte && (early..=late).contains(&(day(reading) - dose))
+        };
+        readings
+            .iter()
+            .filter(in_time)
+            .any(|reading| reading.value <= KIT_ZERO_MG_L.max(reading.spread))
     };
-    let last_nitrate = readings.iter().rev().find(|reading| reading.analyte == Analyte::NITRATE);
+    let last_nitrate = readings
+        .iter()
+        .rev()
+        .find(|reading| reading.analyte == Analyte::NITRATE);
     [
         Condition {
-            words: format!("{} of ammonia gone within a day", units.print(PROOF_DOSE_MG_L.value, Analyte::AMMONIA.units, 1)),
+            words: format!(
+                "{} of ammonia gone within a day",
+                units.print(PROOF_DOSE_MG_L.value, Analyte::AMMONIA.units, 1)
+            ),
             met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA)),
         },
         Condition {
             words: "its nitrite gone with it".to_owned(),
-            met: doses().any(|dose| gone_after(dose, Analyte::AMMONIA) && gone_after(dose, Analyte::NITRITE)),
+            met: doses().any(|dose| {
+                gone_after(dose, Analyte::AMMONIA) && gone_after(dose, Analyte::NITRITE)
+            }),
         },
         Condition {
             words: "nitrate has risen".to_owned(),
-            met: last_nitrate.is_some_and(|reading| reading.value > setting.tap.nitrate + RISEN_MG_L.max(reading.spread)),
+            met: last_nitrate.is_some_and(|reading| {
+                reading.value > setting.tap.nitrate + RISEN_MG_L.max(reading.spread)
+            }),
         },
-        Condition { words: "no medium or binder that hides it".to_owned(), met: !is_masked(setting, known, 0, 0.0) },
+        Condition {
+            words: "no medium or binder that hides it".to_owned(),
+            met: !is_masked(setting, known, 0, 0.0),
+        },
     ]
 }
 
@@ -165,17 +233,41 @@ pub const LEAST_DKH: f64 = 3.0;
 /// Colder water makes it slow, °C. From memory.
 const COLD_CELSIUS: f64 = 20.0;
 
-/// Why a cycle may have stalled, by what is known of the tank; `None` while it is not stalled. Look for these before adding bacteria.
-pub fn stalled(tank: &Tank, setting: &Setting, known: &[Event], outlook: &Outlook, readings: &[Reading]) -> Option<Vec<&'static str>> {
-    let slow = setting.young_days.is_some_and(|days| days > STALLED_DAYS) && Stage::of(outlook) != Stage::Quiet;
-    let dkh = readings.iter().rev().find(|reading| reading.analyte == Analyte::KH).map(|reading| reading.value);
+/// Why a cycle may have stalled, by what is known of the tank; `None` while it is not stalled. Look
+/// for these before adding bacteria.
+pub fn stalled(
+    tank: &Tank,
+    setting: &Setting,
+    known: &[Event],
+    outlook: &Outlook,
+    readings: &[Reading],
+) -> Option<Vec<&'static str>> {
+    let slow = setting.young_days.is_some_and(|days| days > STALLED_DAYS)
+        && Stage::of(outlook) != Stage::Quiet;
+    let dkh = readings
+        .iter()
+        .rev()
+        .find(|reading| reading.analyte == Analyte::KH)
+        .map(|reading| reading.value);
     slow.then(|| {
         [
-            (is_masked(setting, known, 0, 0.0), "a medium or a binder takes the ammonia: take it out"),
-            (dkh.is_some_and(|dkh| dkh < LEAST_DKH), "carbonate hardness is low: raise it"),
+            (
+                is_masked(setting, known, 0, 0.0),
+                "a medium or a binder takes the ammonia: take it out",
+            ),
+            (
+                dkh.is_some_and(|dkh| dkh < LEAST_DKH),
+                "carbonate hardness is low: raise it",
+            ),
             (dkh.is_none(), "carbonate hardness was not read: test it"),
-            (tank.practice.conditioner == Conditioner::None, "nothing is done about chlorine: make sure that the tap has none"),
-            (setting.temperature.as_celsius() < COLD_CELSIUS, "the water is cold"),
+            (
+                tank.practice.conditioner == Conditioner::None,
+                "nothing is done about chlorine: make sure that the tap has none",
+            ),
+            (
+                setting.temperature.as_celsius() < COLD_CELSIUS,
+                "the water is cold",
+            ),
         ]
         .into_iter()
         .filter_map(|(is, words)| is.then_some(words))
@@ -186,7 +278,8 @@ pub fn stalled(tank: &Tank, setting: &Setting, known: &[Event], outlook: &Outloo
 /// A dose is due when ammonia has fallen to this, mg N/L, and is this large while nitrite stands.
 pub const DOSE_AT_MG_L: f64 = 0.5;
 const DOSE_MG_L: f64 = 1.0;
-/// Days to the next dose while nitrite stands. A judgement: each uses up hardness, and the second colony is the slower one.
+/// Days to the next dose while nitrite stands. A judgement: each uses up hardness, and the second
+/// colony is the slower one.
 pub const WAIT_DAYS: usize = 3;
 /// No more doses are planned than this, and none later, days.
 const MOST_DOSES: usize = 40;
@@ -196,8 +289,9 @@ const LAST_CHANGE: f64 = 0.5;
 /// Then animals in steps of a third, so many days apart.
 pub const STEP_DAYS: f64 = 7.0;
 
-/// What to do and when to cycle a tank, by its own outlook: no changes by habit, bacteria brought in, doses or food, and, once it is
-/// through, a change of water and animals in thirds. Only what is to be added to `known`.
+/// What to do and when to cycle a tank, by its own outlook: no changes by habit, bacteria brought
+/// in, doses or food, and, once it is through, a change of water and animals in thirds. Only what
+/// is to be added to `known`.
 pub fn plan(
     setting: &Setting,
     belief: &Belief,
@@ -207,8 +301,15 @@ pub fn plan(
 ) -> Vec<Event> {
     // No animal needs the changes of the habit yet, and they carry the bacteria's food away.
     let by_habit = with_habit(known, setting, 0.0, PLANNED_DAYS as f64);
-    let left_out = by_habit.iter().filter(|event| event.day > 0.0 && matches!(event.what, What::Change(_)) && !known.contains(event));
-    let mut planned: Vec<Event> = left_out.map(|event| Event { day: event.day, what: What::Skip }).collect();
+    let left_out = by_habit.iter().filter(|event| {
+        event.day > 0.0 && matches!(event.what, What::Change(_)) && !known.contains(event)
+    });
+    let mut planned: Vec<Event> = left_out
+        .map(|event| Event {
+            day: event.day,
+            what: What::Skip,
+        })
+        .collect();
     planned.extend(start.event());
     let outlook = |planned: &[Event]| {
         let all: Vec<Event> = known.iter().chain(planned).copied().collect();
@@ -220,37 +321,62 @@ pub fn plan(
     };
     if let Some(day) = through {
         planned.retain(|event| event.what != What::Skip || event.day < day);
-        planned.push(Event { day: day + 0.1, what: What::Change(LAST_CHANGE) });
+        planned.push(Event {
+            day: day + 0.1,
+            what: What::Change(LAST_CHANGE),
+        });
         if source == Source::Doses {
-            let step = |third: f64| Event { day: day + 1.0 + (third - 1.0) * STEP_DAYS, what: What::Feed(third / 3.0) };
+            let step = |third: f64| Event {
+                day: day + 1.0 + (third - 1.0) * STEP_DAYS,
+                what: What::Feed(third / 3.0),
+            };
             planned.extend([1.0, 2.0, 3.0].map(step));
         }
     }
     planned
 }
 
-/// Plans a dose whenever the last is gone, and water changed where doses have used up its hardness, until one that proves the cycle is
-/// gone within a day; says on which day, unless it takes too long. Each dose is set by where those before it lead.
+/// Plans a dose whenever the last is gone, and water changed where doses have used up its hardness,
+/// until one that proves the cycle is gone within a day; says on which day, unless it takes too
+/// long. Each dose is set by where those before it lead.
 fn dosed(planned: &mut Vec<Event>, outlook: impl Fn(&[Event]) -> Outlook) -> Option<f64> {
     const PROOF: What = What::Dose(PROOF_DOSE_MG_L.value);
-    planned.push(Event { day: SOON_DAYS, what: What::Feed(0.0) });
-    planned.push(Event { day: SOON_DAYS, what: PROOF });
+    planned.push(Event {
+        day: SOON_DAYS,
+        what: What::Feed(0.0),
+    });
+    planned.push(Event {
+        day: SOON_DAYS,
+        what: PROOF,
+    });
     let mut last = 0;
     for _ in 0..MOST_DOSES {
         let ahead = outlook(planned);
         let (tan, nitrite) = (&ahead.tan.likely, &ahead.nitrite.likely);
         // While nitrite stands there are bacteria to wait for.
-        let is_due = |day: &usize| tan[*day] < DOSE_AT_MG_L && (*day >= last + WAIT_DAYS || nitrite[*day] < DOSE_AT_MG_L);
+        let is_due = |day: &usize| {
+            tan[*day] < DOSE_AT_MG_L && (*day >= last + WAIT_DAYS || nitrite[*day] < DOSE_AT_MG_L)
+        };
         let day = (last + 1..PLANNED_DAYS).find(is_due)?;
         let is_clear = tan[day] < KIT_ZERO_MG_L && nitrite[day] < KIT_ZERO_MG_L;
         if is_clear && day == last + 1 && planned.last().is_some_and(|event| event.what == PROOF) {
             return Some(day as f64);
         }
         if ahead.kh.likely[day] < LEAST_DKH {
-            planned.push(Event { day: day as f64 - 0.1, what: What::Change(LAST_CHANGE) });
+            planned.push(Event {
+                day: day as f64 - 0.1,
+                what: What::Change(LAST_CHANGE),
+            });
         }
-        let dose = if nitrite[day] < DOSE_AT_MG_L { PROOF } else { What::Dose(DOSE_MG_L) };
-        planned.push(Event { day: day as f64, what: dose });
+        let dose = if nitrite[day] < DOSE_AT_MG_L {
+            PROOF
+        } else {
+            What::Dose(DOSE_MG_L)
+        };
+        planned.push(Event {
+            day: day as f64,
+            what: dose,
+        });
         last = day;
     }
     None

@@ -71,9 +71,17 @@ impl What {
         ("animals", "Animals added like those here", "of them"),
         ("ammonia-medium", "Medium against ammonia put in, last", "L"),
         ("nitrate-medium", "Medium against nitrate put in, last", "L"),
-        ("media-out", "Media against ammonia and nitrate taken out", ""),
+        (
+            "media-out",
+            "Media against ammonia and nitrate taken out",
+            "",
+        ),
         ("binder", "Conditioner that binds ammonia", ""),
-        ("bottle", "Bacteria or sludge product: a claim, no effect here", ""),
+        (
+            "bottle",
+            "Bacteria or sludge product: a claim, no effect here",
+            "",
+        ),
     ];
 
     /// By its id and amount, in the unit that [`What::KINDS`] gives.
@@ -136,12 +144,17 @@ impl What {
 
     /// Why it can do nothing in a tank, as a sentence; `None` where it can.
     pub fn idle_in(self, tank: &Tank) -> Option<&'static str> {
-        let media = tank.filters.iter().any(|filter| filter.media().next().is_some());
+        let media = tank
+            .filters
+            .iter()
+            .any(|filter| filter.media().next().is_some());
         match self {
             Self::Animals(_) if tank.stock.iter().all(|group| group.count == 0) => Some(
                 "No animals are entered in this tank, so it is not known what those would be fed. Enter them, or enter how much more is fed.",
             ),
-            Self::TapRinse(_) | Self::NewMedia(_) if !media => Some("No media are entered in this tank’s filters. Enter them first."),
+            Self::TapRinse(_) | Self::NewMedia(_) if !media => {
+                Some("No media are entered in this tank’s filters. Enter them first.")
+            }
             Self::AmmoniaMedium(_) | Self::NitrateMedium(_) if tank.filters.is_empty() => {
                 Some("This tank has no filter whose water could pass a medium. Enter one first.")
             }
@@ -149,7 +162,8 @@ impl What {
         }
     }
 
-    /// The unit of the amount of a kind as the keeper reads it; `None` where there is none or it is always the same.
+    /// The unit of the amount of a kind as the keeper reads it; `None` where there is none or it is
+    /// always the same.
     pub fn amount_unit(id: &str, units: &Units) -> Option<&'static Unit> {
         (id == "dose").then(|| units.of(Analyte::AMMONIA.units))
     }
@@ -157,14 +171,23 @@ impl What {
     /// In words, with its amount.
     pub fn words(self, units: &Units) -> String {
         let (id, amount) = self.id();
-        let (_, words, unit) = Self::KINDS.into_iter().find(|(known, ..)| *known == id).expect("every kind is listed");
+        let (_, words, unit) = Self::KINDS
+            .into_iter()
+            .find(|(known, ..)| *known == id)
+            .expect("every kind is listed");
         let own = Self::amount_unit(id, units);
-        let (amount, unit) = own.map_or((amount, unit), |own| ((own.from_base(amount) * 100.0).round() / 100.0, own.symbol));
-        if unit.is_empty() { words.to_owned() } else { format!("{words}, {} {unit}", crate::units::plain(amount)) }
+        let (amount, unit) = own.map_or((amount, unit), |own| {
+            ((own.from_base(amount) * 100.0).round() / 100.0, own.symbol)
+        });
+        if unit.is_empty() {
+            words.to_owned()
+        } else {
+            format!("{words}, {} {unit}", crate::units::plain(amount))
+        }
     }
 
-    /// Makes it happen. `settled` are the colonies of which a seed is a share; harm hits so many times as hard as thought, as a power of what
-    /// it leaves.
+    /// Makes it happen. `settled` are the colonies of which a seed is a share; harm hits so many
+    /// times as hard as thought, as a power of what it leaves.
     pub(super) fn happen(self, place: &mut Place, setting: &Setting, settled: [f64; 2], harm: f64) {
         let hit = |left: f64| [left.max(1e-3).powf(harm); 2];
         let of_media = |lost: f64| hit(1.0 - setting.in_filters * lost.clamp(0.0, 1.0));
@@ -175,9 +198,13 @@ impl What {
             Self::TapRinse(share) => state.thin(of_media(share * LOST_UNDER_TAP.value)),
             Self::NewMedia(share) => state.thin(of_media(share)),
             Self::Medicine => state.thin(hit(1.0 - LOST_TO_MEDICINE.value)),
-            Self::Stop(hours) => state.thin(of_media((hours - STANDING_H[0].value) / STANDING_H[1].value)),
+            Self::Stop(hours) => state.thin(of_media(
+                (hours - STANDING_H[0].value) / STANDING_H[1].value,
+            )),
             Self::Chlorine => state.thin(hit(1.0 - LOST_TO_CHLORINE.value)),
-            Self::Seed(share) => state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step]),
+            Self::Seed(share) => {
+                state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step])
+            }
             Self::Dose(mg_l) => state.tan += mg_l,
             Self::Feed(factor) => place.feed = factor,
             Self::Animals(count) if setting.animals > 0.0 => place.feed += count / setting.animals,
@@ -201,11 +228,16 @@ pub struct Event {
 /// How long a binder holds what it bound, days: a day or two by their makers.
 pub const BOUND_DAYS: Figure = Figure::from_memory(2.0);
 
-/// On a day, readings of ammonia (0) or nitrate (1) say nothing: a medium takes it, or a binder holds it.
+/// On a day, readings of ammonia (0) or nitrate (1) say nothing: a medium takes it, or a binder
+/// holds it.
 pub fn is_masked(setting: &Setting, known: &[Event], form: usize, day: f64) -> bool {
     let own = setting.masked[form].is_some_and(|since| day >= since);
     let last = |is: &dyn Fn(What) -> bool| {
-        known.iter().filter(|event| event.day <= day && is(event.what)).map(|event| event.day).fold(f64::NEG_INFINITY, f64::max)
+        known
+            .iter()
+            .filter(|event| event.day <= day && is(event.what))
+            .map(|event| event.day)
+            .fold(f64::NEG_INFINITY, f64::max)
     };
     let out = last(&|what| what == What::MediaOut);
     let medium = last(&|what| match what {
@@ -224,20 +256,37 @@ const SAME_DAYS: f64 = 0.6;
 /// A planned change takes the place of one by habit within this share of the days between them.
 const MEANT_SHARE: f64 = 0.35;
 
-/// What is known with what habit adds, in order: changes every so many days from the last known one, into the future and, where none
-/// is known, into the past.
+/// What is known with what habit adds, in order: changes every so many days from the last known
+/// one, into the future and, where none is known, into the past.
 pub fn with_habit(known: &[Event], setting: &Setting, from: f64, to: f64) -> Vec<Event> {
     let (share, every) = setting.habit;
     let every = every.max(0.5);
     let is_change = |event: &&Event| matches!(event.what, What::Change(_));
-    let last = known.iter().filter(is_change).map(|event| event.day).filter(|day| *day <= 0.0).fold(f64::NEG_INFINITY, f64::max);
+    let last = known
+        .iter()
+        .filter(is_change)
+        .map(|event| event.day)
+        .filter(|day| *day <= 0.0)
+        .fold(f64::NEG_INFINITY, f64::max);
     let mut all = known.to_vec();
-    let skipped = |day: f64| known.iter().any(|event| event.what == What::Skip && (event.day - day).abs() < SAME_DAYS);
+    let skipped = |day: f64| {
+        known
+            .iter()
+            .any(|event| event.what == What::Skip && (event.day - day).abs() < SAME_DAYS)
+    };
     // Who plans a change near the day of the habit's means that one.
-    let meant = |day: f64| known.iter().filter(is_change).any(|event| event.day > 0.0 && (event.day - day).abs() < every * MEANT_SHARE);
+    let meant = |day: f64| {
+        known
+            .iter()
+            .filter(is_change)
+            .any(|event| event.day > 0.0 && (event.day - day).abs() < every * MEANT_SHARE)
+    };
     let mut add = |day: f64| {
         if !skipped(day) && !meant(day) {
-            all.push(Event { day, what: What::Change(share) });
+            all.push(Event {
+                day,
+                what: What::Change(share),
+            });
         }
     };
     let anchor = if last.is_finite() { last } else { -every / 2.0 };

@@ -1,8 +1,9 @@
-//! The nitrogen of a tank, days ahead: ammonia, nitrite, nitrate and carbonate hardness, corrected by the keeper's readings.
+//! The nitrogen of a tank, days ahead: ammonia, nitrite, nitrate and carbonate hardness, corrected
+//! by the keeper's readings.
 //!
-//! [`Setting`] says what of a tank sets its course, [`Event`]s change it, [`Belief`] holds what is not known exactly as a crowd of
-//! guesses weighed by the readings, [`Outlook`] is where they go from here, as bands. The equations are those of
-//! [`cycle`](crate::water::nitrogen::cycle).
+//! [`Setting`] says what of a tank sets its course, [`Event`]s change it, [`Belief`] holds what is
+//! not known exactly as a crowd of guesses weighed by the readings, [`Outlook`] is where they go
+//! from here, as bands. The equations are those of [`cycle`](crate::water::nitrogen::cycle).
 //!
 //! To add an event: its variant and what it does, in `event.rs`.
 

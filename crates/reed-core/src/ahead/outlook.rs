@@ -53,7 +53,11 @@ impl Bands {
     /// From every guess's value on every day: `values[guess][day]`.
     fn of(values: &[Vec<f64>]) -> Self {
         let days = values.first().map_or(0, Vec::len);
-        let (mut low, mut likely, mut high) = (Vec::with_capacity(days), Vec::with_capacity(days), Vec::with_capacity(days));
+        let (mut low, mut likely, mut high) = (
+            Vec::with_capacity(days),
+            Vec::with_capacity(days),
+            Vec::with_capacity(days),
+        );
         let mut sorted = vec![0.0; values.len()];
         for day in 0..days {
             for (slot, guess) in sorted.iter_mut().zip(values) {
@@ -62,7 +66,11 @@ impl Bands {
             sorted.sort_by(f64::total_cmp);
             let at = |share: f64| {
                 let place = share * (sorted.len() - 1) as f64;
-                #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "an index of a few dozen")]
+                #[expect(
+                    clippy::cast_possible_truncation,
+                    clippy::cast_sign_loss,
+                    reason = "an index of a few dozen"
+                )]
                 let below = place as usize;
                 let above = (below + 1).min(sorted.len() - 1);
                 sorted[below] + (place - below as f64) * (sorted[above] - sorted[below])
@@ -79,8 +87,8 @@ impl Bands {
         self.likely.iter().copied().fold(0.0, f64::max)
     }
 
-    /// The first of these days from which on the value stays below a limit for good; `None` if it does not. For the whole band, pass
-    /// its high side.
+    /// The first of these days from which on the value stays below a limit for good; `None` if it
+    /// does not. For the whole band, pass its high side.
     pub fn settles_below(days: &[f64], values: &[f64], limit: f64) -> Option<f64> {
         let last_above = values.iter().rposition(|value| *value >= limit);
         match last_above {
@@ -94,49 +102,91 @@ impl Bands {
 const FRESH_DAYS: i64 = 3;
 
 impl Outlook {
-    /// The day from which on ammonia and nitrite both stay below a kit's zero: at the earliest, likely, and at the latest. `None` where
-    /// they do not within the days looked at.
+    /// The day from which on ammonia and nitrite both stay below a kit's zero: at the earliest,
+    /// likely, and at the latest. `None` where they do not within the days looked at.
     pub fn cycled(&self) -> [Option<f64>; 3] {
         let below = |side: fn(&Bands) -> &Vec<f64>| {
             let day = |bands: &Bands| Bands::settles_below(&self.days, side(bands), KIT_ZERO_MG_L);
-            day(&self.tan).zip(day(&self.nitrite)).map(|(tan, nitrite)| tan.max(nitrite))
+            day(&self.tan)
+                .zip(day(&self.nitrite))
+                .map(|(tan, nitrite)| tan.max(nitrite))
         };
-        [below(|bands| &bands.low), below(|bands| &bands.likely), below(|bands| &bands.high)]
+        [
+            below(|bands| &bands.low),
+            below(|bands| &bands.likely),
+            below(|bands| &bands.high),
+        ]
     }
 
-    /// General hardness on each of the days, from what it is now and what the tap has: here nothing but changes of water moves it.
+    /// General hardness on each of the days, from what it is now and what the tap has: here nothing
+    /// but changes of water moves it.
     pub fn general_hardness(&self, now: f64, tap: f64) -> Vec<f64> {
-        let changes =
-            || self.events.iter().filter_map(|event| if let What::Change(share) = event.what { Some((event.day, share)) } else { None });
-        let on = |day: &f64| changes().filter(|(at, _)| at <= day).fold(now, |level, (_, share)| after_change(level, tap, share));
+        let changes = || {
+            self.events.iter().filter_map(|event| {
+                if let What::Change(share) = event.what {
+                    Some((event.day, share))
+                } else {
+                    None
+                }
+            })
+        };
+        let on = |day: &f64| {
+            changes()
+                .filter(|(at, _)| at <= day)
+                .fold(now, |level, (_, share)| after_change(level, tap, share))
+        };
         self.days.iter().map(on).collect()
     }
 
-    /// The latest readings, as far as they are fresh and lie outside of all that this outlook begins with: to be repeated, and then worth
-    /// more than it. Ammonia and nitrite surprise from above alone.
+    /// The latest readings, as far as they are fresh and lie outside of all that this outlook
+    /// begins with: to be repeated, and then worth more than it. Ammonia and nitrite surprise from
+    /// above alone.
     pub fn unexplained<'a>(&self, readings: &'a [Reading], now: DateTime) -> Vec<&'a Reading> {
-        let latest = |analyte: &Analyte| readings.iter().rev().find(|reading| reading.analyte == analyte);
-        let both = [(Analyte::NITRATE, &self.nitrate), (Analyte::KH, &self.kh)].map(|(analyte, bands)| (analyte, bands, true));
-        [(Analyte::AMMONIA, &self.tan, false), (Analyte::NITRITE, &self.nitrite, false)]
-            .into_iter()
-            .chain(both)
-            .filter_map(|(analyte, bands, from_below)| {
-                let fresh = |reading: &&Reading| now.duration_since(reading.taken_at).as_hours() < 24 * FRESH_DAYS;
-                let surprises = |reading: &&Reading| {
-                    reading.value > bands.high[0] + 2.0 * reading.spread
-                        || (from_below && reading.value < bands.low[0] - 2.0 * reading.spread)
-                };
-                latest(analyte).filter(fresh).filter(surprises)
-            })
-            .collect()
+        let latest = |analyte: &Analyte| {
+            readings
+                .iter()
+                .rev()
+                .find(|reading| reading.analyte == analyte)
+        };
+        let both = [(Analyte::NITRATE, &self.nitrate), (Analyte::KH, &self.kh)]
+            .map(|(analyte, bands)| (analyte, bands, true));
+        [
+            (Analyte::AMMONIA, &self.tan, false),
+            (Analyte::NITRITE, &self.nitrite, false),
+        ]
+        .into_iter()
+        .chain(both)
+        .filter_map(|(analyte, bands, from_below)| {
+            let fresh = |reading: &&Reading| {
+                now.duration_since(reading.taken_at).as_hours() < 24 * FRESH_DAYS
+            };
+            let surprises = |reading: &&Reading| {
+                reading.value > bands.high[0] + 2.0 * reading.spread
+                    || (from_below && reading.value < bands.low[0] - 2.0 * reading.spread)
+            };
+            latest(analyte).filter(fresh).filter(surprises)
+        })
+        .collect()
     }
 
-    /// So many days ahead, a value to each, with what is planned. pH is the mean of a day, `acidity` as doubtful as it is.
-    pub fn of(setting: &Setting, belief: &Belief, known: &[Event], days: usize, acidity: &Acidity, salinity: Salinity) -> Self {
+    /// So many days ahead, a value to each, with what is planned. pH is the mean of a day,
+    /// `acidity` as doubtful as it is.
+    pub fn of(
+        setting: &Setting,
+        belief: &Belief,
+        known: &[Event],
+        days: usize,
+        acidity: &Acidity,
+        salinity: Salinity,
+    ) -> Self {
         let asked: Vec<f64> = (0..=days).map(|day| day as f64).collect();
         let to = days as f64;
         let events = with_habit(known, setting, 0.0, to);
-        let ahead: Vec<Event> = events.iter().copied().filter(|event| event.day > 0.0 && event.day <= to).collect();
+        let ahead: Vec<Event> = events
+            .iter()
+            .copied()
+            .filter(|event| event.day > 0.0 && event.day <= to)
+            .collect();
         let mut rows: [Vec<Vec<f64>>; 6] = Default::default();
         // Each guess has a carbon dioxide of its own; the same ones whenever it is asked.
         let mut rng = fastrand::Rng::with_seed(0);
@@ -144,19 +194,40 @@ impl Outlook {
             let co2 = acidity.mean(normal(&mut rng));
             let mut place = member.now;
             let mut seen: [Vec<f64>; 6] = std::array::from_fn(|_| Vec::with_capacity(days + 1));
-            run(setting, &member.guess, &mut place, (0.0, to), &ahead, &asked, |_, state| {
-                let kh = dkh(state);
-                let ph = ph_from(co2, kh);
-                let nh3 = state.tan.max(0.0) * un_ionised_share_in(setting.temperature, ph, salinity);
-                for (list, value) in seen.iter_mut().zip([state.tan, nh3, state.nitrite, state.nitrate, kh, ph]) {
-                    list.push(value.max(0.0));
-                }
-            });
+            run(
+                setting,
+                &member.guess,
+                &mut place,
+                (0.0, to),
+                &ahead,
+                &asked,
+                |_, state| {
+                    let kh = dkh(state);
+                    let ph = ph_from(co2, kh);
+                    let nh3 =
+                        state.tan.max(0.0) * un_ionised_share_in(setting.temperature, ph, salinity);
+                    for (list, value) in
+                        seen.iter_mut()
+                            .zip([state.tan, nh3, state.nitrite, state.nitrate, kh, ph])
+                    {
+                        list.push(value.max(0.0));
+                    }
+                },
+            );
             for (rows, seen) in rows.iter_mut().zip(seen) {
                 rows.push(seen);
             }
         }
         let [tan, nh3, nitrite, nitrate, kh, ph] = rows.map(|rows| Bands::of(&rows));
-        Self { days: asked, tan, nh3, nitrite, nitrate, kh, ph, events: ahead }
+        Self {
+            days: asked,
+            tan,
+            nh3,
+            nitrite,
+            nitrate,
+            kh,
+            ph,
+            events: ahead,
+        }
     }
 }

@@ -31,16 +31,26 @@ pub struct Area {
     pub in_filter: bool,
 }
 
-/// Every surface of a tank: each medium of each filter, panes, rocks, the upper bed. A square metre each per wetted square metre.
+/// Every surface of a tank: each medium of each filter, panes, rocks, the upper bed. A square metre
+/// each per wetted square metre.
 pub fn areas(tank: &Tank) -> Vec<Area> {
     let media = tank.filters.iter().flat_map(|filter| {
         filter.media().map(|portion| Area {
-            name: format!("{}: {:.1} L of {}", filter.name, portion.litres.as_litres(), portion.medium.words()),
+            name: format!(
+                "{}: {:.1} L of {}",
+                filter.name,
+                portion.litres.as_litres(),
+                portion.medium.words()
+            ),
             m2: portion.litres.as_litres() * portion.medium.surface_m2_per_l().value,
             in_filter: true,
         })
     });
-    let (length, width, level) = (tank.glass.length.as_cm(), tank.glass.width.as_cm(), tank.water_depth.as_cm());
+    let (length, width, level) = (
+        tank.glass.length.as_cm(),
+        tank.glass.width.as_cm(),
+        tank.water_depth.as_cm(),
+    );
     let rocks: f64 = tank
         .things
         .iter()
@@ -49,18 +59,40 @@ pub fn areas(tank: &Tank) -> Vec<Area> {
         .map(|thing| 6.0 * (thing.body(tank).litres_between(0.0, level) * 1000.0).powf(2.0 / 3.0))
         .sum();
     let [gravel, sand] = LIVE_BED_CM;
-    let live = if tank.bed.grain.as_mm() >= GRAVEL_MM { gravel.value } else { sand.value }.min(tank.bed.depth.as_cm());
-    let other = |name: &str, m2: f64| Area { name: name.to_owned(), m2, in_filter: false };
+    let live = if tank.bed.grain.as_mm() >= GRAVEL_MM {
+        gravel.value
+    } else {
+        sand.value
+    }
+    .min(tank.bed.depth.as_cm());
+    let other = |name: &str, m2: f64| Area {
+        name: name.to_owned(),
+        m2,
+        in_filter: false,
+    };
     let panes = other("Panes", 2.0 * (length + width) * level / 10_000.0);
     let rocks = other("Rocks and roots", rocks / 10_000.0);
-    let bed = other("Upper bed", length * width * live / 1000.0 * BED_M2_PER_L.value);
-    media.chain([panes, rocks, bed]).filter(|area| area.m2 > 0.0).collect()
+    let bed = other(
+        "Upper bed",
+        length * width * live / 1000.0 * BED_M2_PER_L.value,
+    );
+    media
+        .chain([panes, rocks, bed])
+        .filter(|area| area.m2 > 0.0)
+        .collect()
 }
 
-/// What can be rinsed or replaced at once, with its share of all surface in media: all of it, each filter, each tray.
+/// What can be rinsed or replaced at once, with its share of all surface in media: all of it, each
+/// filter, each tray.
 pub fn parts(tank: &Tank) -> Vec<(String, f64)> {
-    let m2 = |portion: &Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
-    let all: f64 = tank.filters.iter().flat_map(|filter| filter.media()).map(m2).sum();
+    let m2 =
+        |portion: &Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
+    let all: f64 = tank
+        .filters
+        .iter()
+        .flat_map(|filter| filter.media())
+        .map(m2)
+        .sum();
     let mut parts = vec![("All media".to_owned(), all)];
     for filter in &tank.filters {
         if tank.filters.len() > 1 {
@@ -68,12 +100,23 @@ pub fn parts(tank: &Tank) -> Vec<(String, f64)> {
         }
         if filter.trays.len() > 1 {
             for (index, tray) in filter.trays.iter().enumerate() {
-                let name = if tray.name.is_empty() { format!("tray {}", index + 1) } else { tray.name.clone() };
-                parts.push((format!("{}, {name}", filter.name), tray.media.iter().map(m2).sum()));
+                let name = if tray.name.is_empty() {
+                    format!("tray {}", index + 1)
+                } else {
+                    tray.name.clone()
+                };
+                parts.push((
+                    format!("{}, {name}", filter.name),
+                    tray.media.iter().map(m2).sum(),
+                ));
             }
         }
     }
-    parts.into_iter().filter(|(_, m2)| *m2 > 0.0).map(|(name, m2)| (name, m2 / all)).collect()
+    parts
+        .into_iter()
+        .filter(|(_, m2)| *m2 > 0.0)
+        .map(|(name, m2)| (name, m2 / all))
+        .collect()
 }
 
 /// What sets the course.
@@ -99,9 +142,11 @@ pub struct Setting {
     pub habit: (f64, f64),
     /// Days since it was set up, while its colony may still be growing; `None` for a settled tank.
     pub young_days: Option<f64>,
-    /// Since which day from now readings of ammonia, and of nitrate, say nothing: a binder or a medium masks them. Minus infinity for ever.
+    /// Since which day from now readings of ammonia, and of nitrate, say nothing: a binder or a
+    /// medium masks them. Minus infinity for ever.
     pub masked: [Option<f64>; 2],
-    /// Media that take ammonia, and nitrate, with the day from now on which they went in, if that is known.
+    /// Media that take ammonia, and nitrate, with the day from now on which they went in, if that
+    /// is known.
     pub media: [Option<(Grains, Option<f64>)>; 2],
     /// Water through all filters, L/h.
     pub flow_l_per_h: f64,
@@ -123,7 +168,8 @@ pub struct Tap {
 /// After so many days a colony has settled, unless something happened to it.
 const SETTLED_DAYS: f64 = 75.0;
 
-/// Share of the nitrogen that plants take, by how densely they grow. From memory; what grows fast takes more.
+/// Share of the nitrogen that plants take, by how densely they grow. From memory; what grows fast
+/// takes more.
 const fn taken_by(planting: Planting) -> Figure {
     Figure::from_memory(match planting {
         Planting::None => 0.02,
@@ -135,7 +181,13 @@ const fn taken_by(planting: Planting) -> Figure {
 }
 
 /// A medium of so many litres in so much flow of a tank.
-pub(super) fn grains(medium: Medium, litres: f64, flow_l_per_h: f64, tank_litres: f64, is_first: bool) -> Option<Grains> {
+pub(super) fn grains(
+    medium: Medium,
+    litres: f64,
+    flow_l_per_h: f64,
+    tank_litres: f64,
+    is_first: bool,
+) -> Option<Grains> {
     let takes = medium.takes()?;
     Some(Grains {
         passes_per_day: flow_l_per_h * 24.0 / tank_litres,
@@ -145,40 +197,71 @@ pub(super) fn grains(medium: Medium, litres: f64, flow_l_per_h: f64, tank_litres
     })
 }
 
-/// The medium in a tank's filters that takes a form of nitrogen, with the day it went in: where there are several, the one that holds most,
-/// for all that they hold together.
-fn installed(tank: &Tank, form: Form, days_ago: &dyn Fn(Date) -> f64) -> Option<(Grains, Option<f64>)> {
+/// The medium in a tank's filters that takes a form of nitrogen, with the day it went in: where
+/// there are several, the one that holds most, for all that they hold together.
+fn installed(
+    tank: &Tank,
+    form: Form,
+    days_ago: &dyn Fn(Date) -> f64,
+) -> Option<(Grains, Option<f64>)> {
     let litres = tank.net_volume().as_litres();
     let each: Vec<(Grains, Option<f64>)> = tank
         .filters
         .iter()
         .flat_map(|filter| {
             let (flow, is_first) = (filter.flow().as_litres_per_hour(), filter.has_first(form));
-            filter.media().filter(move |portion| portion.medium.takes_form(form)).filter_map(move |portion: &Portion| {
-                let grains = grains(portion.medium, portion.litres.as_litres(), flow, litres, is_first)?;
-                Some((grains, portion.put_in.map(|day| -days_ago(day))))
-            })
+            filter
+                .media()
+                .filter(move |portion| portion.medium.takes_form(form))
+                .filter_map(move |portion: &Portion| {
+                    let grains = grains(
+                        portion.medium,
+                        portion.litres.as_litres(),
+                        flow,
+                        litres,
+                        is_first,
+                    )?;
+                    Some((grains, portion.put_in.map(|day| -days_ago(day))))
+                })
         })
         .collect();
     let holds = each.iter().map(|(grains, _)| grains.holds).sum();
-    let most = each.into_iter().max_by(|one, other| one.0.holds.total_cmp(&other.0.holds));
+    let most = each
+        .into_iter()
+        .max_by(|one, other| one.0.holds.total_cmp(&other.0.holds));
     most.map(|(grains, since)| (Grains { holds, ..grains }, since))
 }
 
 impl Setting {
-    /// Of a tank at a moment, its surface stirred as its flow has it. A tap that nobody read holds no nitrogen and has a middling hardness.
+    /// Of a tank at a moment, its surface stirred as its flow has it. A tap that nobody read holds
+    /// no nitrogen and has a middling hardness.
     pub fn of(tank: &Tank, stirring: Stirring, now: DateTime, tap: &Tap) -> Self {
         let litres = tank.net_volume().as_litres();
         let areas = areas(tank);
         let surface_m2 = areas.iter().map(|area| area.m2).sum::<f64>();
-        let in_filters = areas.iter().filter(|area| area.in_filter).map(|area| area.m2).sum::<f64>();
+        let in_filters = areas
+            .iter()
+            .filter(|area| area.in_filter)
+            .map(|area| area.m2)
+            .sum::<f64>();
         let day = Twin::stirred(tank, stirring).day;
-        let days_ago = |day: Date| f64::from(now.date().since(day).map_or(0, |span| span.get_days()));
+        let days_ago =
+            |day: Date| f64::from(now.date().since(day).map_or(0, |span| span.get_days()));
         let age = tank.set_up.map(days_ago);
         let numbers = Numbers::of(tank);
         let since = |masks: &dyn Fn(Medium) -> bool| {
-            let portions = tank.filters.iter().flat_map(|filter| filter.media()).filter(|portion| masks(portion.medium));
-            portions.map(|portion| portion.put_in.map_or(f64::NEG_INFINITY, |day| -days_ago(day))).reduce(f64::min)
+            let portions = tank
+                .filters
+                .iter()
+                .flat_map(|filter| filter.media())
+                .filter(|portion| masks(portion.medium));
+            portions
+                .map(|portion| {
+                    portion
+                        .put_in
+                        .map_or(f64::NEG_INFINITY, |day| -days_ago(day))
+                })
+                .reduce(f64::min)
         };
         let binds = tank.practice.conditioner == Conditioner::BindsAmmonia;
         Self {
@@ -186,7 +269,11 @@ impl Setting {
             load: numbers.nitrogen_g_per_day * 1000.0 / litres,
             uptake: taken_by(tank.plants.planting).value,
             surface_m2,
-            in_filters: if surface_m2 > 0.0 { in_filters / surface_m2 } else { 0.0 },
+            in_filters: if surface_m2 > 0.0 {
+                in_filters / surface_m2
+            } else {
+                0.0
+            },
             temperature: tank.water_temperature(),
             oxygen: f64::midpoint(day.lowest().1, day.highest().1),
             tap: State {
@@ -195,10 +282,19 @@ impl Setting {
                 alkalinity: tap.dkh.unwrap_or(USUAL_DKH) / DKH_PER_MEQ,
                 ..State::default()
             },
-            habit: (tank.practice.change_share.as_percent() / 100.0, f64::from(tank.practice.change_every_days)),
-            young_days: age.filter(|days| *days < SETTLED_DAYS).map(|days| days.max(0.0)),
+            habit: (
+                tank.practice.change_share.as_percent() / 100.0,
+                f64::from(tank.practice.change_every_days),
+            ),
+            young_days: age
+                .filter(|days| *days < SETTLED_DAYS)
+                .map(|days| days.max(0.0)),
             masked: [
-                if binds { Some(f64::NEG_INFINITY) } else { since(&|medium| medium.takes_form(Form::Ammonia)) },
+                if binds {
+                    Some(f64::NEG_INFINITY)
+                } else {
+                    since(&|medium| medium.takes_form(Form::Ammonia))
+                },
                 since(&|medium| medium.takes_form(Form::Nitrate) || medium == Medium::AdsorbentPad),
             ],
             media: [Form::Ammonia, Form::Nitrate].map(|form| installed(tank, form, &days_ago)),

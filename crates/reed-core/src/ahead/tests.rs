@@ -17,19 +17,39 @@ use crate::water::nitrogen::cycle::State;
 
 const NOW: DateTime = date(2026, 3, 10).at(9, 0, 0, 0);
 
-const TAP: Tap = Tap { ammonia: None, nitrate: Some(2.0), dkh: Some(5.0) };
+const TAP: Tap = Tap {
+    ammonia: None,
+    nitrate: Some(2.0),
+    dkh: Some(5.0),
+};
 
 fn setting() -> Setting {
     let tank = start::by_id("planted-canister").expect("listed").tank();
-    Setting { uptake: 0.1, load: 0.3, ..Setting::of(&tank, Stirring::AS_IT_LOOKS, NOW, &TAP) }
+    Setting {
+        uptake: 0.1,
+        load: 0.3,
+        ..Setting::of(&tank, Stirring::AS_IT_LOOKS, NOW, &TAP)
+    }
 }
 
 fn acidity() -> Acidity {
-    Acidity::of(&start::by_id("planted-canister").expect("listed").tank(), Stirring::AS_IT_LOOKS, &[], NOW)
+    Acidity::of(
+        &start::by_id("planted-canister").expect("listed").tank(),
+        Stirring::AS_IT_LOOKS,
+        &[],
+        NOW,
+    )
 }
 
 fn outlook(setting: &Setting, belief: &Belief, known: &[Event], days: usize) -> Outlook {
-    Outlook::of(setting, belief, known, days, &acidity(), Salinity::default())
+    Outlook::of(
+        setting,
+        belief,
+        known,
+        days,
+        &acidity(),
+        Salinity::default(),
+    )
 }
 
 /// A tank as a guess would have it: its readings before now, and what it will be.
@@ -47,7 +67,15 @@ fn truth(setting: &Setting, known: &[Event], rng: &mut fastrand::Rng, read_on: &
     let asked: Vec<f64> = read_on.iter().chain(&ASKED).copied().collect();
     let mut place = begin(setting, &guess, from);
     let mut states = Vec::new();
-    run(setting, &guess, &mut place, (from, 30.0), &events, &asked, |_, state| states.push(*state));
+    run(
+        setting,
+        &guess,
+        &mut place,
+        (from, 30.0),
+        &events,
+        &asked,
+        |_, state| states.push(*state),
+    );
     let ahead = states.split_off(read_on.len());
     let mut readings = Vec::new();
     for (day, state) in read_on.iter().zip(&states) {
@@ -59,7 +87,10 @@ fn truth(setting: &Setting, known: &[Event], rng: &mut fastrand::Rng, read_on: &
             (Analyte::KH, dkh(state), 0.5),
         ] {
             let read = (value + spread * normal(rng)).max(0.0);
-            readings.push(Reading { spread, ..Reading::usual(analyte, read, at) });
+            readings.push(Reading {
+                spread,
+                ..Reading::usual(analyte, read, at)
+            });
         }
     }
     Truth { readings, ahead }
@@ -74,12 +105,21 @@ fn coverage(setting: &Setting, known: &[Event], read_on: &[f64]) -> (f64, usize)
         let belief = Belief::learned(setting, known, &truth.readings, NOW);
         let outlook = outlook(setting, &belief, known, 30);
         for (day, state) in ASKED.iter().zip(&truth.ahead) {
-            #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a day of a month")]
+            #[expect(
+                clippy::cast_possible_truncation,
+                clippy::cast_sign_loss,
+                reason = "a day of a month"
+            )]
             let at = *day as usize;
-            let holds = |bands: &Bands, value: f64| bands.low[at] - 1e-9 <= value && value <= bands.high[at] + 1e-9;
-            for (bands, value) in
-                [(&outlook.tan, state.tan), (&outlook.nitrite, state.nitrite), (&outlook.nitrate, state.nitrate), (&outlook.kh, dkh(state))]
-            {
+            let holds = |bands: &Bands, value: f64| {
+                bands.low[at] - 1e-9 <= value && value <= bands.high[at] + 1e-9
+            };
+            for (bands, value) in [
+                (&outlook.tan, state.tan),
+                (&outlook.nitrite, state.nitrite),
+                (&outlook.nitrate, state.nitrate),
+                (&outlook.kh, dkh(state)),
+            ] {
                 held += usize::from(holds(bands, value));
                 all += 1;
             }
@@ -88,24 +128,50 @@ fn coverage(setting: &Setting, known: &[Event], read_on: &[f64]) -> (f64, usize)
     (held as f64 / all as f64, all)
 }
 
-/// Bands of nine tenths hold the truth about nine times in ten, in settled tanks, in new ones, and after a crash.
+/// Bands of nine tenths hold the truth about nine times in ten, in settled tanks, in new ones, and
+/// after a crash.
 #[test]
 fn bands_hold_the_truth_nine_times_in_ten() {
     let settled = setting();
-    let young = Setting { young_days: Some(20.0), ..setting() };
-    let crash = [Event { day: -4.0, what: What::NewMedia(0.9) }];
+    let young = Setting {
+        young_days: Some(20.0),
+        ..setting()
+    };
+    let crash = [Event {
+        day: -4.0,
+        what: What::NewMedia(0.9),
+    }];
     for (what, setting, known, read_on) in [
         ("unread", &settled, &[][..], &[-0.5][..]),
-        ("settled", &settled, &[][..], &[-20.0, -13.0, -6.0, -1.0][..]),
-        ("young", &young, &[][..], &[-15.0, -10.0, -6.0, -3.0, -1.0][..]),
-        ("crashed", &settled, &crash[..], &[-8.0, -3.0, -2.0, -1.0][..]),
+        (
+            "settled",
+            &settled,
+            &[][..],
+            &[-20.0, -13.0, -6.0, -1.0][..],
+        ),
+        (
+            "young",
+            &young,
+            &[][..],
+            &[-15.0, -10.0, -6.0, -3.0, -1.0][..],
+        ),
+        (
+            "crashed",
+            &settled,
+            &crash[..],
+            &[-8.0, -3.0, -2.0, -1.0][..],
+        ),
     ] {
         let (share, all) = coverage(setting, known, read_on);
-        assert!((0.85..=0.95).contains(&share), "{what}: the bands hold {share} of {all}");
+        assert!(
+            (0.85..=0.95).contains(&share),
+            "{what}: the bands hold {share} of {all}"
+        );
     }
 }
 
-/// Readings narrow the bands, a medium that masks them does not, and the same readings say the same twice.
+/// Readings narrow the bands, a medium that masks them does not, and the same readings say the same
+/// twice.
 #[test]
 fn readings_tighten_the_bands_unless_they_are_masked() {
     let setting = setting();
@@ -117,67 +183,170 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
     };
     let assumed = Belief::learned(&setting, &[], &[], NOW);
     let read = Belief::learned(&setting, &[], &truth.readings, NOW);
-    assert!(width(&read) < 0.5 * width(&assumed), "{} from {}", width(&read), width(&assumed));
+    assert!(
+        width(&read) < 0.5 * width(&assumed),
+        "{} from {}",
+        width(&read),
+        width(&assumed)
+    );
     assert_eq!((assumed.readings, read.readings), (0, 16));
     let share = |belief: &Belief| belief.learned_of(&setting)[0].share;
-    assert!(share(&read) > 0.4 && share(&assumed) < 0.3, "{} and {}", share(&read), share(&assumed));
-    let masked = Setting { masked: [Some(f64::NEG_INFINITY); 2], ..setting.clone() };
-    assert_eq!(Belief::learned(&masked, &[], &truth.readings, NOW).readings, 8);
-    assert_eq!(outlook(&setting, &read, &[], 14), outlook(&setting, &Belief::learned(&setting, &[], &truth.readings, NOW), &[], 14));
+    assert!(
+        share(&read) > 0.4 && share(&assumed) < 0.3,
+        "{} and {}",
+        share(&read),
+        share(&assumed)
+    );
+    let masked = Setting {
+        masked: [Some(f64::NEG_INFINITY); 2],
+        ..setting.clone()
+    };
+    assert_eq!(
+        Belief::learned(&masked, &[], &truth.readings, NOW).readings,
+        8
+    );
+    assert_eq!(
+        outlook(&setting, &read, &[], 14),
+        outlook(
+            &setting,
+            &Belief::learned(&setting, &[], &truth.readings, NOW),
+            &[],
+            14
+        )
+    );
 }
 
-/// Ammonia read today, where the outlook has none, is told; an old reading, or one within its spread, is not.
+/// Ammonia read today, where the outlook has none, is told; an old reading, or one within its
+/// spread, is not.
 #[test]
 fn a_fresh_reading_that_nothing_explains_is_told() {
     let setting = setting();
     let outlook = outlook(&setting, &Belief::learned(&setting, &[], &[], NOW), &[], 10);
-    let read = |value: f64, hours: i64| Reading::usual(Analyte::AMMONIA, value, NOW - SignedDuration::from_hours(hours));
+    let read = |value: f64, hours: i64| {
+        Reading::usual(
+            Analyte::AMMONIA,
+            value,
+            NOW - SignedDuration::from_hours(hours),
+        )
+    };
     assert_eq!(outlook.unexplained(&[read(2.0, 5)], NOW), [&read(2.0, 5)]);
     let hardness = |value: f64| [Reading::usual(Analyte::KH, value, NOW)];
-    assert_eq!(outlook.unexplained(&hardness(0.5), NOW).len(), 1, "hardness surprises from below too");
+    assert_eq!(
+        outlook.unexplained(&hardness(0.5), NOW).len(),
+        1,
+        "hardness surprises from below too"
+    );
     assert!(outlook.unexplained(&hardness(5.0), NOW).is_empty());
-    assert!(outlook.unexplained(&[read(0.1, 5)], NOW).is_empty() && outlook.unexplained(&[read(2.0, 24 * 9)], NOW).is_empty());
+    assert!(
+        outlook.unexplained(&[read(0.1, 5)], NOW).is_empty()
+            && outlook.unexplained(&[read(2.0, 24 * 9)], NOW).is_empty()
+    );
 }
 
-/// How long a new tank takes: common practice has four weeks at least without seeding, two to three with a good start, about one with
-/// mature media.
+/// How long a new tank takes: common practice has four weeks at least without seeding, two to three
+/// with a good start, about one with mature media.
 #[test]
 fn a_new_tank_takes_as_long_as_keepers_say() {
-    let new = Setting { young_days: Some(0.0), load: 0.25, uptake: 0.02, ..setting() };
-    let done =
-        |events: &[Event]| outlook(&new, &Belief::learned(&new, events, &[], NOW), events, 90).cycled()[1].expect("within three months");
-    let seeded = |share: f64| done(&[Event { day: 0.5, what: What::Seed(share) }]);
+    let new = Setting {
+        young_days: Some(0.0),
+        load: 0.25,
+        uptake: 0.02,
+        ..setting()
+    };
+    let done = |events: &[Event]| {
+        outlook(&new, &Belief::learned(&new, events, &[], NOW), events, 90).cycled()[1]
+            .expect("within three months")
+    };
+    let seeded = |share: f64| {
+        done(&[Event {
+            day: 0.5,
+            what: What::Seed(share),
+        }])
+    };
     let (plain, good, mature) = (done(&[]), seeded(0.01), seeded(0.3));
     assert!((26.0..60.0).contains(&plain), "unseeded: {plain} days");
     assert!((10.0..24.0).contains(&good), "a good start: {good} days");
     assert!((3.0..12.0).contains(&mature), "mature media: {mature} days");
     // Without animals, on doses alone: it is cycled too.
-    let empty = Setting { load: 0.0, ..new.clone() };
-    let doses: Vec<Event> = (0..40).map(|dose| Event { day: 0.1 + 1.5 * f64::from(dose), what: What::Dose(0.5) }).collect();
-    let outlook = outlook(&empty, &Belief::learned(&empty, &doses, &[], NOW), &doses, 60);
-    assert!(outlook.nitrite.peak() > 1.0 && outlook.nitrite.likely[59] < 0.3, "{:?}", outlook.nitrite.likely);
+    let empty = Setting {
+        load: 0.0,
+        ..new.clone()
+    };
+    let doses: Vec<Event> = (0..40)
+        .map(|dose| Event {
+            day: 0.1 + 1.5 * f64::from(dose),
+            what: What::Dose(0.5),
+        })
+        .collect();
+    let outlook = outlook(
+        &empty,
+        &Belief::learned(&empty, &doses, &[], NOW),
+        &doses,
+        60,
+    );
+    assert!(
+        outlook.nitrite.peak() > 1.0 && outlook.nitrite.likely[59] < 0.3,
+        "{:?}",
+        outlook.nitrite.likely
+    );
 }
 
-/// What harms the colony brings ammonia back; a change moved elsewhere moves the nitrate; habit goes on from the last known change.
+/// What harms the colony brings ammonia back; a change moved elsewhere moves the nitrate; habit
+/// goes on from the last known change.
 #[test]
 fn events_do_what_keepers_fear_and_habit_goes_on() {
     let setting = setting();
     let belief = Belief::learned(&setting, &[], &[], NOW);
-    let peak = |what: What| outlook(&setting, &belief, &[Event { day: 2.0, what }], 30).tan.peak();
+    let peak = |what: What| {
+        outlook(&setting, &belief, &[Event { day: 2.0, what }], 30)
+            .tan
+            .peak()
+    };
     let quiet = outlook(&setting, &belief, &[], 30);
-    for what in [What::NewMedia(1.0), What::Medicine, What::Feed(6.0), What::Dose(2.0)] {
-        assert!(peak(what) > 1.5 * quiet.tan.peak(), "{what:?}: {} from {}", peak(what), quiet.tan.peak());
+    for what in [
+        What::NewMedia(1.0),
+        What::Medicine,
+        What::Feed(6.0),
+        What::Dose(2.0),
+    ] {
+        assert!(
+            peak(what) > 1.5 * quiet.tan.peak(),
+            "{what:?}: {} from {}",
+            peak(what),
+            quiet.tan.peak()
+        );
     }
-    assert!(peak(What::Stop(3.0)) < 1.05 * quiet.tan.peak(), "a short stop does nothing");
+    assert!(
+        peak(What::Stop(3.0)) < 1.05 * quiet.tan.peak(),
+        "a short stop does nothing"
+    );
     let days = |events: &[Event]| events.iter().map(|event| event.day).collect::<Vec<_>>();
     let (_, every) = setting.habit;
     let near = |one: f64, other: f64| (one - other).abs() < 1e-9;
     assert!(near(days(&quiet.events)[0], every / 2.0));
-    let known = [Event { day: -2.0, what: What::Change(0.3) }, Event { day: 2.0 * every - 2.0, what: What::Skip }];
+    let known = [
+        Event {
+            day: -2.0,
+            what: What::Change(0.3),
+        },
+        Event {
+            day: 2.0 * every - 2.0,
+            what: What::Skip,
+        },
+    ];
     let planned = with_habit(&known, &setting, -30.0, 30.0);
-    assert_eq!(planned.iter().filter(|event| event.day < 0.0).count(), 1, "the past is known");
+    assert_eq!(
+        planned.iter().filter(|event| event.day < 0.0).count(),
+        1,
+        "the past is known"
+    );
     assert!(days(&planned).iter().any(|day| near(*day, every - 2.0)));
-    assert!(!planned.iter().any(|event| near(event.day, 2.0 * every - 2.0) && matches!(event.what, What::Change(_))), "it was left out");
+    assert!(
+        !planned.iter().any(
+            |event| near(event.day, 2.0 * every - 2.0) && matches!(event.what, What::Change(_))
+        ),
+        "it was left out"
+    );
     for (id, ..) in What::KINDS {
         let what = What::by_id(id, What::accepts(id).map_or(0.0, |(low, _)| low)).expect("a kind");
         assert_eq!(what.id().0, id);
@@ -186,136 +355,349 @@ fn events_do_what_keepers_fear_and_habit_goes_on() {
     assert_eq!(What::by_id("nonsense", 1.0), None);
 }
 
-/// A small tank is in danger several times sooner than a large one stocked as densely, when both lose their colony and a fish dies.
+/// A small tank is in danger several times sooner than a large one stocked as densely, when both
+/// lose their colony and a fish dies.
 #[test]
 fn a_small_tank_reaches_danger_sooner() {
     let large = setting();
-    // A tenth of the water with as much rotting in it, a dead fish of a gram or two: 300 mg of nitrogen.
+    // A tenth of the water with as much rotting in it, a dead fish of a gram or two: 300 mg of
+    // nitrogen.
     let danger = |litres: f64| {
-        let setting = Setting { litres, load: large.load + 300.0 / 7.0 / litres, ..large.clone() };
-        let crash = [Event { day: 0.1, what: What::NewMedia(1.0) }, Event { day: 0.1, what: What::Medicine }];
-        let outlook = outlook(&Setting { in_filters: 1.0, ..setting.clone() }, &Belief::learned(&setting, &[], &[], NOW), &crash, 20);
+        let setting = Setting {
+            litres,
+            load: large.load + 300.0 / 7.0 / litres,
+            ..large.clone()
+        };
+        let crash = [
+            Event {
+                day: 0.1,
+                what: What::NewMedia(1.0),
+            },
+            Event {
+                day: 0.1,
+                what: What::Medicine,
+            },
+        ];
+        let outlook = outlook(
+            &Setting {
+                in_filters: 1.0,
+                ..setting.clone()
+            },
+            &Belief::learned(&setting, &[], &[], NOW),
+            &crash,
+            20,
+        );
         outlook.tan.likely.iter().position(|tan| *tan > 1.0)
     };
     let (small, large) = (danger(30.0).expect("it comes"), danger(300.0));
-    assert!(large.is_none_or(|large| large >= 2 * small), "{small} and {large:?} days");
+    assert!(
+        large.is_none_or(|large| large >= 2 * small),
+        "{small} and {large:?} days"
+    );
 }
 
 fn new_tank() -> Setting {
-    Setting { young_days: Some(0.0), load: 0.25, uptake: 0.02, ..setting() }
+    Setting {
+        young_days: Some(0.0),
+        load: 0.25,
+        uptake: 0.02,
+        ..setting()
+    }
 }
 
-/// A plan doses when the last dose is gone, ends with one that is gone within a day, then changes water and feeds in thirds; with mature
-/// media it is shorter.
+/// A plan doses when the last dose is gone, ends with one that is gone within a day, then changes
+/// water and feeds in thirds; with mature media it is shorter.
 #[test]
 fn a_cycle_is_planned_by_its_own_outlook() {
     let new = new_tank();
     let belief = Belief::learned(&new, &[], &[], NOW);
-    let plan =
-        |start: usize, source| cycling::plan(&new, &belief, &[], (cycling::STARTS[start], source), (&acidity(), Salinity::default()));
+    let plan = |start: usize, source| {
+        cycling::plan(
+            &new,
+            &belief,
+            &[],
+            (cycling::STARTS[start], source),
+            (&acidity(), Salinity::default()),
+        )
+    };
     let plain = plan(0, Source::Doses);
-    let changed =
-        |plan: &[Event]| plan.iter().rfind(|event| matches!(event.what, What::Change(_))).map(|event| event.day).expect("it ends");
-    let doses = plain.iter().filter(|event| matches!(event.what, What::Dose(_))).count();
-    assert!((4..30).contains(&doses) && (25.0..75.0).contains(&changed(&plain)), "{plain:?}");
-    assert_eq!(plain.last().expect("some").what, What::Feed(1.0), "the animals' whole feed, in the end");
+    let changed = |plan: &[Event]| {
+        plan.iter()
+            .rfind(|event| matches!(event.what, What::Change(_)))
+            .map(|event| event.day)
+            .expect("it ends")
+    };
+    let doses = plain
+        .iter()
+        .filter(|event| matches!(event.what, What::Dose(_)))
+        .count();
+    assert!(
+        (4..30).contains(&doses) && (25.0..75.0).contains(&changed(&plain)),
+        "{plain:?}"
+    );
+    assert_eq!(
+        plain.last().expect("some").what,
+        What::Feed(1.0),
+        "the animals' whole feed, in the end"
+    );
     let piece = plan(2, Source::Doses);
     assert!(changed(&piece) < 0.4 * changed(&plain), "{piece:?}");
     let outlook = outlook(&new, &belief, &piece, 60);
-    assert!(outlook.tan.likely[10..].iter().all(|tan| *tan < 0.35), "animals come to bacteria that are there: {:?}", outlook.tan.likely);
+    assert!(
+        outlook.tan.likely[10..].iter().all(|tan| *tan < 0.35),
+        "animals come to bacteria that are there: {:?}",
+        outlook.tan.likely
+    );
     let fed = plan(1, Source::Feed);
-    assert_eq!(fed.iter().filter(|event| event.what != What::Skip).count(), 2, "food needs no doses: {fed:?}");
+    assert_eq!(
+        fed.iter().filter(|event| event.what != What::Skip).count(),
+        2,
+        "food needs no doses: {fed:?}"
+    );
     let all = with_habit(&piece, &new, 0.0, changed(&piece) - 1.0);
-    let by_habit = all.iter().filter(|event| event.day > 0.0 && event.what == What::Change(new.habit.0));
-    assert_eq!(by_habit.count(), 0, "no change by habit before it is through");
+    let by_habit = all
+        .iter()
+        .filter(|event| event.day > 0.0 && event.what == What::Change(new.habit.0));
+    assert_eq!(
+        by_habit.count(),
+        0,
+        "no change by habit before it is through"
+    );
 }
 
-/// Tests fall due by stage; what proves the end is asked of readings; a cycle that takes too long is told where to look.
+/// Tests fall due by stage; what proves the end is asked of readings; a cycle that takes too long
+/// is told where to look.
 #[test]
 fn a_cycle_is_followed_by_its_readings() {
-    let new = Setting { young_days: Some(20.0), ..new_tank() };
+    let new = Setting {
+        young_days: Some(20.0),
+        ..new_tank()
+    };
     let at = |hours: i64| NOW - SignedDuration::from_hours(hours);
-    let read = |analyte: &'static Analyte, value: f64, hours: i64| Reading::usual(analyte, value, at(hours));
-    let due = cycling::due(Stage::Both, &[read(Analyte::AMMONIA, 1.0, 72), read(Analyte::NITRITE, 1.0, 12)], NOW);
-    assert!(due[0].0 == Analyte::AMMONIA && (due[0].1 + 1.0).abs() < 1e-9, "a day overdue");
+    let read = |analyte: &'static Analyte, value: f64, hours: i64| {
+        Reading::usual(analyte, value, at(hours))
+    };
+    let due = cycling::due(
+        Stage::Both,
+        &[
+            read(Analyte::AMMONIA, 1.0, 72),
+            read(Analyte::NITRITE, 1.0, 12),
+        ],
+        NOW,
+    );
+    assert!(
+        due[0].0 == Analyte::AMMONIA && (due[0].1 + 1.0).abs() < 1e-9,
+        "a day overdue"
+    );
     assert!(due[1] == (Analyte::KH, 0.0) && due[2].1 > 1.4);
-    let dose = [Event { day: -1.0, what: What::Dose(2.0) }];
-    let met =
-        |known: &[Event], readings: &[Reading]| cycling::proof(&new, known, readings, NOW, &Units::BASE).map(|condition| condition.met);
-    let clean = [read(Analyte::AMMONIA, 0.0, 1), read(Analyte::NITRITE, 0.0, 1), read(Analyte::NITRATE, 9.0, 1)];
+    let dose = [Event {
+        day: -1.0,
+        what: What::Dose(2.0),
+    }];
+    let met = |known: &[Event], readings: &[Reading]| {
+        cycling::proof(&new, known, readings, NOW, &Units::BASE).map(|condition| condition.met)
+    };
+    let clean = [
+        read(Analyte::AMMONIA, 0.0, 1),
+        read(Analyte::NITRITE, 0.0, 1),
+        read(Analyte::NITRATE, 9.0, 1),
+    ];
     assert_eq!(met(&dose, &clean), [true; 4]);
-    assert_eq!(met(&[], &clean), [false, false, true, true], "a zero without a dose proves nothing");
+    assert_eq!(
+        met(&[], &clean),
+        [false, false, true, true],
+        "a zero without a dose proves nothing"
+    );
     assert_eq!(met(&dose, &clean[..1]), [true, false, false, true]);
-    let hidden = [dose[0], Event { day: -5.0, what: What::AmmoniaMedium(0.5) }];
+    let hidden = [
+        dose[0],
+        Event {
+            day: -5.0,
+            what: What::AmmoniaMedium(0.5),
+        },
+    ];
     assert!(!met(&hidden, &clean)[3]);
-    let old = Setting { young_days: Some(40.0), ..new.clone() };
-    let readings: Vec<Reading> = [9, 5, 1].map(|days| read(Analyte::AMMONIA, 2.0, 24 * days)).to_vec();
+    let old = Setting {
+        young_days: Some(40.0),
+        ..new.clone()
+    };
+    let readings: Vec<Reading> = [9, 5, 1]
+        .map(|days| read(Analyte::AMMONIA, 2.0, 24 * days))
+        .to_vec();
     let tank = start::by_id("planted-canister").expect("listed").tank();
     let stalled = |setting: &Setting| {
-        let outlook = outlook(setting, &Belief::learned(setting, &hidden, &readings, NOW), &hidden, 5);
-        let outlook = Outlook { tan: Bands { likely: vec![2.0; 6], ..outlook.tan }, ..outlook };
+        let outlook = outlook(
+            setting,
+            &Belief::learned(setting, &hidden, &readings, NOW),
+            &hidden,
+            5,
+        );
+        let outlook = Outlook {
+            tan: Bands {
+                likely: vec![2.0; 6],
+                ..outlook.tan
+            },
+            ..outlook
+        };
         cycling::stalled(&tank, setting, &hidden, &outlook, &readings)
     };
     assert_eq!(stalled(&new), None);
     let causes = stalled(&old).expect("it takes too long");
-    assert!(causes.iter().any(|cause| cause.contains("binder")) && causes.iter().any(|cause| cause.contains("not read")), "{causes:?}");
+    assert!(
+        causes.iter().any(|cause| cause.contains("binder"))
+            && causes.iter().any(|cause| cause.contains("not read")),
+        "{causes:?}"
+    );
 }
 
-/// A medium against ammonia makes zeros that say nothing, starves a new colony, and when it is full the ammonia comes all the same.
+/// A medium against ammonia makes zeros that say nothing, starves a new colony, and when it is full
+/// the ammonia comes all the same.
 #[test]
 fn a_medium_hides_and_puts_off() {
-    let new = Setting { flow_l_per_h: 500.0, ..new_tank() };
-    let medium = [Event { day: 0.5, what: What::AmmoniaMedium(0.3) }];
+    let new = Setting {
+        flow_l_per_h: 500.0,
+        ..new_tank()
+    };
+    let medium = [Event {
+        day: 0.5,
+        what: What::AmmoniaMedium(0.3),
+    }];
     let belief = Belief::learned(&new, &[], &[], NOW);
-    let (without, with) = (outlook(&new, &belief, &[], 90), outlook(&new, &belief, &medium, 90));
-    let first_above = |outlook: &Outlook| outlook.tan.likely.iter().position(|tan| *tan > 0.5).expect("once");
-    assert!(first_above(&with) > first_above(&without) + 2, "{} and {}", first_above(&with), first_above(&without));
+    let (without, with) = (
+        outlook(&new, &belief, &[], 90),
+        outlook(&new, &belief, &medium, 90),
+    );
+    let first_above = |outlook: &Outlook| {
+        outlook
+            .tan
+            .likely
+            .iter()
+            .position(|tan| *tan > 0.5)
+            .expect("once")
+    };
+    assert!(
+        first_above(&with) > first_above(&without) + 2,
+        "{} and {}",
+        first_above(&with),
+        first_above(&without)
+    );
     assert!(with.cycled()[1].expect("in the end") > without.cycled()[1].expect("in the end") + 2.0);
-    let out = [medium[0], Event { day: 3.0, what: What::MediaOut }];
-    assert!([1.0, 20.0].map(|day| is_masked(&new, &medium, 0, day)) == [true, true] && !is_masked(&new, &medium, 1, 9.0));
-    assert!(is_masked(&new, &out, 0, 2.0) && !is_masked(&new, &out, 0, 4.0) && !is_masked(&new, &medium, 0, 0.2));
-    let bound = [Event { day: -1.0, what: What::Binder }];
+    let out = [
+        medium[0],
+        Event {
+            day: 3.0,
+            what: What::MediaOut,
+        },
+    ];
+    assert!(
+        [1.0, 20.0].map(|day| is_masked(&new, &medium, 0, day)) == [true, true]
+            && !is_masked(&new, &medium, 1, 9.0)
+    );
+    assert!(
+        is_masked(&new, &out, 0, 2.0)
+            && !is_masked(&new, &out, 0, 4.0)
+            && !is_masked(&new, &medium, 0, 0.2)
+    );
+    let bound = [Event {
+        day: -1.0,
+        what: What::Binder,
+    }];
     assert!(is_masked(&new, &bound, 0, 0.0) && !is_masked(&new, &bound, 0, 2.0));
-    let known = [Event { day: -9.0, what: What::AmmoniaMedium(0.3) }];
-    let readings = [Reading::usual(Analyte::AMMONIA, 0.0, NOW), Reading::usual(Analyte::NITRITE, 0.0, NOW)];
-    assert_eq!(Belief::learned(&new, &known, &readings, NOW).readings, 1, "the zero of ammonia is no evidence");
+    let known = [Event {
+        day: -9.0,
+        what: What::AmmoniaMedium(0.3),
+    }];
+    let readings = [
+        Reading::usual(Analyte::AMMONIA, 0.0, NOW),
+        Reading::usual(Analyte::NITRITE, 0.0, NOW),
+    ];
+    assert_eq!(
+        Belief::learned(&new, &known, &readings, NOW).readings,
+        1,
+        "the zero of ammonia is no evidence"
+    );
 }
 
 /// Six more like those here are fed like them; a change planned near the habit's takes its place.
 #[test]
 fn more_animals_load_more_and_a_planned_change_is_the_habits() {
-    let setting = Setting { animals: 12.0, habit: (0.2, 7.0), ..setting() };
+    let setting = Setting {
+        animals: 12.0,
+        habit: (0.2, 7.0),
+        ..setting()
+    };
     let belief = Belief::learned(&setting, &[], &[], NOW);
     let last = |known: &[Event]| outlook(&setting, &belief, known, 60).nitrate.likely[60];
-    let six = [Event { day: 0.1, what: What::Animals(6.0) }];
-    let half_more = [Event { day: 0.1, what: What::Feed(1.5) }];
+    let six = [Event {
+        day: 0.1,
+        what: What::Animals(6.0),
+    }];
+    let half_more = [Event {
+        day: 0.1,
+        what: What::Feed(1.5),
+    }];
     assert!((last(&six) - last(&half_more)).abs() < 1e-9 && last(&six) > 1.2 * last(&[]));
     let changes = |planned: f64| {
-        let known = [Event { day: -5.0, what: What::Change(0.2) }, Event { day: planned, what: What::Change(0.5) }];
-        with_habit(&known, &setting, 0.0, 10.0).iter().filter(|event| event.day > 0.0).count()
+        let known = [
+            Event {
+                day: -5.0,
+                what: What::Change(0.2),
+            },
+            Event {
+                day: planned,
+                what: What::Change(0.5),
+            },
+        ];
+        with_habit(&known, &setting, 0.0, 10.0)
+            .iter()
+            .filter(|event| event.day > 0.0)
+            .count()
     };
-    assert_eq!((changes(3.0), changes(5.5)), (2, 3), "the habit's are on days 2 and 9");
+    assert_eq!(
+        (changes(3.0), changes(5.5)),
+        (2, 3),
+        "the habit's are on days 2 and 9"
+    );
 }
 
-/// Readings that cannot all be true, and sharper than any kit: the crowd still comes to an end, with bands that are numbers in order.
+/// Readings that cannot all be true, and sharper than any kit: the crowd still comes to an end,
+/// with bands that are numbers in order.
 #[test]
 fn contradictory_readings_leave_sound_bands() {
     let setting = setting();
     let on = |index: i64, analyte: &'static Analyte, value: f64| {
         let at = NOW - SignedDuration::from_hours(12 * (10 - index));
-        Reading { spread: 1e-3, ..Reading::usual(analyte, value, at) }
+        Reading {
+            spread: 1e-3,
+            ..Reading::usual(analyte, value, at)
+        }
     };
     let wild = |index: i64| {
         let high = index % 2 == 0;
-        [(Analyte::AMMONIA, 18.0), (Analyte::NITRITE, 15.0), (Analyte::NITRATE, 120.0), (Analyte::KH, 30.0)]
-            .map(|(analyte, value)| on(index, analyte, if high { value } else { 0.0 }))
+        [
+            (Analyte::AMMONIA, 18.0),
+            (Analyte::NITRITE, 15.0),
+            (Analyte::NITRATE, 120.0),
+            (Analyte::KH, 30.0),
+        ]
+        .map(|(analyte, value)| on(index, analyte, if high { value } else { 0.0 }))
     };
     let readings: Vec<Reading> = (0..10).flat_map(wild).collect();
     let belief = Belief::learned(&setting, &[], &readings, NOW);
     let outlook = outlook(&setting, &belief, &[], 20);
-    for bands in [&outlook.tan, &outlook.nitrite, &outlook.nitrate, &outlook.kh, &outlook.ph, &outlook.nh3] {
+    for bands in [
+        &outlook.tan,
+        &outlook.nitrite,
+        &outlook.nitrate,
+        &outlook.kh,
+        &outlook.ph,
+        &outlook.nh3,
+    ] {
         for ((low, likely), high) in bands.low.iter().zip(&bands.likely).zip(&bands.high) {
-            assert!(low.is_finite() && high.is_finite() && low <= likely && likely <= high, "{low} {likely} {high}");
+            assert!(
+                low.is_finite() && high.is_finite() && low <= likely && likely <= high,
+                "{low} {likely} {high}"
+            );
         }
     }
     assert_eq!(belief.readings, 40);

@@ -17,8 +17,8 @@ pub struct Account {
     pub contradictions: Vec<Contradiction>,
     /// Evidence without which another fault would come first.
     pub hinges: Vec<Hinge>,
-    /// The least factor among those tried by which the strengths stated for the first suspect can be too high before another
-    /// comes first.
+    /// The least factor among those tried by which the strengths stated for the first suspect can
+    /// be too high before another comes first.
     pub turns_at: Option<f64>,
     /// By place of the suspect among the candidates; `None` for what is out of view.
     whys: Vec<Option<Why>>,
@@ -27,7 +27,8 @@ pub struct Account {
 /// Why one suspect is as likely as it is.
 #[derive(Clone, Debug)]
 pub struct Why {
-    /// Logarithm of its odds before any evidence; with the reasons it adds up to the logarithm of its odds now.
+    /// Logarithm of its odds before any evidence; with the reasons it adds up to the logarithm of
+    /// its odds now.
     pub prior_log_odds: f64,
     /// Each piece of evidence, strongest first, for or against.
     pub reasons: Vec<Reason>,
@@ -47,16 +48,31 @@ pub enum Grasp {
 impl Account {
     pub(super) fn of(differential: &Differential, asked: &[&Suspect]) -> Self {
         let weighed = &differential.weighed;
-        // The first is explained however unlikely it is: what is likelier may account for nothing here.
-        let asked: Vec<usize> = asked.iter().copied().chain([differential.first()]).map(|suspect| suspect.place).collect();
-        let suspects = differential.of_this_case().fold(FaultSet::NONE, |set, suspect| set.with(suspect.place));
-        let focus = Focus::of(&weighed.prior, &weighed.pieces, &weighed.of_faults, suspects, &asked);
+        // The first is explained however unlikely it is: what is likelier may account for nothing
+        // here.
+        let asked: Vec<usize> = asked
+            .iter()
+            .copied()
+            .chain([differential.first()])
+            .map(|suspect| suspect.place)
+            .collect();
+        let suspects = differential
+            .of_this_case()
+            .fold(FaultSet::NONE, |set, suspect| set.with(suspect.place));
+        let focus = Focus::of(
+            &weighed.prior,
+            &weighed.pieces,
+            &weighed.of_faults,
+            suspects,
+            &asked,
+        );
         let reasons = explain::reasons(&focus, &weighed.pieces);
         let why = |(place, reasons): (usize, Vec<Reason>)| {
             focus.likely.has(place).then(|| Why {
-                // Among the sets in view the odds before the evidence differ in their last digits from those among all; they
-                // make up for it, so that what is shown adds up.
-                prior_log_odds: explain::log_odds(weighed.of_faults[place]) - reasons.iter().map(|reason| reason.weight).sum::<f64>(),
+                // Among the sets in view the odds before the evidence differ in their last digits
+                // from those among all; they make up for it, so that what is shown adds up.
+                prior_log_odds: explain::log_odds(weighed.of_faults[place])
+                    - reasons.iter().map(|reason| reason.weight).sum::<f64>(),
                 reasons,
             })
         };
@@ -71,13 +87,18 @@ impl Account {
 
     /// How far the differential has come, given whether acting is due.
     ///
-    /// Where acting is due for want of anything to ask, it is lost if no fault is clear and either a sign stays unexplained, or
-    /// neither a fault nor, where it may lead, that nothing is wrong is likelier than not.
+    /// Where acting is due for want of anything to ask, it is lost if no fault is clear and either
+    /// a sign stays unexplained, or neither a fault nor, where it may lead, that nothing is wrong
+    /// is likelier than not.
     pub fn grasp(&self, differential: &Differential, advice: &Advice) -> Grasp {
         let most = differential.leading();
         match advice {
             Advice::Look { .. } => Grasp::Open,
-            Advice::Act if !differential.is_clear() && (most < 0.5 || !self.unexplained.is_empty()) => Grasp::Lost,
+            Advice::Act
+                if !differential.is_clear() && (most < 0.5 || !self.unexplained.is_empty()) =>
+            {
+                Grasp::Lost
+            }
             Advice::Act => Grasp::Clear,
         }
     }

@@ -1,4 +1,5 @@
-//! Checks that the keeper cannot do: a question may be unanswerable, a place out of reach, a kit not in the house.
+//! Checks that the keeper cannot do: a question may be unanswerable, a place out of reach, a kit
+//! not in the house.
 
 use jiff::civil::DateTime;
 
@@ -6,7 +7,9 @@ use super::check::{Check, Gives};
 use super::observed::Observed;
 
 /// Why a check is not done.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+)]
 #[serde(rename_all = "kebab-case")]
 pub enum Hindrance {
     /// Not at the tank, too dark, out of reach: it may do later.
@@ -73,10 +76,18 @@ impl Observed {
     pub fn is_declined(&self, check: &Check) -> bool {
         self.declined.iter().any(|declined| match declined.why {
             Hindrance::CannotLook => {
-                declined.check == check && self.now.duration_since(declined.at).as_secs_f64() < ASKED_AGAIN_HOURS * 3600.0
+                declined.check == check
+                    && self.now.duration_since(declined.at).as_secs_f64()
+                        < ASKED_AGAIN_HOURS * 3600.0
             }
             Hindrance::DoNotKnow => declined.check == check,
-            Hindrance::NoKit => declined.check == check || declined.check.reads().is_some_and(|analyte| check.reads() == Some(analyte)),
+            Hindrance::NoKit => {
+                declined.check == check
+                    || declined
+                        .check
+                        .reads()
+                        .is_some_and(|analyte| check.reads() == Some(analyte))
+            }
         })
     }
 }

@@ -1,4 +1,5 @@
-//! The differential: every fault that can be, alone and with up to two others, weighed against all the evidence.
+//! The differential: every fault that can be, alone and with up to two others, weighed against all
+//! the evidence.
 
 use super::account::Account;
 use super::belief::{Belief, FaultSet};
@@ -20,12 +21,13 @@ pub struct Suspect {
     pub about: Option<usize>,
     /// Probability that it is there, alone or with others.
     pub probability: f64,
-    /// Whether it accounts for anything that was seen or read. What the tank file alone makes likely is also true of this tank,
-    /// but no suspect of this case.
+    /// Whether it accounts for anything that was seen or read. What the tank file alone makes
+    /// likely is also true of this tank, but no suspect of this case.
     pub accounts: bool,
     /// The fault that probably brought it, if another one did: they are one story.
     pub brought_by: Option<&'static Fault>,
-    /// Where there are several filters and it was said which shows something of it: in which it sits, likeliest first.
+    /// Where there are several filters and it was said which shows something of it: in which it
+    /// sits, likeliest first.
     pub filters: Vec<(Serial, f64)>,
     /// Place among the candidates.
     pub(super) place: usize,
@@ -48,8 +50,8 @@ pub struct Differential {
     pub healthy: f64,
     /// The likeliest sets of faults with their probability; an empty set is healthy.
     pub combinations: Vec<(Vec<&'static Fault>, f64)>,
-    /// What a sound tank does not explain: signs of distress, deaths, readings beyond their limit. As long as there are any, that nothing is
-    /// wrong does not lead, however likely it seems.
+    /// What a sound tank does not explain: signs of distress, deaths, readings beyond their limit.
+    /// As long as there are any, that nothing is wrong does not lead, however likely it seems.
     pub alarms: Vec<String>,
     /// What cannot be.
     pub ruled_out: Vec<RuledOut>,
@@ -81,7 +83,8 @@ const LIKELY_ENOUGH: f64 = 0.1;
 pub const ALSO_TRUE: f64 = 0.04;
 
 impl Differential {
-    /// Weighs everything. The tank must have passed [`Tank::refusals`]; readings and answers are taken as they are.
+    /// Weighs everything. The tank must have passed [`Tank::refusals`]; readings and answers are
+    /// taken as they are.
     pub fn of(tank: &Tank, observed: &Observed) -> Self {
         let space = Space::of(tank, observed);
         let mut pieces = evidence::gather(&space, tank, observed);
@@ -108,7 +111,11 @@ impl Differential {
                 place,
             })
             .collect();
-        suspects.sort_by(|a, b| b.accounts.cmp(&a.accounts).then(b.probability.total_cmp(&a.probability)));
+        suspects.sort_by(|a, b| {
+            b.accounts
+                .cmp(&a.accounts)
+                .then(b.probability.total_cmp(&a.probability))
+        });
         Self {
             healthy: space
                 .hypotheses
@@ -119,11 +126,21 @@ impl Differential {
                 .map(|(_, of_set)| of_set)
                 .sum(),
             combinations: combinations(&space, &of_sets),
-            alarms: pieces.iter().filter(|piece| piece.alarms).map(|piece| piece.says.clone()).collect(),
+            alarms: pieces
+                .iter()
+                .filter(|piece| piece.alarms)
+                .map(|piece| piece.says.clone())
+                .collect(),
             ruled_out: ruled_out(tank),
             believed: space.believed(&belief),
             suspects,
-            weighed: Weighed { space, pieces, prior, posterior: belief, of_faults },
+            weighed: Weighed {
+                space,
+                pieces,
+                prior,
+                posterior: belief,
+                of_faults,
+            },
         }
     }
 
@@ -142,9 +159,12 @@ impl Differential {
         self.suspects.iter().filter(|suspect| suspect.accounts)
     }
 
-    /// What the tank file makes at least this likely and accounts for nothing that was seen or read, likeliest first.
+    /// What the tank file makes at least this likely and accounts for nothing that was seen or
+    /// read, likeliest first.
     pub fn also_true(&self, at_least: f64) -> impl Iterator<Item = &Suspect> {
-        self.suspects.iter().filter(move |suspect| !suspect.accounts && suspect.probability >= at_least && suspect.about.is_none())
+        self.suspects.iter().filter(move |suspect| {
+            !suspect.accounts && suspect.probability >= at_least && suspect.about.is_none()
+        })
     }
 
     /// The likeliest fault.
@@ -154,7 +174,12 @@ impl Differential {
 
     /// Probability of a fault; for a misread, of any reading. Zero if it is ruled out.
     pub fn probability(&self, fault: &Fault) -> f64 {
-        let apart: f64 = self.suspects.iter().filter(|suspect| suspect.fault == fault).map(|suspect| 1.0 - suspect.probability).product();
+        let apart: f64 = self
+            .suspects
+            .iter()
+            .filter(|suspect| suspect.fault == fault)
+            .map(|suspect| 1.0 - suspect.probability)
+            .product();
         1.0 - apart
     }
 
@@ -165,7 +190,11 @@ impl Differential {
 
     /// Probability of what leads: of the first suspect, or, where it may, that nothing is wrong.
     pub fn leading(&self) -> f64 {
-        if self.is_sound() { self.healthy } else { self.first().probability }
+        if self.is_sound() {
+            self.healthy
+        } else {
+            self.first().probability
+        }
     }
 
     /// One suspect is likely enough to act on.
@@ -177,34 +206,65 @@ impl Differential {
 /// Evidence this many times likelier with a fault than without it is accounted for by it.
 const ACCOUNTED_FOR: f64 = 1.1;
 
-/// By candidate, whether it accounts for anything that was seen or read, or brings a fault that does. Where nothing was, none is less of a
-/// suspect than another.
+/// By candidate, whether it accounts for anything that was seen or read, or brings a fault that
+/// does. Where nothing was, none is less of a suspect than another.
 fn accounting(space: &Space, pieces: &[Piece], of_faults: &[f64]) -> Vec<bool> {
     let mut accounting = vec![false; space.candidates.len()];
-    for piece in pieces.iter().filter(|piece| !matches!(piece.origin, Origin::File | Origin::Record | Origin::Flow)) {
+    for piece in pieces
+        .iter()
+        .filter(|piece| !matches!(piece.origin, Origin::File | Origin::Record | Origin::Flow))
+    {
         let ratios = piece.likelihoods.alone_against_none(&space.hypotheses);
-        accounting.iter_mut().zip(ratios).for_each(|(accounts, ratio)| *accounts |= ratio >= ACCOUNTED_FOR);
+        accounting
+            .iter_mut()
+            .zip(ratios)
+            .for_each(|(accounts, ratio)| *accounts |= ratio >= ACCOUNTED_FOR);
     }
-    let brought = (0..accounting.len()).filter(|fault| accounting[*fault] && of_faults[*fault] >= LIKELY_ENOUGH);
-    let causes: Vec<usize> = brought.flat_map(|fault| space.causes(fault).iter()).collect();
-    causes.into_iter().for_each(|cause| accounting[cause] = true);
-    if accounting.iter().any(|accounts| *accounts) { accounting } else { vec![true; accounting.len()] }
+    let brought = (0..accounting.len())
+        .filter(|fault| accounting[*fault] && of_faults[*fault] >= LIKELY_ENOUGH);
+    let causes: Vec<usize> = brought
+        .flat_map(|fault| space.causes(fault).iter())
+        .collect();
+    causes
+        .into_iter()
+        .for_each(|cause| accounting[cause] = true);
+    if accounting.iter().any(|accounts| *accounts) {
+        accounting
+    } else {
+        vec![true; accounting.len()]
+    }
 }
 
-/// The likeliest cause of a fault, where it is likelier than not that some cause of it is there too.
-fn brought_by(space: &Space, place: usize, probability: f64, of_sets: &[f64]) -> Option<&'static Fault> {
+/// The likeliest cause of a fault, where it is likelier than not that some cause of it is there
+/// too.
+fn brought_by(
+    space: &Space,
+    place: usize,
+    probability: f64,
+    of_sets: &[f64],
+) -> Option<&'static Fault> {
     let causes = space.causes(place);
     if causes == FaultSet::NONE || probability < WORTH_A_STORY {
         return None;
     }
     let mut with_cause = vec![0.0; space.candidates.len()];
     let mut with_any = 0.0;
-    space.hypotheses.each_holding(FaultSet::NONE.with(place), |set| {
-        let those = space.hypotheses.sets()[set].only(causes);
-        with_any += if those == FaultSet::NONE { 0.0 } else { of_sets[set] };
-        those.iter().for_each(|cause| with_cause[cause] += of_sets[set]);
-    });
-    let likeliest = causes.iter().max_by(|a, b| with_cause[*a].total_cmp(&with_cause[*b]))?;
+    space
+        .hypotheses
+        .each_holding(FaultSet::NONE.with(place), |set| {
+            let those = space.hypotheses.sets()[set].only(causes);
+            with_any += if those == FaultSet::NONE {
+                0.0
+            } else {
+                of_sets[set]
+            };
+            those
+                .iter()
+                .for_each(|cause| with_cause[cause] += of_sets[set]);
+        });
+    let likeliest = causes
+        .iter()
+        .max_by(|a, b| with_cause[*a].total_cmp(&with_cause[*b]))?;
     (with_any > 0.5 * probability).then_some(space.candidates[likeliest].fault)
 }
 
@@ -215,12 +275,23 @@ fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64
         if order.len() == SHOWN && *of_set <= of_sets[order[SHOWN - 1]] {
             continue;
         }
-        order.insert(order.partition_point(|other| of_sets[*other] >= *of_set), set);
+        order.insert(
+            order.partition_point(|other| of_sets[*other] >= *of_set),
+            set,
+        );
         order.truncate(SHOWN);
     }
     order
         .into_iter()
-        .map(|set| (space.hypotheses.sets()[set].iter().map(|fault| space.candidates[fault].fault).collect(), of_sets[set]))
+        .map(|set| {
+            (
+                space.hypotheses.sets()[set]
+                    .iter()
+                    .map(|fault| space.candidates[fault].fault)
+                    .collect(),
+                of_sets[set],
+            )
+        })
         .collect()
 }
 
@@ -228,7 +299,10 @@ fn ruled_out(tank: &Tank) -> Vec<RuledOut> {
     fault::all()
         .filter_map(|fault| {
             let need = fault.needs.as_ref().filter(|need| !(need.met)(tank))?;
-            Some(RuledOut { fault, why: need.else_out })
+            Some(RuledOut {
+                fault,
+                why: need.else_out,
+            })
         })
         .collect()
 }

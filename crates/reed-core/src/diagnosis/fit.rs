@@ -1,4 +1,5 @@
-//! How well what is known explains the evidence: signs that nothing explains, pieces that contradict each other.
+//! How well what is known explains the evidence: signs that nothing explains, pieces that
+//! contradict each other.
 
 use super::belief::{Belief, Likelihoods};
 use super::evidence::{Origin, Piece};
@@ -22,7 +23,8 @@ pub struct Contradiction {
     pub times_rarer: f64,
 }
 
-/// A sign is called unexplained from here: while little was asked even what a fault brought about is often put down to chance.
+/// A sign is called unexplained from here: while little was asked even what a fault brought about
+/// is often put down to chance.
 const UNEXPLAINED: f64 = 0.85;
 /// What shows more often than this without any fault needs no explanation.
 const RARE: f64 = 0.03;
@@ -31,24 +33,36 @@ const CONTRADICTORY: f64 = 3.0;
 
 /// The signs that no fault explains, worst first.
 ///
-/// A noisy-OR shows either by its leak or by a fault. Of a sign that was seen the chance that no fault brought it about is
-/// `leak · q / (1 − (1 − leak) · q)` under a set, where q is the chance that none of its faults does; the mean over the
-/// sets as they are believed in is taken.
+/// A noisy-OR shows either by its leak or by a fault. Of a sign that was seen the chance that no
+/// fault brought it about is `leak · q / (1 − (1 − leak) · q)` under a set, where q is the chance
+/// that none of its faults does; the mean over the sets as they are believed in is taken.
 pub(super) fn unexplained(focus: &Focus, pieces: &[Piece]) -> Vec<Unexplained> {
-    let of_sets = focus.posterior.of_sets().expect("no evidence is impossible");
+    let of_sets = focus
+        .posterior
+        .of_sets()
+        .expect("no evidence is impossible");
     let mut found: Vec<Unexplained> = pieces
         .iter()
         .zip(&focus.likelihoods)
         .filter(|(piece, _)| piece.origin == Origin::Seen)
         .filter_map(|(piece, likelihoods)| {
-            let Likelihoods::Noisy { leak, absent, .. } = likelihoods else { return None };
+            let Likelihoods::Noisy { leak, absent, .. } = likelihoods else {
+                return None;
+            };
             if *leak > RARE {
                 return None;
             }
             let none = focus.posterior.hypotheses().products(absent);
             let by_leak = |none: f64| leak * none / (1.0 - (1.0 - leak) * none);
-            let chance = of_sets.iter().zip(none).map(|(probability, none)| probability * by_leak(none)).sum();
-            Some(Unexplained { says: piece.says.clone(), chance })
+            let chance = of_sets
+                .iter()
+                .zip(none)
+                .map(|(probability, none)| probability * by_leak(none))
+                .sum();
+            Some(Unexplained {
+                says: piece.says.clone(),
+                chance,
+            })
         })
         .filter(|unexplained| unexplained.chance > UNEXPLAINED)
         .collect();
@@ -56,12 +70,15 @@ pub(super) fn unexplained(focus: &Focus, pieces: &[Piece]) -> Vec<Unexplained> {
     found
 }
 
-/// The seen or read pieces that the rest of the evidence speaks against, each with the one that does so most; worst first.
+/// The seen or read pieces that the rest of the evidence speaks against, each with the one that
+/// does so most; worst first.
 ///
-/// Of each piece its chance by itself over its chance given all others is taken; then that other piece without which it would
-/// be least surprising.
+/// Of each piece its chance by itself over its chance given all others is taken; then that other
+/// piece without which it would be least surprising.
 pub(super) fn contradictions(focus: &Focus, pieces: &[Piece]) -> Vec<Contradiction> {
-    let told: Vec<usize> = (0..pieces.len()).filter(|piece| matches!(pieces[*piece].origin, Origin::Seen | Origin::Read)).collect();
+    let told: Vec<usize> = (0..pieces.len())
+        .filter(|piece| matches!(pieces[*piece].origin, Origin::Seen | Origin::Read))
+        .collect();
     let without = |belief: &Belief, piece: usize| {
         let mut belief = belief.clone();
         belief.take_out(&focus.likelihoods[piece]);
@@ -78,12 +95,21 @@ pub(super) fn contradictions(focus: &Focus, pieces: &[Piece]) -> Vec<Contradicti
             continue;
         }
         let others = told.iter().filter(|other| **other != piece);
-        let least_surprising =
-            others.map(|other| (*other, given_the_rest(&without(&focus.posterior, *other)))).max_by(|a, b| a.1.total_cmp(&b.1));
-        let Some((other, _)) = least_surprising else { continue };
+        let least_surprising = others
+            .map(|other| (*other, given_the_rest(&without(&focus.posterior, *other))))
+            .max_by(|a, b| a.1.total_cmp(&b.1));
+        let Some((other, _)) = least_surprising else {
+            continue;
+        };
         let pair = [piece, other].map(|piece| pieces[piece].says.clone());
-        if !found.iter().any(|known| known.pieces.iter().all(|says| pair.contains(says))) {
-            found.push(Contradiction { pieces: pair, times_rarer });
+        if !found
+            .iter()
+            .any(|known| known.pieces.iter().all(|says| pair.contains(says)))
+        {
+            found.push(Contradiction {
+                pieces: pair,
+                times_rarer,
+            });
         }
     }
     found.sort_by(|a, b| b.times_rarer.total_cmp(&a.times_rarer));

@@ -1,8 +1,10 @@
-//! Which filter: where there are several, a finding of a filter belongs to one, and so does the fault that shows it.
+//! Which filter: where there are several, a finding of a filter belongs to one, and so does the
+//! fault that shows it.
 //!
-//! A fault that can sit in any of them sits in each alike, until findings tell them apart: what was seen at one filter was not seen
-//! at the others. Faults are weighed by what the tank shows; what it shows *where* is weighed here, for each fault as if it sat in one
-//! filter: findings at the same filter go together, findings at two hardly do.
+//! A fault that can sit in any of them sits in each alike, until findings tell them apart: what was
+//! seen at one filter was not seen at the others. Faults are weighed by what the tank shows; what
+//! it shows *where* is weighed here, for each fault as if it sat in one filter: findings at the
+//! same filter go together, findings at two hardly do.
 
 use super::belief::Likelihoods;
 use super::evidence::{Origin, Piece, node};
@@ -15,7 +17,8 @@ use crate::tank::{Serial, Tank};
 pub(super) struct Located {
     /// The evidence in it, beside what each finding says of the tank.
     pub(super) piece: Piece,
-    /// By candidate, in which filter it sits if it is there, likeliest first; empty where nothing tells.
+    /// By candidate, in which filter it sits if it is there, likeliest first; empty where nothing
+    /// tells.
     pub(super) of_faults: Vec<Vec<(Serial, f64)>>,
 }
 
@@ -43,37 +46,79 @@ impl Located {
             if seen.iter().all(|seen| seen.strengths[place] <= 0.0) {
                 continue;
             }
-            let mut eligible: Vec<Serial> = filters.iter().copied().filter(|filter| can_sit_in(candidate, tank, *filter)).collect();
+            let mut eligible: Vec<Serial> = filters
+                .iter()
+                .copied()
+                .filter(|filter| can_sit_in(candidate, tank, *filter))
+                .collect();
             // What takes several filters at once sits in any of them.
             if eligible.is_empty() {
                 eligible.clone_from(&filters);
             }
-            let weights: Vec<f64> = eligible.iter().map(|filter| weight(&seen, place, *filter)).collect();
+            let weights: Vec<f64> = eligible
+                .iter()
+                .map(|filter| weight(&seen, place, *filter))
+                .collect();
             let total: f64 = weights.iter().sum();
             // What the findings say of the tank as a whole is weighed already.
-            let weighed: f64 = seen.iter().map(|seen| whole(seen, place, filters.len())).product();
+            let weighed: f64 = seen
+                .iter()
+                .map(|seen| whole(seen, place, filters.len()))
+                .product();
             factors[place] = total / weights.len() as f64 / weighed;
-            let mut shares: Vec<(Serial, f64)> = eligible.into_iter().zip(weights.iter().map(|weight| weight / total)).collect();
+            let mut shares: Vec<(Serial, f64)> = eligible
+                .into_iter()
+                .zip(weights.iter().map(|weight| weight / total))
+                .collect();
             shares.sort_by(|a, b| b.1.total_cmp(&a.1));
             of_faults[place] = shares;
         }
         let names = |at: &[Serial]| {
-            let those = tank.filters.iter().filter(|filter| at.contains(&filter.number)).map(|filter| filter.name.as_str());
+            let those = tank
+                .filters
+                .iter()
+                .filter(|filter| at.contains(&filter.number))
+                .map(|filter| filter.name.as_str());
             those.collect::<Vec<_>>().join(", ")
         };
-        let says: Vec<String> = seen.iter().map(|seen| format!("“{}” at {}", seen.finding.says, names(&seen.at))).collect();
-        let piece = Piece { origin: Origin::Seen, says: says.join("; "), alarms: false, likelihoods: Likelihoods::PerFault(1.0, factors) };
+        let says: Vec<String> = seen
+            .iter()
+            .map(|seen| format!("“{}” at {}", seen.finding.says, names(&seen.at)))
+            .collect();
+        let piece = Piece {
+            origin: Origin::Seen,
+            says: says.join("; "),
+            alarms: false,
+            likelihoods: Likelihoods::PerFault(1.0, factors),
+        };
         Some(Self { piece, of_faults })
     }
 }
 
 fn seen(space: &Space, filters: &[Serial], observed: &Observed) -> Vec<Seen> {
-    let told = observed.answers.iter().filter(|answered| answered.answer == Answer::Yes && answered.finding.is_of_a_filter());
+    let told = observed
+        .answers
+        .iter()
+        .filter(|answered| answered.answer == Answer::Yes && answered.finding.is_of_a_filter());
     told.filter_map(|answered| {
-        let at: Vec<Serial> = answered.filters.iter().copied().filter(|filter| filters.contains(filter)).collect();
+        let at: Vec<Serial> = answered
+            .filters
+            .iter()
+            .copied()
+            .filter(|filter| filters.contains(filter))
+            .collect();
         let node = node(&space.candidates, answered.finding);
-        let strengths = node.absent(space.candidates.len()).into_iter().map(|absent| 1.0 - absent).collect();
-        (!at.is_empty()).then(|| Seen { finding: answered.finding, at, leak: node.leak / filters.len() as f64, strengths })
+        let strengths = node
+            .absent(space.candidates.len())
+            .into_iter()
+            .map(|absent| 1.0 - absent)
+            .collect();
+        (!at.is_empty()).then(|| Seen {
+            finding: answered.finding,
+            at,
+            leak: node.leak / filters.len() as f64,
+            strengths,
+        })
     })
     .collect()
 }
@@ -82,7 +127,11 @@ fn seen(space: &Space, filters: &[Serial], observed: &Observed) -> Vec<Seen> {
 fn weight(seen: &[Seen], fault: usize, filter: Serial) -> f64 {
     let of = |seen: &Seen| {
         let chance = 1.0 - (1.0 - seen.leak) * (1.0 - seen.strengths[fault]);
-        if seen.at.contains(&filter) { chance / seen.leak } else { (1.0 - chance) / (1.0 - seen.leak) }
+        if seen.at.contains(&filter) {
+            chance / seen.leak
+        } else {
+            (1.0 - chance) / (1.0 - seen.leak)
+        }
     };
     seen.iter().map(of).product()
 }
@@ -95,5 +144,9 @@ fn whole(seen: &Seen, fault: usize, filters: usize) -> f64 {
 
 /// Whether a fault can be where this is the only filter.
 fn can_sit_in(candidate: &Candidate, tank: &Tank, filter: Serial) -> bool {
-    candidate.fault.needs.as_ref().is_none_or(|need| (need.met)(&tank.with_only_filter(filter)))
+    candidate
+        .fault
+        .needs
+        .as_ref()
+        .is_none_or(|need| (need.met)(&tank.with_only_filter(filter)))
 }

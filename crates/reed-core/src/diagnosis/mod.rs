@@ -1,9 +1,10 @@
 //! From what was seen and read to which faults, how sure, and why.
 //!
-//! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its family's file and
-//! its line in that file's list. [`belief`] is the exact arithmetic over sets of faults and knows no card;
-//! [`Differential`] joins cards, twin and observations; [`Outlook`] says what to look at next and whether to act instead; [`Account`] asks `explain`, `fit` and
-//! `turning` what the result rests on.
+//! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its
+//! family's file and its line in that file's list. [`belief`] is the exact arithmetic over sets of
+//! faults and knows no card; [`Differential`] joins cards, twin and observations; [`Outlook`] says
+//! what to look at next and whether to act instead; [`Account`] asks `explain`, `fit` and `turning`
+//! what the result rests on.
 
 mod account;
 pub mod belief;

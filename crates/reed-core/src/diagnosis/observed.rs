@@ -11,7 +11,9 @@ use crate::tank::{Analyte, Reading, Serial, Tank};
 use crate::units::{Temperature, Units};
 
 /// An answer to a question. "Not looked" is the absence of one.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+)]
 #[serde(rename_all = "kebab-case")]
 pub enum Answer {
     /// It is so.
@@ -31,7 +33,9 @@ impl Answer {
 
     /// The answer with this id.
     pub fn by_id(id: &str) -> Option<Self> {
-        [Self::Yes, Self::No].into_iter().find(|answer| answer.id() == id)
+        [Self::Yes, Self::No]
+            .into_iter()
+            .find(|answer| answer.id() == id)
     }
 }
 
@@ -51,20 +55,39 @@ pub struct Answered {
 impl Answered {
     /// An answer about the whole tank.
     pub const fn new(finding: &'static Finding, answer: Answer, at: DateTime) -> Self {
-        Self { finding, answer, at, filters: Vec::new() }
+        Self {
+            finding,
+            answer,
+            at,
+            filters: Vec::new(),
+        }
     }
 }
 
-/// The sign for which a case is open: the highest rung of distress that was seen, else what was seen first. What is only recalled
-/// cannot be looked for again.
+/// The sign for which a case is open: the highest rung of distress that was seen, else what was
+/// seen first. What is only recalled cannot be looked for again.
 pub fn opening_sign(answers: &[Answered]) -> Option<&'static Finding> {
     let seen = |answered: &&Answered| {
         let looked_at = check::of(answered.finding).is_some_and(|check| !check.recalled);
-        answered.answer == Answer::Yes && looked_at && matches!(answered.finding.kind, Kind::Sign | Kind::Rung(_))
+        answered.answer == Answer::Yes
+            && looked_at
+            && matches!(answered.finding.kind, Kind::Sign | Kind::Rung(_))
     };
-    let rung = |answered: &Answered| if let Kind::Rung(rung) = answered.finding.kind { Some((rung, answered.finding)) } else { None };
-    let worst = answers.iter().filter(seen).filter_map(rung).max_by_key(|(rung, _)| *rung);
-    worst.map(|(_, finding)| finding).or_else(|| answers.iter().find(seen).map(|answered| answered.finding))
+    let rung = |answered: &Answered| {
+        if let Kind::Rung(rung) = answered.finding.kind {
+            Some((rung, answered.finding))
+        } else {
+            None
+        }
+    };
+    let worst = answers
+        .iter()
+        .filter(seen)
+        .filter_map(rung)
+        .max_by_key(|(rung, _)| *rung);
+    worst
+        .map(|(_, finding)| finding)
+        .or_else(|| answers.iter().find(seen).map(|answered| answered.finding))
 }
 
 /// How badly the fish show that they lack breath: the highest rung that was seen.
@@ -78,9 +101,14 @@ pub struct Distress {
 impl Distress {
     /// The worst of these answers, if any is a sign of distress.
     pub fn worst_of(answers: &[Answered]) -> Option<Self> {
-        let seen = answers.iter().filter(|answered| answered.answer == Answer::Yes);
+        let seen = answers
+            .iter()
+            .filter(|answered| answered.answer == Answer::Yes);
         let rungs = seen.filter_map(|answered| match answered.finding.kind {
-            Kind::Rung(rung) => Some(Self { rung, says: answered.finding.says }),
+            Kind::Rung(rung) => Some(Self {
+                rung,
+                says: answered.finding.says,
+            }),
             _ => None,
         });
         rungs.max_by_key(|distress| distress.rung)
@@ -120,44 +148,75 @@ impl Observed {
     /// Nothing seen yet of a tank: only what its file dates is known.
     pub fn nothing(tank: &Tank, now: DateTime) -> Self {
         let recorded = record::of_tank(tank, now);
-        Self { now, answers: Vec::new(), declined: Vec::new(), recorded, readings: Vec::new(), flow: None, units: Units::BASE }
+        Self {
+            now,
+            answers: Vec::new(),
+            declined: Vec::new(),
+            recorded,
+            readings: Vec::new(),
+            flow: None,
+            units: Units::BASE,
+        }
     }
 
     /// The answer to this finding, if the keeper gave one.
     pub fn answer(&self, finding: &Finding) -> Option<&Answered> {
-        self.answers.iter().find(|answered| answered.finding == finding)
+        self.answers
+            .iter()
+            .find(|answered| answered.finding == finding)
     }
 
     /// What is known about this finding: as answered, else by the latest that is on record.
     pub fn known(&self, finding: &Finding) -> Option<&Answered> {
-        self.answer(finding).or_else(|| self.latest_recorded(finding).map(|recorded| &recorded.known))
+        self.answer(finding).or_else(|| {
+            self.latest_recorded(finding)
+                .map(|recorded| &recorded.known)
+        })
     }
 
     /// The findings that are known from the record alone, each by its latest entry.
     pub fn known_from_record(&self) -> impl Iterator<Item = &Recorded> {
-        let is_latest =
-            |recorded: &&Recorded| self.latest_recorded(recorded.known.finding).is_some_and(|latest| std::ptr::eq(latest, *recorded));
-        self.recorded.iter().filter(|recorded| self.answer(recorded.known.finding).is_none()).filter(is_latest)
+        let is_latest = |recorded: &&Recorded| {
+            self.latest_recorded(recorded.known.finding)
+                .is_some_and(|latest| std::ptr::eq(latest, *recorded))
+        };
+        self.recorded
+            .iter()
+            .filter(|recorded| self.answer(recorded.known.finding).is_none())
+            .filter(is_latest)
     }
 
     fn latest_recorded(&self, finding: &Finding) -> Option<&Recorded> {
-        let of_it = self.recorded.iter().filter(|recorded| recorded.known.finding == finding && recorded.known.at <= self.now);
+        let of_it = self
+            .recorded
+            .iter()
+            .filter(|recorded| recorded.known.finding == finding && recorded.known.at <= self.now);
         of_it.max_by_key(|recorded| recorded.known.at)
     }
 
     /// Whether this is known to have happened within so many days.
     pub fn happened_within(&self, event: &Finding, days: f64) -> bool {
-        self.known(event)
-            .is_some_and(|known| known.answer == Answer::Yes && self.now.duration_since(known.at).as_secs_f64() <= days * 86_400.0)
+        self.known(event).is_some_and(|known| {
+            known.answer == Answer::Yes
+                && self.now.duration_since(known.at).as_secs_f64() <= days * 86_400.0
+        })
     }
 
-    /// Places of the readings that are weighed, oldest first: of oxygen and temperature the latest four, since the hour and
-    /// repeats matter, of everything else the latest. A probe that reads every minute would otherwise bring a misread of
-    /// its own with each reading, and the sets of faults would grow beyond all bounds.
+    /// Places of the readings that are weighed, oldest first: of oxygen and temperature the latest
+    /// four, since the hour and repeats matter, of everything else the latest. A probe that reads
+    /// every minute would otherwise bring a misread of its own with each reading, and the sets of
+    /// faults would grow beyond all bounds.
     pub(super) fn weighed(&self) -> Vec<usize> {
-        let most = |analyte: &Analyte| if Self::is_weighed_repeatedly(analyte) { 4 } else { 1 };
+        let most = |analyte: &Analyte| {
+            if Self::is_weighed_repeatedly(analyte) {
+                4
+            } else {
+                1
+            }
+        };
         let mut newest_first: Vec<usize> = (0..self.readings.len()).collect();
-        newest_first.sort_by_key(|index| std::cmp::Reverse((self.readings[*index].taken_at, *index)));
+        newest_first
+            .sort_by_key(|index| std::cmp::Reverse((self.readings[*index].taken_at, *index)));
         let mut taken: Vec<&Analyte> = Vec::new();
         newest_first.retain(|index| {
             let analyte = self.readings[*index].analyte;
@@ -178,11 +237,17 @@ impl Observed {
 
     /// Temperature of the water: as read last, else as the tank file has it.
     pub fn water_temperature(&self, tank: &Tank) -> Temperature {
-        self.latest(Analyte::TEMPERATURE).map_or_else(|| tank.water_temperature(), |reading| Temperature::celsius(reading.value))
+        self.latest(Analyte::TEMPERATURE).map_or_else(
+            || tank.water_temperature(),
+            |reading| Temperature::celsius(reading.value),
+        )
     }
 
     /// The latest reading of this analyte.
     pub fn latest(&self, analyte: &Analyte) -> Option<&Reading> {
-        self.readings.iter().filter(|reading| reading.analyte == analyte).max_by_key(|reading| reading.taken_at)
+        self.readings
+            .iter()
+            .filter(|reading| reading.analyte == analyte)
+            .max_by_key(|reading| reading.taken_at)
     }
 }

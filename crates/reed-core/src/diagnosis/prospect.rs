@@ -1,4 +1,5 @@
-//! What a check can bring: each answer with its chance under every set of faults that is still believed in.
+//! What a check can bring: each answer with its chance under every set of faults that is still
+//! believed in.
 
 use super::belief::{Belief, FaultSet, information_bits};
 use super::check::{Check, Gives};
@@ -22,12 +23,18 @@ impl Prospect {
 
     /// A reading against a limit that comes out on the wrong side in this share of cases.
     fn limit(mut beyond: Vec<f64>, wrong: f64) -> Self {
-        beyond.iter_mut().for_each(|chance| *chance = wrong + (1.0 - 2.0 * wrong) * *chance);
+        beyond
+            .iter_mut()
+            .for_each(|chance| *chance = wrong + (1.0 - 2.0 * wrong) * *chance);
         Self::question(beyond)
     }
 
     fn transposed<const ANSWERS: usize>(of_sets: &[[f64; ANSWERS]]) -> Self {
-        Self((0..ANSWERS).map(|answer| of_sets.iter().map(|chances| chances[answer]).collect()).collect())
+        Self(
+            (0..ANSWERS)
+                .map(|answer| of_sets.iter().map(|chances| chances[answer]).collect())
+                .collect(),
+        )
     }
 }
 
@@ -42,10 +49,15 @@ pub(super) struct Asker<'a> {
 }
 
 impl Asker<'_> {
-    /// What a check can bring, and for a reading of what; `None` when it is answered or its answer follows from another.
+    /// What a check can bring, and for a reading of what; `None` when it is answered or its answer
+    /// follows from another.
     ///
     /// `doubtful` is the analyte whose reading may be worth a repeat.
-    pub(super) fn prospect(&self, check: &Check, doubtful: Option<&'static Analyte>) -> Option<(Option<&'static Analyte>, Prospect)> {
+    pub(super) fn prospect(
+        &self,
+        check: &Check,
+        doubtful: Option<&'static Analyte>,
+    ) -> Option<(Option<&'static Analyte>, Prospect)> {
         match &check.gives {
             Gives::Answer(finding) => Some((None, self.question(finding)?)),
             Gives::Reading(analyte) => Some((Some(*analyte), self.reading(analyte)?)),
@@ -60,11 +72,16 @@ impl Asker<'_> {
 
     /// Chance that this is so.
     pub(super) fn chance(&self, finding: &Finding) -> f64 {
-        self.chance_by_set(finding).iter().zip(self.of_sets).map(|(chance, of_set)| chance * of_set).sum()
+        self.chance_by_set(finding)
+            .iter()
+            .zip(self.of_sets)
+            .map(|(chance, of_set)| chance * of_set)
+            .sum()
     }
 
     fn question(&self, finding: &Finding) -> Option<Prospect> {
-        let measured = finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
+        let measured =
+            finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
         if measured || self.observed.known(finding).is_some() {
             return None;
         }
@@ -77,7 +94,13 @@ impl Asker<'_> {
     /// Chance of a yes under each set.
     fn chance_by_set(&self, finding: &Finding) -> Vec<f64> {
         if let Kind::Event { usual_days } = finding.kind {
-            return self.belief.hypotheses().sets().iter().map(|set| self.event_chance(*set, finding, usual_days)).collect();
+            return self
+                .belief
+                .hypotheses()
+                .sets()
+                .iter()
+                .map(|set| self.event_chance(*set, finding, usual_days))
+                .collect();
         }
         node(&self.space.candidates, finding).chances(self.belief.hypotheses())
     }
@@ -85,9 +108,18 @@ impl Asker<'_> {
     /// Chance that an event happened shortly before, given these faults.
     fn event_chance(&self, set: FaultSet, finding: &Finding, usual_days: f64) -> f64 {
         set.iter()
-            .filter_map(|fault| self.space.candidates[fault].fault.events.iter().find(|link| link.event == finding))
+            .filter_map(|fault| {
+                self.space.candidates[fault]
+                    .fault
+                    .events
+                    .iter()
+                    .find(|link| link.event == finding)
+            })
             .map(|link| link.strength.chance())
-            .fold(events::ordinarily_within(finding, usual_days, 1.0), f64::max)
+            .fold(
+                events::ordinarily_within(finding, usual_days, 1.0),
+                f64::max,
+            )
     }
 
     /// Chance of a yes with this fault alone.
@@ -103,11 +135,18 @@ impl Asker<'_> {
     /// A rung between the highest seen and the lowest denied.
     fn rung(&self, rung: usize) -> Option<Prospect> {
         let known = Rungs::of(self.observed);
-        let open = known.at_least.is_none_or(|seen| rung > seen) && known.below.is_none_or(|not| rung < not);
+        let open = known.at_least.is_none_or(|seen| rung > seen)
+            && known.below.is_none_or(|not| rung < not);
         open.then(|| {
             Prospect::transposed(&self.belief.over_doubts(|class, doubt| {
                 let chances = self.space.rung_chances(class, doubt);
-                let yes = (Rungs { at_least: Some(rung), ..known }.chance(&chances) / known.chance(&chances)).min(1.0);
+                let yes = (Rungs {
+                    at_least: Some(rung),
+                    ..known
+                }
+                .chance(&chances)
+                    / known.chance(&chances))
+                .min(1.0);
                 [yes, 1.0 - yes]
             }))
         })
@@ -116,77 +155,141 @@ impl Asker<'_> {
     /// A first reading of an analyte (of oxygen also a second, at the other end of the day).
     fn reading(&self, analyte: &Analyte) -> Option<Prospect> {
         if analyte != Analyte::OXYGEN {
-            return self.observed.latest(analyte).is_none().then(|| self.another_reading(analyte)).flatten();
+            return self
+                .observed
+                .latest(analyte)
+                .is_none()
+                .then(|| self.another_reading(analyte))
+                .flatten();
         }
         hour_to_read_oxygen(self.tank, self.observed).map(|hour| self.oxygen(hour))
     }
 
-    /// One more reading of this analyte, whatever was read before: of all that it can be held against what tells most.
+    /// One more reading of this analyte, whatever was read before: of all that it can be held
+    /// against what tells most.
     fn another_reading(&self, analyte: &Analyte) -> Option<Prospect> {
         let against = |finding: &&'static Finding| matches!(finding.kind, Kind::Read(limit) if limit.analyte == analyte);
-        let limit = |finding: &Finding, wrong: f64| Prospect::limit(self.chance_by_set(finding), wrong);
-        let mut prospects: Vec<Prospect> = finding::all().filter(against).map(|finding| limit(finding, 0.03)).collect();
+        let limit =
+            |finding: &Finding, wrong: f64| Prospect::limit(self.chance_by_set(finding), wrong);
+        let mut prospects: Vec<Prospect> = finding::all()
+            .filter(against)
+            .map(|finding| limit(finding, 0.03))
+            .collect();
         match analyte.id {
             "do" => prospects.push(self.oxygen(crate::tank::hour_of_day(self.observed.now))),
             "temperature" => prospects.push(self.temperature()),
             "flow" => prospects.push(limit(&filter::FLOW_WEAK, 0.02)),
             // Either alone leaves the other open.
             "nitrite" | "tan" => {
-                prospects.extend([&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| limit(finding, 0.1)));
+                prospects.extend(
+                    [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN]
+                        .map(|finding| limit(finding, 0.1)),
+                );
             }
             // Either of pH and hardness tells nothing about carbon dioxide without the other.
             "ph" | "kh" => {
-                let other = if analyte == Analyte::PH { Analyte::KH } else { Analyte::PH };
-                prospects.push(limit(&computed::CO2_COMPUTED, if self.observed.latest(other).is_some() { 0.03 } else { 0.15 }));
+                let other = if analyte == Analyte::PH {
+                    Analyte::KH
+                } else {
+                    Analyte::PH
+                };
+                prospects.push(limit(
+                    &computed::CO2_COMPUTED,
+                    if self.observed.latest(other).is_some() {
+                        0.03
+                    } else {
+                        0.15
+                    },
+                ));
             }
             _ => {}
         }
-        prospects.into_iter().map(|prospect| (self.bits(&prospect), prospect)).max_by(|a, b| a.0.total_cmp(&b.0)).map(|(_, most)| most)
+        prospects
+            .into_iter()
+            .map(|prospect| (self.bits(&prospect), prospect))
+            .max_by(|a, b| a.0.total_cmp(&b.0))
+            .map(|(_, most)| most)
     }
 
     fn oxygen(&self, hour: f64) -> Prospect {
         /// Answers told apart: 1 mg/L each, from 2 to 8, and the ends.
         const EDGES: [f64; 7] = [2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0];
         let kits = oxygen_kits(self.space, hour, kit::first_for(Analyte::OXYGEN).spread);
-        let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> =
-            kits.into_iter().map(|kits| kits.map(|kit| bins(&EDGES.map(|edge| kit.below(edge))))).collect();
-        Prospect::transposed(&self.belief.over_doubts(|class, doubt| bins[self.space.tank_of(class)][doubt]))
+        let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> = kits
+            .into_iter()
+            .map(|kits| kits.map(|kit| bins(&EDGES.map(|edge| kit.below(edge)))))
+            .collect();
+        Prospect::transposed(
+            &self
+                .belief
+                .over_doubts(|class, doubt| bins[self.space.tank_of(class)][doubt]),
+        )
     }
 
     fn temperature(&self) -> Prospect {
         let warm = too_warm(self.space);
         let usual = self.tank.temperature.as_celsius();
         let edges = [-1.0, 1.0, 2.0, 4.0].map(|step| usual + step);
-        let thermometer = Thermometer::in_tank(self.tank, kit::first_for(Analyte::TEMPERATURE).spread);
-        let [without, with] = [false, true].map(|too_warm| bins::<4, 5>(&edges.map(|edge| thermometer.below(edge, too_warm))));
-        let of = |set: &FaultSet| if warm.is_some_and(|warm| set.has(warm)) { with } else { without };
-        Prospect::transposed(&self.belief.hypotheses().sets().iter().map(of).collect::<Vec<_>>())
+        let thermometer =
+            Thermometer::in_tank(self.tank, kit::first_for(Analyte::TEMPERATURE).spread);
+        let [without, with] = [false, true]
+            .map(|too_warm| bins::<4, 5>(&edges.map(|edge| thermometer.below(edge, too_warm))));
+        let of = |set: &FaultSet| {
+            if warm.is_some_and(|warm| set.has(warm)) {
+                with
+            } else {
+                without
+            }
+        };
+        Prospect::transposed(
+            &self
+                .belief
+                .hypotheses()
+                .sets()
+                .iter()
+                .map(of)
+                .collect::<Vec<_>>(),
+        )
     }
 
     /// The two likely faults under which the chances of a yes differ most.
-    pub(super) fn tells_apart(&self, finding: &Finding, of_faults: &[f64]) -> Option<[(&'static Fault, f64); 2]> {
+    pub(super) fn tells_apart(
+        &self,
+        finding: &Finding,
+        of_faults: &[f64],
+    ) -> Option<[(&'static Fault, f64); 2]> {
         if matches!(finding.kind, Kind::Rung(_)) {
             return None;
         }
-        let alone =
-            self.space.candidates.iter().enumerate().filter(|(fault, candidate)| of_faults[*fault] > 0.03 && candidate.about.is_none());
-        let chances: Vec<_> = alone.map(|(fault, candidate)| (candidate.fault, self.chance_alone(fault, finding))).collect();
+        let alone = self
+            .space
+            .candidates
+            .iter()
+            .enumerate()
+            .filter(|(fault, candidate)| of_faults[*fault] > 0.03 && candidate.about.is_none());
+        let chances: Vec<_> = alone
+            .map(|(fault, candidate)| (candidate.fault, self.chance_alone(fault, finding)))
+            .collect();
         let most = chances.iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
         let least = chances.iter().min_by(|a, b| a.1.total_cmp(&b.1))?;
         (most.1 > least.1 + 0.2).then_some([*most, *least])
     }
 }
 
-/// The hour at which a reading of oxygen tells most: before the lights come on, then before they go out; `None` once both
-/// were taken.
+/// The hour at which a reading of oxygen tells most: before the lights come on, then before they go
+/// out; `None` once both were taken.
 pub(super) fn hour_to_read_oxygen(tank: &Tank, observed: &Observed) -> Option<f64> {
     let dawn = tank.plants.lights_on.as_hours();
     let dusk = dawn + tank.plants.light.as_hours();
     let taken_near = |hour: f64| {
-        observed.readings.iter().filter(|reading| reading.analyte == Analyte::OXYGEN).any(|reading| {
-            let apart = (reading.hour_of_day() - hour).rem_euclid(24.0);
-            apart.min(24.0 - apart) < 3.0
-        })
+        observed
+            .readings
+            .iter()
+            .filter(|reading| reading.analyte == Analyte::OXYGEN)
+            .any(|reading| {
+                let apart = (reading.hour_of_day() - hour).rem_euclid(24.0);
+                apart.min(24.0 - apart) < 3.0
+            })
     };
     [dawn, dusk].into_iter().find(|hour| !taken_near(*hour))
 }
@@ -194,7 +297,10 @@ pub(super) fn hour_to_read_oxygen(tank: &Tank, observed: &Observed) -> Option<f6
 /// Chances of the bins between edges, from the chances of being below each edge.
 fn bins<const EDGES: usize, const BINS: usize>(below: &[f64; EDGES]) -> [f64; BINS] {
     std::array::from_fn(|bin| {
-        let (low, high) = (if bin == 0 { 0.0 } else { below[bin - 1] }, if bin < EDGES { below[bin] } else { 1.0 });
+        let (low, high) = (
+            if bin == 0 { 0.0 } else { below[bin - 1] },
+            if bin < EDGES { below[bin] } else { 1.0 },
+        );
         (high - low).max(0.0)
     })
 }

@@ -1,5 +1,5 @@
-//! What is on record of a tank besides the answers of a case: dates in its file, and what was entered with its water. One list, so that
-//! nobody is asked again what is written down.
+//! What is on record of a tank besides the answers of a case: dates in its file, and what was
+//! entered with its water. One list, so that nobody is asked again what is written down.
 //!
 //! A record says what happened; that something is not on it says nothing.
 
@@ -25,22 +25,40 @@ const OLD_DAYS: f64 = 60.0;
 
 /// What the tank file dates, as of this moment.
 pub fn of_tank(tank: &Tank, now: DateTime) -> Vec<Recorded> {
-    let on_file = |finding, answer, at| Recorded { known: Answered::new(finding, answer, at), origin: Origin::File };
+    let on_file = |finding, answer, at| Recorded {
+        known: Answered::new(finding, answer, at),
+        origin: Origin::File,
+    };
     let portions: Vec<&Portion> = tank.filters.iter().flat_map(Filter::media).collect();
     let put_in = |portion: &Portion| portion.put_in.map(|day| day.at(0, 0, 0, 0));
     let is_chemical = |portion: &&&Portion| portion.medium.stage() == Stage::Chemical;
     let mut record = Vec::new();
-    record.extend(tank.set_up.map(|day| on_file(&upkeep::TANK_SET_UP, Answer::Yes, day.at(0, 0, 0, 0))));
+    record.extend(
+        tank.set_up
+            .map(|day| on_file(&upkeep::TANK_SET_UP, Answer::Yes, day.at(0, 0, 0, 0))),
+    );
     let opened = tank.filters.iter().filter_map(|filter| filter.opened);
-    record.extend(opened.map(|day| on_file(&upkeep::FILTER_CLEANED, Answer::Yes, day.at(0, 0, 0, 0))));
-    for (portion, at) in portions.iter().filter_map(|portion| Some((portion, put_in(portion)?))) {
-        let events: &[&Finding] =
-            if is_chemical(&portion) { &[&upkeep::CHEMICAL_MEDIA_ADDED] } else { &[&upkeep::FILTER_OR_MEDIA_NEW, &upkeep::MEDIA_REPLACED] };
+    record.extend(
+        opened.map(|day| on_file(&upkeep::FILTER_CLEANED, Answer::Yes, day.at(0, 0, 0, 0))),
+    );
+    for (portion, at) in portions
+        .iter()
+        .filter_map(|portion| Some((portion, put_in(portion)?)))
+    {
+        let events: &[&Finding] = if is_chemical(&portion) {
+            &[&upkeep::CHEMICAL_MEDIA_ADDED]
+        } else {
+            &[&upkeep::FILTER_OR_MEDIA_NEW, &upkeep::MEDIA_REPLACED]
+        };
         record.extend(events.iter().map(|event| on_file(event, Answer::Yes, at)));
     }
     // One old medium is enough; that none is old takes the date of each.
     let is_old = |at: DateTime| now.duration_since(at).as_secs_f64() > OLD_DAYS * 86_400.0;
-    let chemical: Vec<Option<bool>> = portions.iter().filter(is_chemical).map(|portion| put_in(portion).map(is_old)).collect();
+    let chemical: Vec<Option<bool>> = portions
+        .iter()
+        .filter(is_chemical)
+        .map(|portion| put_in(portion).map(is_old))
+        .collect();
     if chemical.contains(&Some(true)) {
         record.push(on_file(&biology::CHEMICAL_MEDIA_OLD, Answer::Yes, now));
     } else if !chemical.is_empty() && !chemical.contains(&None) {
@@ -52,7 +70,13 @@ pub fn of_tank(tank: &Tank, now: DateTime) -> Vec<Recorded> {
 
 /// What an event of the water means to a case; nothing for what speaks about no fault.
 pub fn of_water(what: What, at: DateTime) -> Vec<Recorded> {
-    findings_of(what).iter().map(|finding| Recorded { known: Answered::new(finding, Answer::Yes, at), origin: Origin::Record }).collect()
+    findings_of(what)
+        .iter()
+        .map(|finding| Recorded {
+            known: Answered::new(finding, Answer::Yes, at),
+            origin: Origin::Record,
+        })
+        .collect()
 }
 
 /// A filter that stood still for so many hours has starved its colony of oxygen.
@@ -73,7 +97,12 @@ fn findings_of(what: What) -> Vec<&'static Finding> {
         What::AmmoniaMedium(_) | What::NitrateMedium(_) => vec![&upkeep::CHEMICAL_MEDIA_ADDED],
         What::Binder => vec![&upkeep::BINDING_CONDITIONER_USED],
         What::Bottle => vec![&upkeep::BACTERIA_DOSED],
-        What::Skip | What::Stop(_) | What::Feed(_) | What::Seed(_) | What::Dose(_) | What::MediaOut => Vec::new(),
+        What::Skip
+        | What::Stop(_)
+        | What::Feed(_)
+        | What::Seed(_)
+        | What::Dose(_)
+        | What::MediaOut => Vec::new(),
     }
 }
 
@@ -86,8 +115,8 @@ mod tests {
     use crate::tank::start;
     use jiff::civil::date;
 
-    /// Every kind of event on record speaks as it would as an answer, is not asked about again, and what is asked of no fault stands in
-    /// words: nothing is dropped silently.
+    /// Every kind of event on record speaks as it would as an answer, is not asked about again, and
+    /// what is asked of no fault stands in words: nothing is dropped silently.
     #[test]
     fn what_is_on_record_is_weighed_and_not_asked_again() {
         let now = date(2026, 3, 10).at(8, 30, 0, 0);
@@ -95,7 +124,15 @@ mod tests {
         let mut silent = Vec::new();
         for (id, ..) in What::KINDS {
             let (low, high) = What::accepts(id).unwrap_or((0.0, 0.0));
-            let what = What::by_id(id, if id == "feed" { 2.0 } else { low.midpoint(high) }).expect("a kind");
+            let what = What::by_id(
+                id,
+                if id == "feed" {
+                    2.0
+                } else {
+                    low.midpoint(high)
+                },
+            )
+            .expect("a kind");
             let entered = of_water(what, now - jiff::SignedDuration::from_hours(30));
             if entered.is_empty() {
                 silent.push(id);
@@ -104,15 +141,33 @@ mod tests {
                 let finding = recorded.known.finding;
                 assert!(matches!(finding.kind, Kind::Event { .. }), "{id}");
                 let mut observed = Observed::nothing(&tank, now);
-                let answered = { Observed { answers: vec![recorded.known.clone()], ..observed.clone() } };
+                let answered = {
+                    Observed {
+                        answers: vec![recorded.known.clone()],
+                        ..observed.clone()
+                    }
+                };
                 observed.recorded.push(recorded);
-                let [by_record, by_answer] = [&observed, &answered].map(|observed| Differential::of(&tank, observed));
-                assert!((by_record.healthy - by_answer.healthy).abs() < 1e-12, "{id}");
+                let [by_record, by_answer] =
+                    [&observed, &answered].map(|observed| Differential::of(&tank, observed));
+                assert!(
+                    (by_record.healthy - by_answer.healthy).abs() < 1e-12,
+                    "{id}"
+                );
                 let asked = by_record.outlook(&tank, &observed).proposals;
-                assert!(asked.iter().all(|proposal| finding.look != Some(proposal.check)), "{id} is asked again");
+                assert!(
+                    asked
+                        .iter()
+                        .all(|proposal| finding.look != Some(proposal.check)),
+                    "{id} is asked again"
+                );
             }
         }
-        assert_eq!(silent, ["skip", "seed", "dose", "media-out"], "these bring no fault");
+        assert_eq!(
+            silent,
+            ["skip", "seed", "dose", "media-out"],
+            "these bring no fault"
+        );
     }
 
     #[test]
@@ -124,34 +179,66 @@ mod tests {
         let cleaned = finding::by_id("filter-cleaned").expect("listed");
         let when = |observed: &Observed| observed.known(cleaned).expect("on record").at.date();
         assert_eq!(when(&observed), date(2026, 1, 10));
-        observed.recorded.extend(of_water(What::TapRinse(0.5), date(2026, 2, 1).at(9, 0, 0, 0)));
-        observed.recorded.extend(of_water(What::TapRinse(0.5), date(2026, 4, 1).at(9, 0, 0, 0)));
+        observed.recorded.extend(of_water(
+            What::TapRinse(0.5),
+            date(2026, 2, 1).at(9, 0, 0, 0),
+        ));
+        observed.recorded.extend(of_water(
+            What::TapRinse(0.5),
+            date(2026, 4, 1).at(9, 0, 0, 0),
+        ));
         assert_eq!(when(&observed), date(2026, 2, 1));
-        assert_eq!(observed.known_from_record().filter(|recorded| recorded.known.finding == cleaned).count(), 1);
-        observed.answers.push(crate::diagnosis::Answered::new(cleaned, crate::diagnosis::Answer::Yes, now));
+        assert_eq!(
+            observed
+                .known_from_record()
+                .filter(|recorded| recorded.known.finding == cleaned)
+                .count(),
+            1
+        );
+        observed.answers.push(crate::diagnosis::Answered::new(
+            cleaned,
+            crate::diagnosis::Answer::Yes,
+            now,
+        ));
         assert_eq!(when(&observed), now.date());
-        assert!(observed.known_from_record().all(|recorded| recorded.known.finding != cleaned));
+        assert!(
+            observed
+                .known_from_record()
+                .all(|recorded| recorded.known.finding != cleaned)
+        );
     }
 
-    /// Carbon that went in nine months ago is old, without anyone asking; a medium without a date is not known to be young.
+    /// Carbon that went in nine months ago is old, without anyone asking; a medium without a date
+    /// is not known to be young.
     #[test]
     fn the_age_of_a_medium_answers_for_itself() {
         let now = date(2026, 3, 10).at(8, 30, 0, 0);
         let mut tank = start::by_id("planted-canister").expect("a set-up").tank();
         let old = |tank: &crate::tank::Tank| {
-            let of_it =
-                |recorded: super::Recorded| (recorded.known.finding.id == "chemical-media-old").then_some(recorded.known.answer.id());
+            let of_it = |recorded: super::Recorded| {
+                (recorded.known.finding.id == "chemical-media-old")
+                    .then_some(recorded.known.answer.id())
+            };
             of_tank(tank, now).into_iter().find_map(of_it)
         };
-        let carbon = |put_in| crate::tank::Portion { medium: crate::tank::Medium::Carbon, put_in, ..Default::default() };
+        let carbon = |put_in| crate::tank::Portion {
+            medium: crate::tank::Medium::Carbon,
+            put_in,
+            ..Default::default()
+        };
         for (media, wanted) in [
             (vec![carbon(Some(date(2025, 6, 10)))], Some("yes")),
             (vec![carbon(Some(date(2026, 3, 1)))], Some("no")),
             (vec![carbon(Some(date(2026, 3, 1))), carbon(None)], None),
-            (vec![carbon(None), carbon(Some(date(2025, 6, 10)))], Some("yes")),
+            (
+                vec![carbon(None), carbon(Some(date(2025, 6, 10)))],
+                Some("yes"),
+            ),
             (vec![], None),
         ] {
-            tank.filters.iter_mut().for_each(|filter| filter.trays.iter_mut().for_each(|tray| tray.media.clear()));
+            tank.filters
+                .iter_mut()
+                .for_each(|filter| filter.trays.iter_mut().for_each(|tray| tray.media.clear()));
             tank.filters[0].trays[0].media = media;
             assert_eq!(old(&tank), wanted);
         }

@@ -1,4 +1,5 @@
-//! What would change the order: evidence that carries it alone, answers that would turn it, strengths it depends on.
+//! What would change the order: evidence that carries it alone, answers that would turn it,
+//! strengths it depends on.
 
 use super::belief::Likelihoods;
 use super::evidence::{Origin, Piece};
@@ -15,7 +16,8 @@ pub struct Hinge {
     pub then_first: &'static Fault,
 }
 
-/// How much weaker the links of the first suspect to the evidence are made, to see whether it stays first.
+/// How much weaker the links of the first suspect to the evidence are made, to see whether it stays
+/// first.
 const WEAKENED: [f64; 4] = [1.25, 1.5, 2.0, MOST_WEAKENED];
 /// The most that is tried.
 pub const MOST_WEAKENED: f64 = 3.0;
@@ -30,13 +32,20 @@ pub(super) fn hinges(space: &Space, focus: &Focus, pieces: &[Piece]) -> Vec<Hing
         let mut without = focus.posterior.clone();
         without.take_out(likelihoods);
         let then = focus.first(&without);
-        (then != first).then(|| Hinge { says: piece.says.clone(), then_first: space.candidates[then].fault })
+        (then != first).then(|| Hinge {
+            says: piece.says.clone(),
+            then_first: space.candidates[then].fault,
+        })
     };
-    pieces.iter().zip(&focus.likelihoods).filter_map(turned).collect()
+    pieces
+        .iter()
+        .zip(&focus.likelihoods)
+        .filter_map(turned)
+        .collect()
 }
 
-/// The least factor among those tried by which the stated strengths of the first suspect can be too high before another
-/// comes first; `None` if it stays first at all of them.
+/// The least factor among those tried by which the stated strengths of the first suspect can be too
+/// high before another comes first; `None` if it stays first at all of them.
 pub(super) fn sensitivity(focus: &Focus) -> Option<f64> {
     let first = focus.first(&focus.posterior);
     WEAKENED.into_iter().find(|factor| {
@@ -56,9 +65,19 @@ fn weakened(likelihoods: &Likelihoods, fault: usize, factor: f64) -> Likelihoods
         absent
     };
     match likelihoods {
-        Likelihoods::Noisy { sureness, leak, absent, factors, unless } => {
-            Likelihoods::Noisy { sureness: *sureness, leak: *leak, absent: weaker(absent), factors: factors.clone(), unless: *unless }
-        }
+        Likelihoods::Noisy {
+            sureness,
+            leak,
+            absent,
+            factors,
+            unless,
+        } => Likelihoods::Noisy {
+            sureness: *sureness,
+            leak: *leak,
+            absent: weaker(absent),
+            factors: factors.clone(),
+            unless: *unless,
+        },
         // Of a plain no and of an event the factor moves towards one.
         Likelihoods::PerFault(healthy, of_faults) => {
             let mut of_faults = of_faults.clone();

@@ -1,7 +1,9 @@
-//! A made-up case whose truth is known: faults drawn from what the program believes of a tank, and a keeper who looks at it.
+//! A made-up case whose truth is known: faults drawn from what the program believes of a tank, and
+//! a keeper who looks at it.
 //!
-//! Everything a check can bring is drawn from the same chances that the differential reckons with, or, to see how much hangs
-//! on them, from chances that are off by a factor and with answers that are mistaken now and then.
+//! Everything a check can bring is drawn from the same chances that the differential reckons with,
+//! or, to see how much hangs on them, from chances that are off by a factor and with answers that
+//! are mistaken now and then.
 
 use std::collections::HashMap;
 
@@ -13,7 +15,10 @@ use super::belief::FaultSet;
 use super::check::{Check, Gives};
 use super::differential::{Differential, Suspect};
 use super::distress::RUNGS;
-use super::evidence::{Draws, MEMORY, Size, Thermometer, age_of_cause, beyond_by, built_up, node, oxygen_kits, wholly_built_up};
+use super::evidence::{
+    Draws, MEMORY, Size, Thermometer, age_of_cause, beyond_by, built_up, node, oxygen_kits,
+    wholly_built_up,
+};
 use super::fault::oxygen::TOO_WARM;
 use super::fault::{BuildsUp, Fault, Strength};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
@@ -29,7 +34,8 @@ use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 pub(crate) struct Perturbation {
     /// Every strength, leak, rate and window of time is off by up to this factor, either way.
     pub(crate) factor: f64,
-    /// Share of answers that are mistaken; of what is itself a fault, share of those who say they saw it.
+    /// Share of answers that are mistaken; of what is itself a fault, share of those who say they
+    /// saw it.
     pub(crate) mistaken: f64,
 }
 
@@ -60,7 +66,8 @@ pub(crate) struct World<'a> {
     misread: f64,
     /// How high on the ladder of distress the animals stand: all rungs of a chance above this show.
     distress: f64,
-    /// As `distress`, for the two steps of the nitrogen poisons; and whether it is nitrite that is there, ammonia or both.
+    /// As `distress`, for the two steps of the nitrogen poisons; and whether it is nitrite that is
+    /// there, ammonia or both.
     nitrogen: f64,
     nitrogen_is: [bool; 2],
     /// How likely each finding is to show in this world, once it was wanted.
@@ -74,10 +81,17 @@ pub(crate) struct World<'a> {
 
 impl<'a> World<'a> {
     /// Draws faults for this tank from what is believed of it.
-    pub(crate) fn draw(tank: &'a Tank, base: &'a Differential, off: Perturbation, mut rng: Rng) -> Self {
+    pub(crate) fn draw(
+        tank: &'a Tank,
+        base: &'a Differential,
+        off: Perturbation,
+        mut rng: Rng,
+    ) -> Self {
         let weighed = &base.weighed;
         let hypotheses = weighed.posterior.hypotheses();
-        let rates: Vec<f64> = (0..hypotheses.faults()).map(|_| off.stretch(&mut rng)).collect();
+        let rates: Vec<f64> = (0..hypotheses.faults())
+            .map(|_| off.stretch(&mut rng))
+            .collect();
         let weights: Vec<f64> = weighed
             .posterior
             .of_sets()
@@ -91,12 +105,17 @@ impl<'a> World<'a> {
         let of_classes = weighed.posterior.of_classes();
         let doubts = of_classes.len() / hypotheses.classes().len();
         let doubt = pick(&of_classes[class * doubts..][..doubts], &mut rng);
-        let nitrogen_is = [[true, false], [true, false], [false, true], [true, true]][rng.usize(..4)];
+        let nitrogen_is =
+            [[true, false], [true, false], [false, true], [true, true]][rng.usize(..4)];
         Self {
             faults: hypotheses.sets()[set],
             class,
             doubt,
-            size: Size { uniform: rng.f64(), exponential: exponential(&mut rng), normal: normal(&mut rng) },
+            size: Size {
+                uniform: rng.f64(),
+                exponential: exponential(&mut rng),
+                normal: normal(&mut rng),
+            },
             misread: Space::chance_of_misread(),
             distress: rng.f64(),
             nitrogen: rng.f64(),
@@ -126,11 +145,20 @@ impl<'a> World<'a> {
 
     /// Whether it has this fault.
     pub(crate) fn has(&self, fault: &Fault) -> bool {
-        self.base.weighed.space.position(fault).is_some_and(|place| self.faults.has(place))
+        self.base
+            .weighed
+            .space
+            .position(fault)
+            .is_some_and(|place| self.faults.has(place))
     }
 
     /// Does a check and enters what it brings.
-    pub(crate) fn enter(&mut self, check: &Check, analyte: Option<&'static Analyte>, observed: &mut Observed) {
+    pub(crate) fn enter(
+        &mut self,
+        check: &Check,
+        analyte: Option<&'static Analyte>,
+        observed: &mut Observed,
+    ) {
         let to_read = match &check.gives {
             Gives::Answer(finding) => {
                 let answered = self.answer(finding, observed.now);
@@ -154,8 +182,14 @@ impl<'a> World<'a> {
         }
         if let Kind::Event { usual_days } = finding.kind {
             let days = self.days_since(finding, usual_days);
-            let answer = if days.is_some() { Answer::Yes } else { Answer::No };
-            let ago = days.and_then(|days| SignedDuration::try_from_secs_f64(days * 86_400.0).ok()).unwrap_or_default();
+            let answer = if days.is_some() {
+                Answer::Yes
+            } else {
+                Answer::No
+            };
+            let ago = days
+                .and_then(|days| SignedDuration::try_from_secs_f64(days * 86_400.0).ok())
+                .unwrap_or_default();
             return Answered::new(finding, answer, now - ago);
         }
         let shows = match finding.kind {
@@ -163,11 +197,23 @@ impl<'a> World<'a> {
             _ => self.shows(finding),
         };
         let candidates = &self.base.weighed.space.candidates;
-        let itself = candidates.iter().find(|candidate| candidate.fault.signs.contains(&(finding, Strength::Itself)));
+        let itself = candidates
+            .iter()
+            .find(|candidate| candidate.fault.signs.contains(&(finding, Strength::Itself)));
         // Nobody claims to have seen a cracked hose once in twenty looks at whole ones.
-        let rarity = itself.filter(|_| !shows).map_or(1.0, |candidate| prior(candidate.fault));
+        let rarity = itself
+            .filter(|_| !shows)
+            .map_or(1.0, |candidate| prior(candidate.fault));
         let mistaken = self.rng.f64() < self.off.mistaken * rarity;
-        Answered::new(finding, if shows == mistaken { Answer::No } else { Answer::Yes }, now)
+        Answered::new(
+            finding,
+            if shows == mistaken {
+                Answer::No
+            } else {
+                Answer::Yes
+            },
+            now,
+        )
     }
 
     fn rungs(&self) -> [f64; RUNGS] {
@@ -185,7 +231,11 @@ impl<'a> World<'a> {
         for (_, strength) in &mut node.links {
             *strength = self.off.of(*strength, &mut self.rng);
         }
-        let against = self.faults.iter().filter(|fault| candidates[*fault].fault.against.contains(&finding)).count();
+        let against = self
+            .faults
+            .iter()
+            .filter(|fault| candidates[*fault].fault.against.contains(&finding))
+            .count();
         let chance = node.chance(self.faults) * 0.1_f64.powi(i32::try_from(against).unwrap_or(0));
         self.chances.insert(finding.id, chance);
         chance
@@ -205,24 +255,44 @@ impl<'a> World<'a> {
         shows
     }
 
-    /// Days since the latest such event, if it happened in living memory: before a fault that it precedes, or at any time, and
-    /// then longer ago where something has built up since.
+    /// Days since the latest such event, if it happened in living memory: before a fault that it
+    /// precedes, or at any time, and then longer ago where something has built up since.
     fn days_since(&mut self, finding: &Finding, usual_days: f64) -> Option<f64> {
         let candidates = &self.base.weighed.space.candidates;
-        let faults: Vec<&'static Fault> = self.faults.iter().map(|fault| candidates[fault].fault).collect();
-        let builds: Vec<&BuildsUp> =
-            faults.iter().filter_map(|fault| fault.builds_up.as_ref()).filter(|builds| builds.since == finding).collect();
+        let faults: Vec<&'static Fault> = self
+            .faults
+            .iter()
+            .map(|fault| candidates[fault].fault)
+            .collect();
+        let builds: Vec<&BuildsUp> = faults
+            .iter()
+            .filter_map(|fault| fault.builds_up.as_ref())
+            .filter(|builds| builds.since == finding)
+            .collect();
         let mut days = loop {
             let days = -usual_days * (1.0 - self.rng.f64()).ln();
-            let kept: f64 = builds.iter().map(|builds| built_up(builds, usual_days, days) / wholly_built_up(builds, usual_days)).product();
+            let kept: f64 = builds
+                .iter()
+                .map(|builds| {
+                    built_up(builds, usual_days, days) / wholly_built_up(builds, usual_days)
+                })
+                .product();
             if self.rng.f64() < kept {
                 break days;
             }
         };
-        for link in faults.iter().flat_map(|fault| fault.events).filter(|link| link.event == finding) {
+        for link in faults
+            .iter()
+            .flat_map(|fault| fault.events)
+            .filter(|link| link.event == finding)
+        {
             let chance = self.off.of(link.strength.chance(), &mut self.rng);
             if self.rng.f64() < chance {
-                days = days.min(link.window_days * self.off.stretch(&mut self.rng) * age_of_cause(self.rng.f64()));
+                days = days.min(
+                    link.window_days
+                        * self.off.stretch(&mut self.rng)
+                        * age_of_cause(self.rng.f64()),
+                );
             }
         }
         (days < MEMORY * usual_days).then_some(days)
@@ -230,16 +300,23 @@ impl<'a> World<'a> {
 
     fn read(&mut self, analyte: &'static Analyte, observed: &Observed) -> Reading {
         let mut at = observed.now;
-        let off_before = observed.readings.iter().zip(&self.misreads).any(|(reading, off)| *off && reading.analyte == analyte);
+        let off_before = observed
+            .readings
+            .iter()
+            .zip(&self.misreads)
+            .any(|(reading, off)| *off && reading.analyte == analyte);
         let misread = self.rng.f64() < if off_before { OFF_AGAIN } else { self.misread };
         self.misreads.push(misread);
         let spread = kit::first_for(analyte).spread;
         let value = match analyte.id {
             "do" => {
                 let hour = hour_to_read_oxygen(self.tank, observed).unwrap_or(8.5);
-                at = at.date().at(0, 0, 0, 0) + SignedDuration::try_from_secs_f64(hour.rem_euclid(24.0) * 3600.0).unwrap_or_default();
+                at = at.date().at(0, 0, 0, 0)
+                    + SignedDuration::try_from_secs_f64(hour.rem_euclid(24.0) * 3600.0)
+                        .unwrap_or_default();
                 // A repeat at the same hour is still a later one.
-                at += SignedDuration::from_secs(i64::try_from(observed.readings.len()).unwrap_or(0));
+                at +=
+                    SignedDuration::from_secs(i64::try_from(observed.readings.len()).unwrap_or(0));
                 let space = &self.base.weighed.space;
                 let kit = oxygen_kits(space, hour, spread)[space.tank_of(self.class)][self.doubt];
                 kit.shows(self.size, misread, self.draws())
@@ -258,7 +335,8 @@ impl<'a> World<'a> {
                 _ => self.beyond(&computed::TOXIC_NITROGEN, NITRITE_LIMIT_MG_L, true, misread),
             },
             "tan" => {
-                let harmful = EIFAC_NH3_N_MG_L / chemistry::un_ionised_share(self.tank.water_temperature(), 7.5);
+                let harmful = EIFAC_NH3_N_MG_L
+                    / chemistry::un_ionised_share(self.tank.water_temperature(), 7.5);
                 match self.nitrogen_step(1, misread) {
                     _ if self.tank.binds_ammonia() => 0.0,
                     0 => 0.0,
@@ -267,7 +345,14 @@ impl<'a> World<'a> {
                 }
             }
             "ph" => self.ph(misread),
-            "tap-ph" => self.ph(false) + if self.side(&limits::PH_FAR_BELOW_TAP, misread) { 1.5 } else { 0.1 },
+            "tap-ph" => {
+                self.ph(false)
+                    + if self.side(&limits::PH_FAR_BELOW_TAP, misread) {
+                        1.5
+                    } else {
+                        0.1
+                    }
+            }
             "kh" => self.kh(misread),
             _ => self.against_its_limit(analyte, spread, misread),
         };
@@ -276,7 +361,11 @@ impl<'a> World<'a> {
 
     /// On which side of its threshold a reading falls: as it is, or when it is misread on either.
     fn side(&mut self, finding: &'static Finding, misread: bool) -> bool {
-        if misread { self.rng.bool() } else { self.shows(finding) }
+        if misread {
+            self.rng.bool()
+        } else {
+            self.shows(finding)
+        }
     }
 
     /// 0 nothing to read, 1 something, 2 enough to harm.
@@ -291,13 +380,21 @@ impl<'a> World<'a> {
     }
 
     fn kh(&mut self, misread: bool) -> f64 {
-        if self.side(&limits::KH_LOW, misread) { 1.5 } else { 6.0 }
+        if self.side(&limits::KH_LOW, misread) {
+            1.5
+        } else {
+            6.0
+        }
     }
 
     /// The pH at which this hardness means much carbon dioxide, or little.
     fn ph(&mut self, misread: bool) -> f64 {
         let kh = self.kh(false);
-        let wanted = if self.side(&computed::CO2_COMPUTED, misread) { 70.0 } else { 6.0 };
+        let wanted = if self.side(&computed::CO2_COMPUTED, misread) {
+            70.0
+        } else {
+            6.0
+        };
         7.0 + (chemistry::from_ph_and_kh(7.0, kh).as_mg_l() / wanted).log10()
     }
 
@@ -306,7 +403,9 @@ impl<'a> World<'a> {
             Kind::Read(limit) if limit.analyte == analyte => Some((finding, limit)),
             _ => None,
         });
-        let Some((finding, limit)) = limit else { return analyte.low };
+        let Some((finding, limit)) = limit else {
+            return analyte.low;
+        };
         let read = if self.side(finding, misread) {
             self.beyond(finding, limit.value, limit.above, misread)
         } else {
@@ -326,7 +425,11 @@ impl<'a> World<'a> {
 
     fn draws(&mut self) -> Draws {
         let sign = if self.rng.bool() { 1.0 } else { -1.0 };
-        Draws { exponential: exponential(&mut self.rng), normal: normal(&mut self.rng), sign }
+        Draws {
+            exponential: exponential(&mut self.rng),
+            normal: normal(&mut self.rng),
+            sign,
+        }
     }
 }
 

@@ -1,8 +1,9 @@
 //! The open file: a tank with what was seen, what happened and what was read. `*.reed.json`.
 //!
-//! The types here are the format: the JSON Schema in `docs/` is derived from them and from the ranges of their fields. Ids
-//! are those of the catalogues; times are those of the clock on the wall beside the tank. Reading is tolerant: what is not
-//! known is kept and reported. What cannot be is refused with its place as a JSON pointer.
+//! The types here are the format: the JSON Schema in `docs/` is derived from them and from the
+//! ranges of their fields. Ids are those of the catalogues; times are those of the clock on the
+//! wall beside the tank. Reading is tolerant: what is not known is kept and reported. What cannot
+//! be is refused with its place as a JSON pointer.
 
 mod unknown;
 mod upgrade;
@@ -31,8 +32,8 @@ pub const LARGEST_FILE: usize = 4 * 1024 * 1024;
 pub struct Opened {
     /// What it says.
     pub document: Document,
-    /// JSON pointers of what this program does not know. Kept with the tank, except for what belongs to findings, events
-    /// and readings.
+    /// JSON pointers of what this program does not know. Kept with the tank, except for what
+    /// belongs to findings, events and readings.
     pub unknown: Vec<String>,
 }
 
@@ -122,40 +123,86 @@ impl Document {
     /// Reads and checks a file.
     ///
     /// # Errors
-    /// When it is not JSON of this format, is larger than [`LARGEST_FILE`], names unknown ids, or holds a value that
-    /// cannot be.
+    /// When it is not JSON of this format, is larger than [`LARGEST_FILE`], names unknown ids, or
+    /// holds a value that cannot be.
     pub fn read(text: &str) -> Result<Opened, NotADocument> {
         let refuse = |why: String| NotADocument(vec![why]);
         if text.len() > LARGEST_FILE {
             let (size, most) = (text.len() / 1024, LARGEST_FILE / 1024);
-            return Err(refuse(format!("The file has {size} kB; at most {most} kB are read.")));
+            return Err(refuse(format!(
+                "The file has {size} kB; at most {most} kB are read."
+            )));
         }
-        let mut given: Value =
-            serde_json::from_str(text).map_err(|error| refuse(format!("This is no whole JSON file: {error}. Is it cut off?")))?;
+        let mut given: Value = serde_json::from_str(text).map_err(|error| {
+            refuse(format!(
+                "This is no whole JSON file: {error}. Is it cut off?"
+            ))
+        })?;
         match given.get("format").and_then(Value::as_str) {
             Some(FORMAT) => {}
-            Some(FORMAT_1) => given.get_mut("tank").into_iter().for_each(upgrade::tank_from_1),
+            Some(FORMAT_1) => given
+                .get_mut("tank")
+                .into_iter()
+                .for_each(upgrade::tank_from_1),
             Some(other) => {
-                return Err(refuse(format!("/format: “{}” is not known; this program reads “{FORMAT}” and “{FORMAT_1}”.", shown(other))));
+                return Err(refuse(format!(
+                    "/format: “{}” is not known; this program reads “{FORMAT}” and “{FORMAT_1}”.",
+                    shown(other)
+                )));
             }
-            None => return Err(refuse(format!("/format: nothing is given; a file of this program begins with \"format\": \"{FORMAT}\"."))),
+            None => {
+                return Err(refuse(format!(
+                    "/format: nothing is given; a file of this program begins with \"format\": \"{FORMAT}\"."
+                )));
+            }
         }
-        // What is kept of unknown things is not part of the format: a file that says so says something unknown itself.
-        let of_that_name = given.get_mut("tank").and_then(|tank| tank.as_object_mut()?.remove("unknown"));
-        let mut document: Self = serde_path_to_error::deserialize(&given)
-            .map_err(|error| refuse(format!("{}: {}.", pointer(error.path()), shown(&error.inner().to_string()))))?;
+        // What is kept of unknown things is not part of the format: a file that says so says
+        // something unknown itself.
+        let of_that_name = given
+            .get_mut("tank")
+            .and_then(|tank| tank.as_object_mut()?.remove("unknown"));
+        let mut document: Self = serde_path_to_error::deserialize(&given).map_err(|error| {
+            refuse(format!(
+                "{}: {}.",
+                pointer(error.path()),
+                shown(&error.inner().to_string())
+            ))
+        })?;
         FORMAT.clone_into(&mut document.format);
         let mut unknown = unknown::lost(&given, &document.to_value());
         unknown.0.remove("/format");
-        unknown.0.extend(of_that_name.map(|value| ("/tank/unknown".to_owned(), value)));
+        unknown
+            .0
+            .extend(of_that_name.map(|value| ("/tank/unknown".to_owned(), value)));
         let names = unknown.0.keys().cloned().collect();
-        unknown.0.retain(|place, _| !["/findings/", "/events/", "/readings/", "/declined/"].iter().any(|list| place.starts_with(list)));
+        unknown.0.retain(|place, _| {
+            !["/findings/", "/events/", "/readings/", "/declined/"]
+                .iter()
+                .any(|list| place.starts_with(list))
+        });
         document.tank.unknown.0.extend(unknown.0);
         let units = Units::BASE;
-        let mut faults: Vec<String> =
-            document.tank.refusals(&units).iter().map(|refusal| format!("/tank{}: {refusal}", refusal.field)).collect();
-        faults.extend(document.observed(DateTime::MAX).err().into_iter().flat_map(|error| error.0));
-        if faults.is_empty() { Ok(Opened { document, unknown: names }) } else { Err(NotADocument(faults)) }
+        let mut faults: Vec<String> = document
+            .tank
+            .refusals(&units)
+            .iter()
+            .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
+            .collect();
+        faults.extend(
+            document
+                .observed(DateTime::MAX)
+                .err()
+                .into_iter()
+                .flat_map(|error| error.0),
+        );
+        if faults.is_empty() {
+            Ok(Opened {
+                document,
+                unknown: names,
+            })
+        } else {
+            Err(NotADocument(faults))
+        }
     }
 
     /// The document of a tank and a case.
@@ -166,18 +213,32 @@ impl Document {
             answer: answered.answer,
             at: answered.at,
             // A filter that was taken away since is no longer named.
-            filters: answered.filters.iter().copied().filter(|number| tank.filters.iter().any(|filter| filter.number == *number)).collect(),
+            filters: answered
+                .filters
+                .iter()
+                .copied()
+                .filter(|number| tank.filters.iter().any(|filter| filter.number == *number))
+                .collect(),
         };
         Self {
             format: FORMAT.to_owned(),
             as_of: Some(observed.now),
             tank: tank.clone(),
-            findings: observed.answers.iter().filter(|answered| !is_event(answered)).map(entry).collect(),
+            findings: observed
+                .answers
+                .iter()
+                .filter(|answered| !is_event(answered))
+                .map(entry)
+                .collect(),
             events: observed
                 .answers
                 .iter()
                 .filter(is_event)
-                .map(|answered| EventEntry { event: answered.finding.id.to_owned(), answer: answered.answer, at: answered.at })
+                .map(|answered| EventEntry {
+                    event: answered.finding.id.to_owned(),
+                    answer: answered.answer,
+                    at: answered.at,
+                })
                 .collect(),
             readings: observed
                 .readings
@@ -193,7 +254,11 @@ impl Document {
             declined: observed
                 .declined
                 .iter()
-                .map(|declined| DeclinedEntry { check: declined.check.id.to_owned(), why: declined.why, at: declined.at })
+                .map(|declined| DeclinedEntry {
+                    check: declined.check.id.to_owned(),
+                    why: declined.why,
+                    at: declined.at,
+                })
                 .collect(),
         }
     }
@@ -204,43 +269,114 @@ impl Document {
     /// When an id is unknown or a reading cannot be.
     pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
         let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
-        // A case may hold what was seen after the moment of which it speaks, such as the proof of a change: only the future cannot be.
+        // A case may hold what was seen after the moment of which it speaks, such as the proof of a
+        // change: only the future cannot be.
         let latest = observed.now.max(now);
         let dates = self.tank.days_after(latest.date());
-        let mut faults: Vec<String> = dates.iter().map(|refusal| format!("/tank{}: {refusal}", refusal.field)).collect();
+        let mut faults: Vec<String> = dates
+            .iter()
+            .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
+            .collect();
         let mut must_be_past = |place: String, at: DateTime| {
-            let ahead = format!("{place}: {at} is not accepted; that is in the future. Give a moment up to {latest}.");
+            let ahead = format!(
+                "{place}: {at} is not accepted; that is in the future. Give a moment up to {latest}."
+            );
             faults.extend((at > latest).then_some(ahead));
         };
-        let findings = self.findings.iter().enumerate().map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
-        let events = self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
-        let readings = self.readings.iter().enumerate().map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
-        let declined = self.declined.iter().enumerate().map(|(i, entry)| (format!("/declined/{i}/at"), entry.at));
-        findings.chain(events).chain(readings).chain(declined).for_each(|(place, at)| must_be_past(place, at));
         let findings = self
             .findings
             .iter()
             .enumerate()
-            .map(|(i, entry)| (format!("/findings/{i}/finding"), &entry.finding, entry.answer, entry.at, false));
-        let events =
-            self.events.iter().enumerate().map(|(i, entry)| (format!("/events/{i}/event"), &entry.event, entry.answer, entry.at, true));
+            .map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
+        let events = self
+            .events
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
+        let readings = self
+            .readings
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
+        let declined = self
+            .declined
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/declined/{i}/at"), entry.at));
+        findings
+            .chain(events)
+            .chain(readings)
+            .chain(declined)
+            .for_each(|(place, at)| must_be_past(place, at));
+        let findings = self.findings.iter().enumerate().map(|(i, entry)| {
+            (
+                format!("/findings/{i}/finding"),
+                &entry.finding,
+                entry.answer,
+                entry.at,
+                false,
+            )
+        });
+        let events = self.events.iter().enumerate().map(|(i, entry)| {
+            (
+                format!("/events/{i}/event"),
+                &entry.event,
+                entry.answer,
+                entry.at,
+                true,
+            )
+        });
         for (place, id, answer, at, is_event) in findings.chain(events) {
-            match finding::by_id(id).filter(|finding| !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event) {
-                Some(finding) if observed.answer(finding).is_none() => observed.answers.push(Answered::new(finding, answer, at)),
+            match finding::by_id(id).filter(|finding| {
+                !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event
+            }) {
+                Some(finding) if observed.answer(finding).is_none() => {
+                    observed.answers.push(Answered::new(finding, answer, at))
+                }
                 Some(_) => faults.push(format!("{place}: “{id}” is answered twice; keep one.")),
-                None => faults.push(format!("{place}: “{id}” is not known here; known are {}.", known_ids(is_event))),
+                None => faults.push(format!(
+                    "{place}: “{id}” is not known here; known are {}.",
+                    known_ids(is_event)
+                )),
             }
         }
-        let numbers: Vec<Serial> = self.tank.filters.iter().map(|filter| filter.number).collect();
-        for (i, entry) in self.findings.iter().enumerate().filter(|(_, entry)| !entry.filters.is_empty()) {
-            let answered = observed.answers.iter_mut().find(|answered| answered.finding.id == entry.finding);
-            let answered = answered.filter(|answered| answered.finding.is_of_a_filter() && answered.answer == Answer::Yes);
-            match (answered, entry.filters.iter().find(|filter| !numbers.contains(filter))) {
+        let numbers: Vec<Serial> = self
+            .tank
+            .filters
+            .iter()
+            .map(|filter| filter.number)
+            .collect();
+        for (i, entry) in self
+            .findings
+            .iter()
+            .enumerate()
+            .filter(|(_, entry)| !entry.filters.is_empty())
+        {
+            let answered = observed
+                .answers
+                .iter_mut()
+                .find(|answered| answered.finding.id == entry.finding);
+            let answered = answered.filter(|answered| {
+                answered.finding.is_of_a_filter() && answered.answer == Answer::Yes
+            });
+            match (
+                answered,
+                entry
+                    .filters
+                    .iter()
+                    .find(|filter| !numbers.contains(filter)),
+            ) {
                 (Some(answered), None) => answered.filters.clone_from(&entry.filters),
-                (None, _) => faults.push(format!("/findings/{i}/filters: “{}” is not seen at a filter; leave this out.", entry.finding)),
+                (None, _) => faults.push(format!(
+                    "/findings/{i}/filters: “{}” is not seen at a filter; leave this out.",
+                    entry.finding
+                )),
                 (_, Some(unknown)) => {
                     let known: Vec<String> = numbers.iter().map(ToString::to_string).collect();
-                    faults.push(format!("/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.", known.join(", ")));
+                    faults.push(format!(
+                        "/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.",
+                        known.join(", ")
+                    ));
                 }
             }
         }
@@ -252,12 +388,23 @@ impl Document {
         }
         for (i, entry) in self.declined.iter().enumerate() {
             match check::by_id(&entry.check) {
-                Some(check) => observed.declined.push(Declined { check, why: entry.why, at: entry.at }),
-                None => faults.push(format!("/declined/{i}/check: “{}” is no check of this program.", shown(&entry.check))),
+                Some(check) => observed.declined.push(Declined {
+                    check,
+                    why: entry.why,
+                    at: entry.at,
+                }),
+                None => faults.push(format!(
+                    "/declined/{i}/check: “{}” is no check of this program.",
+                    shown(&entry.check)
+                )),
             }
         }
         observed.readings.sort_by_key(|reading| reading.taken_at);
-        if faults.is_empty() { Ok(observed) } else { Err(NotADocument(faults)) }
+        if faults.is_empty() {
+            Ok(observed)
+        } else {
+            Err(NotADocument(faults))
+        }
     }
 
     /// As text; what was unknown in the file it came from is back in its place.
@@ -283,7 +430,10 @@ impl Document {
     /// Never: a schema is plain data.
     pub fn schema() -> String {
         let mut schema = schemars::schema_for!(Self).to_value();
-        if let Some(fields) = schema.pointer_mut("/$defs/Tank/properties").and_then(Value::as_object_mut) {
+        if let Some(fields) = schema
+            .pointer_mut("/$defs/Tank/properties")
+            .and_then(Value::as_object_mut)
+        {
             fields.remove("unknown");
         }
         schema["properties"]["format"]["enum"] = serde_json::json!([FORMAT]);
@@ -297,7 +447,8 @@ impl Document {
 /// # Errors
 /// When it is no tank.
 pub fn stored_tank(text: &str) -> Result<Tank, serde_json::Error> {
-    // Nearly all are of the present version, and pages read many: an older one is looked for only where that fails.
+    // Nearly all are of the present version, and pages read many: an older one is looked for only
+    // where that fails.
     serde_json::from_str(text).or_else(|error| {
         let mut tank: Value = serde_json::from_str(text)?;
         if !upgrade::is_tank_of_1(&tank) {
@@ -324,15 +475,28 @@ fn pointer(path: &serde_path_to_error::Path) -> String {
 /// Words of a file, short enough to repeat.
 fn shown(words: &str) -> String {
     const MOST: usize = 300;
-    let short: String = words.chars().filter(|letter| !letter.is_control()).take(MOST).collect();
-    if words.chars().count() > MOST { short + "…" } else { short }
+    let short: String = words
+        .chars()
+        .filter(|letter| !letter.is_control())
+        .take(MOST)
+        .collect();
+    if words.chars().count() > MOST {
+        short + "…"
+    } else {
+        short
+    }
 }
 
 impl ReadingEntry {
     fn reading(&self) -> Result<Reading, String> {
         let known: Vec<_> = Analyte::ALL.iter().map(|analyte| analyte.id).collect();
-        let analyte = tank::analyte(&self.analyte)
-            .ok_or_else(|| format!("analyte: “{}” is not known; known are {}.", self.analyte, known.join(", ")))?;
+        let analyte = tank::analyte(&self.analyte).ok_or_else(|| {
+            format!(
+                "analyte: “{}” is not known; known are {}.",
+                self.analyte,
+                known.join(", ")
+            )
+        })?;
         if !analyte.holds(self.value) {
             return Err(format!(
                 "value: {} is not accepted; {} goes from {} to {} {}.",
@@ -347,17 +511,30 @@ impl ReadingEntry {
                     .ok_or_else(|| format!("kit: “{id}” does not measure {}.", analyte.label))?,
             ),
         };
-        let spread = self.spread.unwrap_or_else(|| kit.unwrap_or_else(|| kit::first_for(analyte)).spread);
+        let spread = self
+            .spread
+            .unwrap_or_else(|| kit.unwrap_or_else(|| kit::first_for(analyte)).spread);
         if !(spread > 0.0 && spread <= analyte.high) {
-            return Err(format!("spread: {spread} is not accepted; give a number above 0, at most {}.", analyte.high));
+            return Err(format!(
+                "spread: {spread} is not accepted; give a number above 0, at most {}.",
+                analyte.high
+            ));
         }
-        Ok(Reading { analyte, value: self.value, spread, taken_at: self.taken_at, kit })
+        Ok(Reading {
+            analyte,
+            value: self.value,
+            spread,
+            taken_at: self.taken_at,
+            kit,
+        })
     }
 }
 
 fn known_ids(events: bool) -> String {
     let ids: Vec<_> = finding::all()
-        .filter(|finding| !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == events)
+        .filter(|finding| {
+            !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == events
+        })
         .map(|finding| finding.id)
         .collect();
     ids.join(", ")

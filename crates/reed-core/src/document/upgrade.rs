@@ -2,16 +2,28 @@
 
 use serde_json::{Map, Value, json};
 
-/// A tank of version 1 had its equipment as figures; version 2 has it as things with places. Figures become things at
-/// plausible places, so that every number that counts for oxygen stays what it was.
+/// A tank of version 1 had its equipment as figures; version 2 has it as things with places.
+/// Figures become things at plausible places, so that every number that counts for oxygen stays
+/// what it was.
 pub(super) fn tank_from_1(tank: &mut Value) {
-    let Some(old) = tank.as_object_mut() else { return };
+    let Some(old) = tank.as_object_mut() else {
+        return;
+    };
     let number = |part: &Map<String, Value>, key: &str| part.get(key).and_then(Value::as_f64);
-    let (length, width) = (number(old, "length_cm").unwrap_or_default(), number(old, "width_cm").unwrap_or_default());
+    let (length, width) = (
+        number(old, "length_cm").unwrap_or_default(),
+        number(old, "width_cm").unwrap_or_default(),
+    );
     let level = number(old, "water_depth_cm").unwrap_or_default();
     let (mut things, mut filters) = (Vec::new(), Vec::new());
     let air = old.remove("air");
-    for (index, air) in air.iter().filter_map(Value::as_array).flatten().filter_map(Value::as_object).enumerate() {
+    for (index, air) in air
+        .iter()
+        .filter_map(Value::as_array)
+        .flatten()
+        .filter_map(Value::as_object)
+        .enumerate()
+    {
         let place = length * (0.8 - 0.15 * index as f64).max(0.1);
         things.push(json!({
             "number": things.len() + 1,
@@ -23,7 +35,10 @@ pub(super) fn tank_from_1(tank: &mut Value) {
         }));
     }
     if let Some(Value::Object(fall)) = old.remove("falling_water") {
-        let stopped = fall.get("stopped").and_then(Value::as_bool).unwrap_or_default();
+        let stopped = fall
+            .get("stopped")
+            .and_then(Value::as_bool)
+            .unwrap_or_default();
         let flow = number(&fall, "flow_l_per_h");
         let rated = flow.map(|flow| (flow / crate::tank::REAL_SHARE_OF_RATED.value).max(10.0));
         filters.push(json!({
@@ -46,7 +61,10 @@ pub(super) fn tank_from_1(tank: &mut Value) {
     }
     let glass = json!({ "length_cm": old.remove("length_cm"), "width_cm": old.remove("width_cm"), "height_cm": (level + 4.0).max(5.0) });
     old.insert("glass".to_owned(), glass);
-    for (was, is) in [("water_depth_cm", "water_level_cm"), ("net_volume_l", "measured_volume_l")] {
+    for (was, is) in [
+        ("water_depth_cm", "water_level_cm"),
+        ("net_volume_l", "measured_volume_l"),
+    ] {
         if let Some(value) = old.remove(was) {
             old.insert(is.to_owned(), value);
         }

@@ -1,7 +1,9 @@
-//! What the fields of a tank are, as data: one table that forms, checks, differences in words and the published schema read.
+//! What the fields of a tank are, as data: one table that forms, checks, differences in words and
+//! the published schema read.
 //!
-//! A type declared with `described!` has a row per field; [`Described::FIELDS`] of the tank is the whole tree. A new field
-//! is a new row; a new kind of value is an implementation of [`FieldValue`] and an arm in each module here.
+//! A type declared with `described!` has a row per field; [`Described::FIELDS`] of the tank is the
+//! whole tree. A new field is a new row; a new kind of value is an implementation of [`FieldValue`]
+//! and an arm in each module here.
 
 mod check;
 mod differ;
@@ -86,7 +88,10 @@ pub struct PartOf {
 impl PartOf {
     /// The sort of this type.
     pub const fn of<T: Described>() -> Self {
-        Self { fields: T::FIELDS, blank: blank::<T> }
+        Self {
+            fields: T::FIELDS,
+            blank: blank::<T>,
+        }
     }
 }
 

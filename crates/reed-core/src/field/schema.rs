@@ -4,12 +4,17 @@ use serde_json::{Value, json};
 
 use super::{Field, What};
 
-/// Narrows the schema of a part to what its fields accept. `root` holds the definitions that `$ref`s point to.
+/// Narrows the schema of a part to what its fields accept. `root` holds the definitions that
+/// `$ref`s point to.
 pub(crate) fn narrow(root: &mut Value, pointer: &str, fields: &[Field]) {
-    let Some(pointer) = resolved(root, pointer) else { return };
+    let Some(pointer) = resolved(root, pointer) else {
+        return;
+    };
     for field in fields {
         let place = format!("{pointer}/properties/{}", field.key);
-        let Some(schema) = root.pointer_mut(&place).and_then(Value::as_object_mut) else { continue };
+        let Some(schema) = root.pointer_mut(&place).and_then(Value::as_object_mut) else {
+            continue;
+        };
         let (low, high) = field.range;
         match &field.what {
             What::Amount(units) => {
@@ -35,9 +40,15 @@ pub(crate) fn narrow(root: &mut Value, pointer: &str, fields: &[Field]) {
             }
             What::Part(inner) => narrow(root, &place, inner.fields),
             What::Kinds(kinds) => {
-                let Some(place) = resolved(root, &place) else { continue };
+                let Some(place) = resolved(root, &place) else {
+                    continue;
+                };
                 for (index, kind) in kinds.iter().enumerate() {
-                    narrow(root, &format!("{place}/oneOf/{index}/properties/{}", kind.id), kind.part.fields);
+                    narrow(
+                        root,
+                        &format!("{place}/oneOf/{index}/properties/{}", kind.id),
+                        kind.part.fields,
+                    );
                 }
             }
             // "format" is only a note to most validators.
@@ -49,7 +60,11 @@ pub(crate) fn narrow(root: &mut Value, pointer: &str, fields: &[Field]) {
     }
 }
 
-#[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "counts of letters and entries, small and not negative")]
+#[expect(
+    clippy::cast_possible_truncation,
+    clippy::cast_sign_loss,
+    reason = "counts of letters and entries, small and not negative"
+)]
 fn whole(count: f64) -> u64 {
     count as u64
 }
@@ -57,6 +72,11 @@ fn whole(count: f64) -> u64 {
 /// Follows a `$ref`, also one inside an `anyOf` (an optional part).
 fn resolved(root: &Value, pointer: &str) -> Option<String> {
     let schema = root.pointer(pointer)?;
-    let reference = schema.get("$ref").or_else(|| schema.get("anyOf")?.get(0)?.get("$ref"));
-    Some(reference.and_then(Value::as_str).map_or_else(|| pointer.to_owned(), |reference| reference.trim_start_matches('#').to_owned()))
+    let reference = schema
+        .get("$ref")
+        .or_else(|| schema.get("anyOf")?.get(0)?.get("$ref"));
+    Some(reference.and_then(Value::as_str).map_or_else(
+        || pointer.to_owned(),
+        |reference| reference.trim_start_matches('#').to_owned(),
+    ))
 }

@@ -67,18 +67,58 @@ pub fn compared(now: &Facts, tried: &Facts) -> Vec<Compared> {
     };
     let tenths = |range: Range| words::number(range, 1);
     let mut rows = vec![
-        row("Surface, cm/s", now.surface_cm_s, tried.surface_cm_s, &tenths),
-        row("Water slower than 1 cm/s", now.slow, tried.slow, &words::percent),
-        row("Water where fish rest at ease", now.gentle, tried.gentle, &words::percent),
-        row("Muck that comes to rest", now.muck_rests, tried.muck_rests, &words::percent),
+        row(
+            "Surface, cm/s",
+            now.surface_cm_s,
+            tried.surface_cm_s,
+            &tenths,
+        ),
+        row(
+            "Water slower than 1 cm/s",
+            now.slow,
+            tried.slow,
+            &words::percent,
+        ),
+        row(
+            "Water where fish rest at ease",
+            now.gentle,
+            tried.gentle,
+            &words::percent,
+        ),
+        row(
+            "Muck that comes to rest",
+            now.muck_rests,
+            tried.muck_rests,
+            &words::percent,
+        ),
     ];
     if now.shadow.high > 0.0 || tried.shadow.high > 0.0 {
-        rows.push(row("Muck beside rock, times that of open bed", now.shadow, tried.shadow, &tenths));
+        rows.push(row(
+            "Muck beside rock, times that of open bed",
+            now.shadow,
+            tried.shadow,
+            &tenths,
+        ));
     }
-    for (before, after) in now.intakes.iter().zip(&tried.intakes).filter(|(before, after)| before.thing == after.thing) {
-        rows.push(row(&format!("{} catches of the muck", before.name), before.caught, after.caught, &words::percent));
+    for (before, after) in now
+        .intakes
+        .iter()
+        .zip(&tried.intakes)
+        .filter(|(before, after)| before.thing == after.thing)
+    {
+        rows.push(row(
+            &format!("{} catches of the muck", before.name),
+            before.caught,
+            after.caught,
+            &words::percent,
+        ));
         if before.bubbles.high > NO_BUBBLES || after.bubbles.high > NO_BUBBLES {
-            rows.push(row(&format!("{} takes in of small bubbles", before.name), before.bubbles, after.bubbles, &words::percent));
+            rows.push(row(
+                &format!("{} takes in of small bubbles", before.name),
+                before.bubbles,
+                after.bubbles,
+                &words::percent,
+            ));
         }
     }
     rows
@@ -93,9 +133,17 @@ mod tests {
         let range = |low, likely, high| Range { low, likely, high };
         for (now, tried, verdict) in [
             (range(1.0, 2.0, 3.0), range(4.0, 5.0, 6.0), Verdict::More),
-            (range(1.0, 2.0, 3.0), range(2.0, 2.5, 6.0), Verdict::PerhapsMore),
+            (
+                range(1.0, 2.0, 3.0),
+                range(2.0, 2.5, 6.0),
+                Verdict::PerhapsMore,
+            ),
             (range(1.0, 2.0, 3.0), range(1.0, 2.1, 3.0), Verdict::Same),
-            (range(1.0, 2.0, 3.0), range(0.5, 1.5, 3.0), Verdict::PerhapsLess),
+            (
+                range(1.0, 2.0, 3.0),
+                range(0.5, 1.5, 3.0),
+                Verdict::PerhapsLess,
+            ),
             (range(1.0, 2.0, 3.0), range(0.1, 0.5, 0.9), Verdict::Less),
             (Range::default(), Range::default(), Verdict::Same),
         ] {

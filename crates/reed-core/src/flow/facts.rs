@@ -72,7 +72,8 @@ pub struct Facts {
     pub loop_turns: Range,
     /// Share of the thrust that streams spend against each other.
     pub facing: f64,
-    /// Current over the parts of the bed, cm/s to the right and to the back; from the left, from the front.
+    /// Current over the parts of the bed, cm/s to the right and to the back; from the left, from
+    /// the front.
     pub bed_cm_s: [[[f64; 2]; BINS[0]]; BINS[1]],
     /// Share of all muck that comes to rest on the bed.
     pub muck_rests: Range,
@@ -86,35 +87,45 @@ pub struct Facts {
     pub best: Vec<Spot>,
     /// What the scene does not show.
     pub left_out: Vec<LeftOut>,
-    /// What the model is worth in this tank. It is of the tank, not of the scene, and not kept with it.
+    /// What the model is worth in this tank. It is of the tank, not of the scene, and not kept with
+    /// it.
     #[serde(skip)]
     pub trust: Trust,
 }
 
 /// How many good places are kept, and how far apart, m.
 const BEST: (usize, f32) = (5, 0.12);
-/// Least spread of what the flow model says, as one standard deviation of the logarithm. It was never held against a tank. A
-/// judgement.
+/// Least spread of what the flow model says, as one standard deviation of the logarithm. It was
+/// never held against a tank. A judgement.
 const MODEL_LOG_SPREAD: f64 = 0.4;
 /// Highest sureness that it gives. A judgement.
 const SUREST: f64 = 0.9;
 
 impl From<Band> for Range {
     fn from(band: Band) -> Self {
-        Self { low: band.low.into(), likely: band.likely.into(), high: band.high.into() }
+        Self {
+            low: band.low.into(),
+            likely: band.likely.into(),
+            high: band.high.into(),
+        }
     }
 }
 
 impl Range {
     fn times(self, factor: f64) -> Self {
-        Self { low: self.low * factor, likely: self.likely * factor, high: self.high * factor }
+        Self {
+            low: self.low * factor,
+            likely: self.likely * factor,
+            high: self.high * factor,
+        }
     }
 
-    /// How sure it is that the value lies below a limit, from 0.1 to 0.9: a band of four in five, lognormal, never narrower than
-    /// the model deserves.
+    /// How sure it is that the value lies below a limit, from 0.1 to 0.9: a band of four in five,
+    /// lognormal, never narrower than the model deserves.
     pub fn sure_below(&self, limit: f64) -> f64 {
         let log = |value: f64| value.max(1e-6).ln();
-        let spread = ((log(self.high) - log(self.low)) / (2.0 * crate::forecast::BAND)).max(MODEL_LOG_SPREAD);
+        let spread = ((log(self.high) - log(self.low)) / (2.0 * crate::forecast::BAND))
+            .max(MODEL_LOG_SPREAD);
         normal_below((log(limit) - log(self.likely)) / spread).clamp(1.0 - SUREST, SUREST)
     }
 }
@@ -123,8 +134,14 @@ impl Facts {
     /// What a survey of a tank's scene found.
     pub fn of(tank: &Tank, drawn: &Drawn, survey: &Survey) -> Self {
         let bed_cm = tank.water_depth.as_cm() - f64::from(drawn.scene.size[2]) * 100.0;
-        let intakes = drawn.intakes.iter().zip(survey.caught.iter().zip(&survey.bubbles));
-        let name = |thing: Serial| tank.thing(thing).map_or_else(String::new, |thing| thing.name.clone());
+        let intakes = drawn
+            .intakes
+            .iter()
+            .zip(survey.caught.iter().zip(&survey.bubbles));
+        let name = |thing: Serial| {
+            tank.thing(thing)
+                .map_or_else(String::new, |thing| thing.name.clone())
+        };
         Self {
             unsteady: survey.unsteady,
             turnover_per_h: survey.turnover.into(),
@@ -137,7 +154,9 @@ impl Facts {
             since_surface_min: Range::from(survey.since_surface).times(1.0 / 60.0),
             loop_turns: survey.loop_turns.into(),
             facing: survey.facing.into(),
-            bed_cm_s: survey.bed.map(|row| row.map(|part| part.mean.map(|speed| f64::from(speed) * 100.0))),
+            bed_cm_s: survey
+                .bed
+                .map(|row| row.map(|part| part.mean.map(|speed| f64::from(speed) * 100.0))),
             muck_rests: survey.muck_rests.into(),
             rests: survey.rests.map(|row| row.map(Range::from)),
             shadow: survey.shadow.into(),
@@ -154,7 +173,9 @@ impl Facts {
                 .best(BEST.0, BEST.1)
                 .iter()
                 .map(|place| {
-                    let [x_cm, y_cm, z_cm] = place.at.map(|metres| (f64::from(metres) * 1000.0).round() / 10.0);
+                    let [x_cm, y_cm, z_cm] = place
+                        .at
+                        .map(|metres| (f64::from(metres) * 1000.0).round() / 10.0);
                     Spot {
                         x_cm,
                         y_cm,
@@ -174,10 +195,21 @@ impl Facts {
         self.intakes.iter().map(|intake| intake.caught.likely).sum()
     }
 
-    /// What the intakes catch over what one at the best place would; `None` without intakes, or where no place is worth a hose.
+    /// What the intakes catch over what one at the best place would; `None` without intakes, or
+    /// where no place is worth a hose.
     pub fn caught_of_best(&self) -> Option<Range> {
-        let best = self.best.first().map(|spot| spot.muck).filter(|muck| *muck > 0.02)?;
-        let sum = |of: fn(&Range) -> f64| self.intakes.iter().map(|intake| of(&intake.caught)).sum::<f64>() / best;
+        let best = self
+            .best
+            .first()
+            .map(|spot| spot.muck)
+            .filter(|muck| *muck > 0.02)?;
+        let sum = |of: fn(&Range) -> f64| {
+            self.intakes
+                .iter()
+                .map(|intake| of(&intake.caught))
+                .sum::<f64>()
+                / best
+        };
         (!self.intakes.is_empty()).then(|| Range {
             low: sum(|range| range.low),
             likely: sum(|range| range.likely),
@@ -188,26 +220,46 @@ impl Facts {
     /// What the worst intake catches over what the best one does; `None` with fewer than two.
     pub fn worst_over_best(&self) -> Option<Range> {
         let by = |pick: fn(f64, f64) -> f64, start: f64, of: fn(&Range) -> f64| {
-            self.intakes.iter().map(|intake| of(&intake.caught)).fold(start, pick)
+            self.intakes
+                .iter()
+                .map(|intake| of(&intake.caught))
+                .fold(start, pick)
         };
-        let share = |of: fn(&Range) -> f64| by(f64::min, f64::INFINITY, of) / by(f64::max, 1e-3, of);
+        let share =
+            |of: fn(&Range) -> f64| by(f64::min, f64::INFINITY, of) / by(f64::max, 1e-3, of);
         (self.intakes.len() > 1).then(|| {
-            let shares = [share(|range| range.low), share(|range| range.likely), share(|range| range.high)];
-            Range { low: shares[0].min(shares[2]), likely: shares[1], high: shares[0].max(shares[2]) }
+            let shares = [
+                share(|range| range.low),
+                share(|range| range.likely),
+                share(|range| range.high),
+            ];
+            Range {
+                low: shares[0].min(shares[2]),
+                likely: shares[1],
+                high: shares[0].max(shares[2]),
+            }
         })
     }
 }
 
-/// Edition of the flow model: raised when the same scene is told otherwise, so that what an older one computed is not told.
+/// Edition of the flow model: raised when the same scene is told otherwise, so that what an older
+/// one computed is not told.
 const MODEL: u32 = 3;
 
-/// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the same but is called otherwise, or
-/// stands on a deeper bed, is told otherwise.
+/// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the
+/// same but is called otherwise, or stands on a deeper bed, is told otherwise.
 pub fn key(tank: &Tank, drawn: &Drawn) -> String {
-    let names: Vec<&str> = drawn.intakes.iter().filter_map(|thing| Some(tank.thing(*thing)?.name.as_str())).collect();
+    let names: Vec<&str> = drawn
+        .intakes
+        .iter()
+        .filter_map(|thing| Some(tank.thing(*thing)?.name.as_str()))
+        .collect();
     let told = format!("{MODEL}{drawn:?}{names:?}{}", tank.water_depth.as_cm());
-    // FNV-1a over the numbers as written: stable from run to run, which the hasher of the standard library does not promise.
-    let hash = told.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3));
+    // FNV-1a over the numbers as written: stable from run to run, which the hasher of the standard
+    // library does not promise.
+    let hash = told.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| {
+        (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3)
+    });
     format!("{hash:016x}")
 }
 
@@ -217,11 +269,25 @@ mod tests {
 
     #[test]
     fn a_band_is_never_surer_than_the_model_deserves() {
-        let narrow = Range { low: 4.0, likely: 4.0, high: 4.0 };
+        let narrow = Range {
+            low: 4.0,
+            likely: 4.0,
+            high: 4.0,
+        };
         assert!((narrow.sure_below(4.0) - 0.5).abs() < 1e-9);
-        assert!((narrow.sure_below(100.0) - 0.9).abs() < 1e-9 && (narrow.sure_below(0.1) - 0.1).abs() < 1e-9);
-        let wide = Range { low: 1.0, likely: 4.0, high: 16.0 };
+        assert!(
+            (narrow.sure_below(100.0) - 0.9).abs() < 1e-9
+                && (narrow.sure_below(0.1) - 0.1).abs() < 1e-9
+        );
+        let wide = Range {
+            low: 1.0,
+            likely: 4.0,
+            high: 16.0,
+        };
         assert!(wide.sure_below(6.0) < narrow.sure_below(6.0) && wide.sure_below(6.0) > 0.5);
-        assert!((Range::default().sure_below(1.0) - 0.9).abs() < 1e-9, "nothing caught is surely little");
+        assert!(
+            (Range::default().sure_below(1.0) - 0.9).abs() < 1e-9,
+            "nothing caught is surely little"
+        );
     }
 }

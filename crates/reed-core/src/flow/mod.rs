@@ -1,7 +1,8 @@
 //! The tank as the flow solver sees it, and what the flow means to its keeper.
 //!
-//! [`Drawn`] turns a [`Tank`](crate::tank::Tank) into a scene of `reed_flow`, in metres from the front left corner of the bed's
-//! surface. [`Facts`] keeps what a survey of it found as plain data, [`words`] says it.
+//! [`Drawn`] turns a [`Tank`](crate::tank::Tank) into a scene of `reed_flow`, in metres from the
+//! front left corner of the bed's surface. [`Facts`] keeps what a survey of it found as plain data,
+//! [`words`] says it.
 
 mod compare;
 mod drift_test;

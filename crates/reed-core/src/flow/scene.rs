@@ -1,4 +1,5 @@
-//! A tank as a scene: every kind of thing as what it does to the water, and what could not be shown.
+//! A tank as a scene: every kind of thing as what it does to the water, and what could not be
+//! shown.
 
 use std::f64::consts::PI;
 
@@ -6,8 +7,8 @@ use reed_flow::{Drain, Movers, Nozzle, Outline, Plume, Push, Scene, Solid};
 
 use crate::figure::Figure;
 use crate::tank::thing::{
-    Background, Body, Footprint, Heading, InternalFilter, Opening, Outlet, OutletStyle, Overflow, PowerheadRole, SpongeDrive, SpongeFilter,
-    ThingKind, Wall,
+    Background, Body, Footprint, Heading, InternalFilter, Opening, Outlet, OutletStyle, Overflow,
+    PowerheadRole, SpongeDrive, SpongeFilter, ThingKind, Wall,
 };
 use crate::tank::{FilterKind, Running, Serial, Tank, Thing};
 
@@ -53,10 +54,30 @@ const SLIM_CM: f64 = 2.0;
 impl Drawn {
     /// The scene of a tank that passed its checks.
     pub fn of(tank: &Tank) -> Self {
-        let bed = tank.bed.depth.as_cm().min(tank.water_depth.as_cm() - 3.0).max(0.0);
-        let size = [tank.glass.length.as_cm(), tank.glass.width.as_cm(), tank.water_depth.as_cm() - bed].map(metres);
-        let mut drawing =
-            Drawing { tank, bed, drawn: Self { scene: Scene { size, ..Scene::default() }, intakes: Vec::new(), left_out: Vec::new() } };
+        let bed = tank
+            .bed
+            .depth
+            .as_cm()
+            .min(tank.water_depth.as_cm() - 3.0)
+            .max(0.0);
+        let size = [
+            tank.glass.length.as_cm(),
+            tank.glass.width.as_cm(),
+            tank.water_depth.as_cm() - bed,
+        ]
+        .map(metres);
+        let mut drawing = Drawing {
+            tank,
+            bed,
+            drawn: Self {
+                scene: Scene {
+                    size,
+                    ..Scene::default()
+                },
+                intakes: Vec::new(),
+                left_out: Vec::new(),
+            },
+        };
         for thing in &tank.things {
             drawing.add(thing);
         }
@@ -94,11 +115,19 @@ impl Drawing<'_> {
             ThingKind::Intake(intake) => {
                 let half = intake.basket.as_cm() / 2.0;
                 let at = (thing.x.as_cm(), thing.y.as_cm());
-                self.intake(thing, [(at, thing.z.as_cm() - half), (at, thing.z.as_cm() + half)]);
+                self.intake(
+                    thing,
+                    [(at, thing.z.as_cm() - half), (at, thing.z.as_cm() + half)],
+                );
             }
             ThingKind::AirStone(stone) => {
                 if self.runs(thing, stone.running) {
-                    self.plume(thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm() + 2.0, stone.air.as_litres_per_hour());
+                    self.plume(
+                        thing.x.as_cm(),
+                        thing.y.as_cm(),
+                        thing.z.as_cm() + 2.0,
+                        stone.air.as_litres_per_hour(),
+                    );
                 }
             }
             ThingKind::SpongeFilter(sponge) => self.sponge(thing, sponge),
@@ -112,18 +141,37 @@ impl Drawing<'_> {
                     let falling = (2.0 * 9.81 * fall / 100.0).sqrt();
                     let sheet = flow / (filter.lip.as_metres() * SHEET_CM.value / 100.0);
                     let heading = thing.what.form().heading().expect("a lip has a side");
-                    self.row_of_mouths(thing, (x, y), filter.lip.as_cm(), heading, flow, falling.max(sheet));
+                    self.row_of_mouths(
+                        thing,
+                        (x, y),
+                        filter.lip.as_cm(),
+                        heading,
+                        flow,
+                        falling.max(sheet),
+                    );
                 }
             }
             ThingKind::InternalFilter(filter) => self.internal(thing, filter),
             ThingKind::Powerhead(pump) => {
                 if self.runs(thing, pump.running) {
                     let flow = cubic_metres_per_second(pump.flow.as_litres_per_hour());
-                    let heading = Heading { around: pump.heading, up: pump.up };
-                    let reach = if pump.role == PowerheadRole::WaveMaker { WAVE_REACH_M } else { 0.0 };
+                    let heading = Heading {
+                        around: pump.heading,
+                        up: pump.up,
+                    };
+                    let reach = if pump.role == PowerheadRole::WaveMaker {
+                        WAVE_REACH_M
+                    } else {
+                        0.0
+                    };
                     let at = self.place(thing, (thing.x.as_cm(), thing.y.as_cm()), thing.z.as_cm());
                     let speed = flow / circle_m2(pump.bore.as_mm() / 10.0);
-                    self.movers().pushes.push(Push { at, towards: towards(heading), thrust: single(flow * speed), reach });
+                    self.movers().pushes.push(Push {
+                        at,
+                        towards: towards(heading),
+                        thrust: single(flow * speed),
+                        reach,
+                    });
                 }
             }
             ThingKind::Overflow(overflow) => self.overflow(thing, overflow),
@@ -136,7 +184,10 @@ impl Drawing<'_> {
     }
 
     fn leave_out(&mut self, name: &str, why: impl Into<String>) {
-        self.drawn.left_out.push(LeftOut { name: name.to_owned(), why: why.into() });
+        self.drawn.left_out.push(LeftOut {
+            name: name.to_owned(),
+            why: why.into(),
+        });
     }
 
     /// It runs day and night; what runs by night alone is told.
@@ -145,7 +196,10 @@ impl Drawing<'_> {
             Running::Always => true,
             Running::Stopped => false,
             Running::Night => {
-                self.leave_out(&thing.name, "runs while the lights are off; the flow is that of the day, without it");
+                self.leave_out(
+                    &thing.name,
+                    "runs while the lights are off; the flow is that of the day, without it",
+                );
                 false
             }
         }
@@ -153,22 +207,43 @@ impl Drawing<'_> {
 
     /// A place of the scene, m. What sits above the surface or in the bed is moved into the water.
     fn place(&mut self, thing: &Thing, (x, y): (f64, f64), z: f64) -> [f32; 3] {
-        let (lowest, highest) = (self.bed + MARGIN_CM, self.tank.water_depth.as_cm() - MARGIN_CM);
+        let (lowest, highest) = (
+            self.bed + MARGIN_CM,
+            self.tank.water_depth.as_cm() - MARGIN_CM,
+        );
         if z < self.bed - 0.1 {
-            self.leave_out(&thing.name, "reaches into the bed; it is taken as just above it");
+            self.leave_out(
+                &thing.name,
+                "reaches into the bed; it is taken as just above it",
+            );
         }
-        let inside = |value: f64, length: f64| value.clamp(MARGIN_CM.min(length / 4.0), length - MARGIN_CM.min(length / 4.0));
-        let (length, width) = (self.tank.glass.length.as_cm(), self.tank.glass.width.as_cm());
+        let inside = |value: f64, length: f64| {
+            value.clamp(
+                MARGIN_CM.min(length / 4.0),
+                length - MARGIN_CM.min(length / 4.0),
+            )
+        };
+        let (length, width) = (
+            self.tank.glass.length.as_cm(),
+            self.tank.glass.width.as_cm(),
+        );
         let z = z.clamp(lowest.min(highest), highest) - self.bed;
         [inside(x, length), inside(y, width), z].map(metres)
     }
 
-    /// Water of the filter that a thing belongs to, m³/s, times a share of it; says so when there is none.
+    /// Water of the filter that a thing belongs to, m³/s, times a share of it; says so when there
+    /// is none.
     fn flow_of(&mut self, thing: &Thing, share: f64) -> f64 {
-        let flow = self.tank.filter_of(thing).map(|filter| cubic_metres_per_second(filter.flow().as_litres_per_hour()));
+        let flow = self
+            .tank
+            .filter_of(thing)
+            .map(|filter| cubic_metres_per_second(filter.flow().as_litres_per_hour()));
         flow.map_or_else(
             || {
-                self.leave_out(&thing.name, "belongs to no filter; no water goes through it here");
+                self.leave_out(
+                    &thing.name,
+                    "belongs to no filter; no water goes through it here",
+                );
                 0.0
             },
             |flow| flow * share,
@@ -178,7 +253,11 @@ impl Drawing<'_> {
     /// Share of its filter's flow that goes through this one of several outlets or intakes.
     fn share(&self, thing: &Thing, same: impl Fn(&ThingKind) -> bool) -> f64 {
         let owner = thing.what.form().filter();
-        let alike = self.tank.things.iter().filter(|other| same(&other.what) && other.what.form().filter() == owner);
+        let alike = self
+            .tank
+            .things
+            .iter()
+            .filter(|other| same(&other.what) && other.what.form().filter() == owner);
         1.0 / alike.count().max(1) as f64
     }
 
@@ -199,73 +278,150 @@ impl Drawing<'_> {
     fn outlet(&mut self, thing: &Thing, outlet: &Outlet) {
         let share = self.share(thing, |kind| matches!(kind, ThingKind::Outlet(_)));
         let flow = self.flow_of(thing, share);
-        let heading = Heading { around: outlet.heading, up: outlet.up };
+        let heading = Heading {
+            around: outlet.heading,
+            up: outlet.up,
+        };
         let at = (thing.x.as_cm(), thing.y.as_cm());
         if thing.z > self.tank.water_depth {
-            self.leave_out(&thing.name, "pours from above the surface; its stream is taken as going in there");
+            self.leave_out(
+                &thing.name,
+                "pours from above the surface; its stream is taken as going in there",
+            );
         }
         let bore_m2 = circle_m2(outlet.bore.as_mm() / 10.0);
         match (outlet.style, outlet.bar) {
             (OutletStyle::SprayBar, Some(bar)) => {
                 let holes = (bar.as_cm() / HOLES_EVERY_CM.value).round().max(1.0);
-                self.row_of_mouths(thing, at, bar.as_cm(), heading, flow, flow / (holes * bore_m2));
+                self.row_of_mouths(
+                    thing,
+                    at,
+                    bar.as_cm(),
+                    heading,
+                    flow,
+                    flow / (holes * bore_m2),
+                );
             }
             (OutletStyle::Slotted, Some(bar)) => {
-                self.row_of_mouths(thing, at, bar.as_cm(), heading, flow, flow / (bar.as_metres() * outlet.bore.as_mm() / 1000.0));
+                self.row_of_mouths(
+                    thing,
+                    at,
+                    bar.as_cm(),
+                    heading,
+                    flow,
+                    flow / (bar.as_metres() * outlet.bore.as_mm() / 1000.0),
+                );
             }
             (style, _) => {
-                let mouth = if style == OutletStyle::Flared { FLARED.value * bore_m2 } else { bore_m2 };
+                let mouth = if style == OutletStyle::Flared {
+                    FLARED.value * bore_m2
+                } else {
+                    bore_m2
+                };
                 self.mouth(thing, at, thing.z.as_cm(), heading, flow, flow / mouth);
             }
         }
     }
 
-    fn mouth(&mut self, thing: &Thing, at: (f64, f64), z: f64, heading: Heading, flow: f64, speed: f64) {
+    fn mouth(
+        &mut self,
+        thing: &Thing,
+        at: (f64, f64),
+        z: f64,
+        heading: Heading,
+        flow: f64,
+        speed: f64,
+    ) {
         let at = self.place(thing, at, z);
-        self.movers().nozzles.push(Nozzle { at, towards: towards(heading), flow: single(flow), speed: single(speed) });
+        self.movers().nozzles.push(Nozzle {
+            at,
+            towards: towards(heading),
+            flow: single(flow),
+            speed: single(speed),
+        });
     }
 
     /// Mouths along a bar, slot or lip of this length that lies across its stream.
-    fn row_of_mouths(&mut self, thing: &Thing, (x, y): (f64, f64), length: f64, heading: Heading, flow: f64, speed: f64) {
+    fn row_of_mouths(
+        &mut self,
+        thing: &Thing,
+        (x, y): (f64, f64),
+        length: f64,
+        heading: Heading,
+        flow: f64,
+        speed: f64,
+    ) {
         let (sin, cos) = heading.around.as_degrees().to_radians().sin_cos();
         let end = |side: f64| (x - side * length / 2.0 * sin, y + side * length / 2.0 * cos);
         let [from, to] = [-1.0, 1.0].map(|side| self.place(thing, end(side), thing.z.as_cm()));
-        let one = Nozzle { at: from, towards: towards(heading), flow: single(flow), speed: single(speed) };
-        self.movers().nozzles.extend(one.row(from, to, pieces(length)));
+        let one = Nozzle {
+            at: from,
+            towards: towards(heading),
+            flow: single(flow),
+            speed: single(speed),
+        };
+        self.movers()
+            .nozzles
+            .extend(one.row(from, to, pieces(length)));
     }
 
-    /// A strainer between two points; where a background hides it, water is taken through the openings of that.
+    /// A strainer between two points; where a background hides it, water is taken through the
+    /// openings of that.
     fn intake(&mut self, thing: &Thing, ends: [((f64, f64), f64); 2]) {
-        let share = self.share(thing, |kind| matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_)));
+        let share = self.share(thing, |kind| {
+            matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_))
+        });
         let flow = self.flow_of(thing, share);
         let intake = self.drawn.intakes.len();
         let [((x, y), low), (_, high)] = ends;
         if let Some(openings) = self.openings_before(x, y) {
             if openings.is_empty() {
-                self.leave_out(&thing.name, "sits behind a background without openings: no water can reach it");
+                self.leave_out(
+                    &thing.name,
+                    "sits behind a background without openings: no water can reach it",
+                );
                 return;
             }
             self.drawn.intakes.push(thing.number);
             let total: f64 = openings.iter().map(|way| way.area).sum();
             for way in openings {
                 let at = self.place(thing, way.at, way.z);
-                self.movers().drains.push(Drain { at, flow: single(flow * way.area / total), intake });
+                self.movers().drains.push(Drain {
+                    at,
+                    flow: single(flow * way.area / total),
+                    intake,
+                });
             }
             return;
         }
         self.drawn.intakes.push(thing.number);
         let [from, to] = ends.map(|(at, z)| self.place(thing, at, z));
-        let one = Drain { at: from, flow: single(flow), intake };
-        self.movers().drains.extend(one.row(from, to, pieces(high - low)));
+        let one = Drain {
+            at: from,
+            flow: single(flow),
+            intake,
+        };
+        self.movers()
+            .drains
+            .extend(one.row(from, to, pieces(high - low)));
     }
 
     /// The openings of the background that hides a place; `None` if none hides it.
     fn openings_before(&self, x: f64, y: f64) -> Option<Vec<Way>> {
-        let background = self.tank.things.iter().find_map(|thing| match &thing.what {
-            ThingKind::Background(background) if background.hides(x, y, self.tank) => Some(background),
-            _ => None,
-        })?;
-        let (length, width) = (self.tank.glass.length.as_cm(), self.tank.glass.width.as_cm());
+        let background = self
+            .tank
+            .things
+            .iter()
+            .find_map(|thing| match &thing.what {
+                ThingKind::Background(background) if background.hides(x, y, self.tank) => {
+                    Some(background)
+                }
+                _ => None,
+            })?;
+        let (length, width) = (
+            self.tank.glass.length.as_cm(),
+            self.tank.glass.width.as_cm(),
+        );
         let front = background.gap.as_cm() + background.thickness.as_cm() + CLEAR_CM;
         let before = |along: f64| match background.wall {
             Wall::Back => (along, width - front),
@@ -276,14 +432,26 @@ impl Drawing<'_> {
         let openings = background.openings.iter();
         let place = |opening: &Opening| {
             let (width, height) = (opening.width.as_cm(), opening.height.as_cm());
-            Way { at: before(opening.along.as_cm()), z: opening.above.as_cm() + height / 2.0, area: width * height }
+            Way {
+                at: before(opening.along.as_cm()),
+                z: opening.above.as_cm() + height / 2.0,
+                area: width * height,
+            }
         };
-        Some(openings.filter(|opening| opening.above < self.tank.water_depth).map(place).collect())
+        Some(
+            openings
+                .filter(|opening| opening.above < self.tank.water_depth)
+                .map(place)
+                .collect(),
+        )
     }
 
     fn plume(&mut self, x: f64, y: f64, z: f64, litres_per_hour: f64) {
         let foot = [x, y, (z - self.bed).max(0.0)].map(metres);
-        self.movers().plumes.push(Plume { foot, air: single(cubic_metres_per_second(litres_per_hour)) });
+        self.movers().plumes.push(Plume {
+            foot,
+            air: single(cubic_metres_per_second(litres_per_hour)),
+        });
     }
 
     fn sponge(&mut self, thing: &Thing, sponge: &SpongeFilter) {
@@ -295,7 +463,10 @@ impl Drawing<'_> {
         let (foot, top) = (thing.z.as_cm(), thing.z.as_cm() + sponge.height.as_cm());
         // Water goes in all around; the side towards the middle of the tank stands for it.
         let reach = sponge.across.as_cm() / 2.0 + CLEAR_CM;
-        let (length, width) = (self.tank.glass.length.as_cm(), self.tank.glass.width.as_cm());
+        let (length, width) = (
+            self.tank.glass.length.as_cm(),
+            self.tank.glass.width.as_cm(),
+        );
         let (aside, back) = (length / 2.0 - x, width / 2.0 - y);
         let apart = aside.hypot(back).max(0.1);
         let beside = (x + aside / apart * reach, y + back / apart * reach);
@@ -304,30 +475,66 @@ impl Drawing<'_> {
         match sponge.drive {
             SpongeDrive::Air => {
                 let flow = self.flow_of(thing, 1.0);
-                let up = Heading { around: sponge.heading, up: crate::units::Angle::degrees(90.0) };
-                self.mouth(thing, (x, y), mouth.max(top + CLEAR_CM), up, flow, flow / circle_m2(RISER_CM.value));
+                let up = Heading {
+                    around: sponge.heading,
+                    up: crate::units::Angle::degrees(90.0),
+                };
+                self.mouth(
+                    thing,
+                    (x, y),
+                    mouth.max(top + CLEAR_CM),
+                    up,
+                    flow,
+                    flow / circle_m2(RISER_CM.value),
+                );
                 if mouth < self.tank.water_depth.as_cm() {
                     self.plume(x, y, mouth, sponge.flow.as_litres_per_hour());
                 }
             }
             SpongeDrive::Powerhead => {
                 let flow = self.flow_of(thing, 1.0);
-                let heading = Heading { around: sponge.heading, up: sponge.up };
-                self.mouth(thing, (x, y), mouth.max(top + CLEAR_CM), heading, flow, flow / circle_m2(SPONGE_MOUTH_CM.value));
+                let heading = Heading {
+                    around: sponge.heading,
+                    up: sponge.up,
+                };
+                self.mouth(
+                    thing,
+                    (x, y),
+                    mouth.max(top + CLEAR_CM),
+                    heading,
+                    flow,
+                    flow / circle_m2(SPONGE_MOUTH_CM.value),
+                );
             }
         }
     }
 
     fn internal(&mut self, thing: &Thing, filter: &InternalFilter) {
         self.solid(thing);
-        let heading = Heading { around: filter.heading, up: filter.up };
+        let heading = Heading {
+            around: filter.heading,
+            up: filter.up,
+        };
         let (sin, cos) = filter.heading.as_degrees().to_radians().sin_cos();
         let reach = filter.length.as_cm().max(filter.width.as_cm()) / 2.0 + CLEAR_CM;
         let before = (thing.x.as_cm() + reach * cos, thing.y.as_cm() + reach * sin);
         let foot = thing.z.as_cm();
-        self.intake(thing, [(before, foot + 2.0), (before, foot + 0.6 * filter.height.as_cm())]);
+        self.intake(
+            thing,
+            [
+                (before, foot + 2.0),
+                (before, foot + 0.6 * filter.height.as_cm()),
+            ],
+        );
         let flow = self.flow_of(thing, 1.0);
-        self.mouth(thing, before, foot + filter.height.as_cm() - 1.0, heading, flow, flow / circle_m2(filter.bore.as_mm() / 10.0));
+        self.mouth(
+            thing,
+            before,
+            foot + filter.height.as_cm() - 1.0,
+            heading,
+            flow,
+            flow / circle_m2(filter.bore.as_mm() / 10.0),
+        );
     }
 
     fn overflow(&mut self, thing: &Thing, overflow: &Overflow) {
@@ -336,62 +543,149 @@ impl Drawing<'_> {
             return;
         }
         let (x, y) = (thing.x.as_cm(), thing.y.as_cm());
-        let (length, width) = (self.tank.glass.length.as_cm(), self.tank.glass.width.as_cm());
+        let (length, width) = (
+            self.tank.glass.length.as_cm(),
+            self.tank.glass.width.as_cm(),
+        );
         let half = overflow.weir.as_cm() / 2.0;
         // The weir faces the most open water.
-        let (over_x, over_y) = (overflow.length.as_cm() / 2.0 + CLEAR_CM, overflow.width.as_cm() / 2.0 + CLEAR_CM);
+        let (over_x, over_y) = (
+            overflow.length.as_cm() / 2.0 + CLEAR_CM,
+            overflow.width.as_cm() / 2.0 + CLEAR_CM,
+        );
         let sides = [
-            (x, (x - over_x, y), (0.0, half.min(overflow.width.as_cm() / 2.0))),
-            (length - x, (x + over_x, y), (0.0, half.min(overflow.width.as_cm() / 2.0))),
-            (y, (x, y - over_y), (half.min(overflow.length.as_cm() / 2.0), 0.0)),
-            (width - y, (x, y + over_y), (half.min(overflow.length.as_cm() / 2.0), 0.0)),
+            (
+                x,
+                (x - over_x, y),
+                (0.0, half.min(overflow.width.as_cm() / 2.0)),
+            ),
+            (
+                length - x,
+                (x + over_x, y),
+                (0.0, half.min(overflow.width.as_cm() / 2.0)),
+            ),
+            (
+                y,
+                (x, y - over_y),
+                (half.min(overflow.length.as_cm() / 2.0), 0.0),
+            ),
+            (
+                width - y,
+                (x, y + over_y),
+                (half.min(overflow.length.as_cm() / 2.0), 0.0),
+            ),
         ];
-        let (_, (weir_x, weir_y), (along, back)) = sides.into_iter().max_by(|a, b| a.0.total_cmp(&b.0)).expect("a box has sides");
+        let (_, (weir_x, weir_y), (along, back)) = sides
+            .into_iter()
+            .max_by(|a, b| a.0.total_cmp(&b.0))
+            .expect("a box has sides");
         let z = thing.z.as_cm().min(self.tank.water_depth.as_cm());
-        let share = self.share(thing, |kind| matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_)));
+        let share = self.share(thing, |kind| {
+            matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_))
+        });
         let flow = self.flow_of(thing, share);
         let intake = self.drawn.intakes.len();
         self.drawn.intakes.push(thing.number);
-        let [from, to] = [-1.0, 1.0].map(|side| self.place(thing, (weir_x + side * along, weir_y + side * back), z));
-        let one = Drain { at: from, flow: single(flow), intake };
-        self.movers().drains.extend(one.row(from, to, pieces(2.0 * along.max(back))));
+        let [from, to] = [-1.0, 1.0]
+            .map(|side| self.place(thing, (weir_x + side * along, weir_y + side * back), z));
+        let one = Drain {
+            at: from,
+            flow: single(flow),
+            intake,
+        };
+        self.movers()
+            .drains
+            .extend(one.row(from, to, pieces(2.0 * along.max(back))));
     }
 
-    /// The moulding with its gap: water behind it has no say in front, save through what is taken there.
+    /// The moulding with its gap: water behind it has no say in front, save through what is taken
+    /// there.
     fn background(&mut self, thing: &Thing, background: &Background) {
         let body = thing.body(self.tank);
         let whole = background.gap.as_cm() + background.thickness.as_cm();
         let grown = match body.footprint {
-            Footprint::Rect { x, y, length, width, .. } => {
-                let (tank_length, tank_width) = (self.tank.glass.length.as_cm(), self.tank.glass.width.as_cm());
+            Footprint::Rect {
+                x,
+                y,
+                length,
+                width,
+                ..
+            } => {
+                let (tank_length, tank_width) = (
+                    self.tank.glass.length.as_cm(),
+                    self.tank.glass.width.as_cm(),
+                );
                 match background.wall {
-                    Wall::Back => Body::boxed((x, tank_width - whole / 2.0), (length, whole), (body.bottom, body.top)),
-                    Wall::Front => Body::boxed((x, whole / 2.0), (length, whole), (body.bottom, body.top)),
-                    Wall::Left => Body::boxed((whole / 2.0, y), (whole, width), (body.bottom, body.top)),
-                    Wall::Right => Body::boxed((tank_length - whole / 2.0, y), (whole, width), (body.bottom, body.top)),
+                    Wall::Back => Body::boxed(
+                        (x, tank_width - whole / 2.0),
+                        (length, whole),
+                        (body.bottom, body.top),
+                    ),
+                    Wall::Front => {
+                        Body::boxed((x, whole / 2.0), (length, whole), (body.bottom, body.top))
+                    }
+                    Wall::Left => {
+                        Body::boxed((whole / 2.0, y), (whole, width), (body.bottom, body.top))
+                    }
+                    Wall::Right => Body::boxed(
+                        (tank_length - whole / 2.0, y),
+                        (whole, width),
+                        (body.bottom, body.top),
+                    ),
                 }
             }
             Footprint::Round { .. } => body,
         };
         self.drawn.scene.solids.push(solid(&grown, self.bed));
-        self.leave_out(&thing.name, "is shown as solid with its gap; what is taken behind it is taken through its openings");
+        self.leave_out(
+            &thing.name,
+            "is shown as solid with its gap; what is taken behind it is taken through its openings",
+        );
     }
 
     /// Filters whose water comes from nowhere or goes nowhere.
     fn note_filters(&mut self) {
-        for filter in self.tank.filters.iter().filter(|filter| filter.kind.is_plumbed()) {
-            let of_it = |kind: &ThingKind| kind.form().filter().is_some_and(|owner| owner.0 == filter.number.0);
-            let some = |test: fn(&ThingKind) -> bool| self.tank.things.iter().any(|thing| of_it(&thing.what) && test(&thing.what));
-            let has_intake = some(|kind| matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_)));
+        for filter in self
+            .tank
+            .filters
+            .iter()
+            .filter(|filter| filter.kind.is_plumbed())
+        {
+            let of_it = |kind: &ThingKind| {
+                kind.form()
+                    .filter()
+                    .is_some_and(|owner| owner.0 == filter.number.0)
+            };
+            let some = |test: fn(&ThingKind) -> bool| {
+                self.tank
+                    .things
+                    .iter()
+                    .any(|thing| of_it(&thing.what) && test(&thing.what))
+            };
+            let has_intake =
+                some(|kind| matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_)));
             let has_outlet = some(|kind| matches!(kind, ThingKind::Outlet(_)));
             match (has_intake, has_outlet) {
                 (true, true) => {}
-                (false, false) => self.leave_out(&filter.name, "has neither outlet nor intake in the drawing; it moves no water here"),
-                (true, false) => self.leave_out(&filter.name, "has no outlet in the drawing; its water comes back evenly everywhere"),
-                (false, true) => self.leave_out(&filter.name, "has no intake in the drawing; its water is taken evenly everywhere"),
+                (false, false) => self.leave_out(
+                    &filter.name,
+                    "has neither outlet nor intake in the drawing; it moves no water here",
+                ),
+                (true, false) => self.leave_out(
+                    &filter.name,
+                    "has no outlet in the drawing; its water comes back evenly everywhere",
+                ),
+                (false, true) => self.leave_out(
+                    &filter.name,
+                    "has no intake in the drawing; its water is taken evenly everywhere",
+                ),
             }
         }
-        let mats = self.tank.filters.iter().filter(|filter| matches!(filter.kind, FilterKind::Mat | FilterKind::MovingBed));
+        let mats = self
+            .tank
+            .filters
+            .iter()
+            .filter(|filter| matches!(filter.kind, FilterKind::Mat | FilterKind::MovingBed));
         let names: Vec<String> = mats.map(|filter| filter.name.clone()).collect();
         for name in names {
             self.leave_out(&name, "is not drawn in the tank; it moves no water here");
@@ -401,7 +695,11 @@ impl Drawing<'_> {
 
 /// Pieces of a row: one to about a cell.
 fn pieces(length_cm: f64) -> usize {
-    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a few centimetres")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "a few centimetres"
+    )]
     let pieces = (length_cm / HOLES_EVERY_CM.value).round().clamp(1.0, 200.0) as usize;
     pieces
 }
@@ -414,17 +712,30 @@ fn middle(body: &Body) -> (f64, f64) {
 fn solid(body: &Body, bed_cm: f64) -> Solid {
     let (x, y) = middle(body);
     let outline = match body.footprint {
-        Footprint::Rect { length, width, turn, .. } => {
-            Outline::Rectangle { size: [metres(length), metres(width)], turn: single(turn.to_radians()) }
-        }
+        Footprint::Rect {
+            length,
+            width,
+            turn,
+            ..
+        } => Outline::Rectangle {
+            size: [metres(length), metres(width)],
+            turn: single(turn.to_radians()),
+        },
         Footprint::Round { radius, .. } => Outline::Circle(metres(radius)),
     };
-    Solid { foot: [x, y, body.bottom - bed_cm].map(metres), height: metres(body.top - body.bottom), outline }
+    Solid {
+        foot: [x, y, body.bottom - bed_cm].map(metres),
+        height: metres(body.top - body.bottom),
+        outline,
+    }
 }
 
 /// From the right over the back, and up.
 fn towards(heading: Heading) -> [f32; 3] {
-    let ((sin, cos), (rise, level)) = (heading.around.as_degrees().to_radians().sin_cos(), heading.up.as_degrees().to_radians().sin_cos());
+    let ((sin, cos), (rise, level)) = (
+        heading.around.as_degrees().to_radians().sin_cos(),
+        heading.up.as_degrees().to_radians().sin_cos(),
+    );
     [cos * level, sin * level, rise].map(single)
 }
 
@@ -440,7 +751,10 @@ fn metres(cm: f64) -> f32 {
     single(cm / 100.0)
 }
 
-#[expect(clippy::cast_possible_truncation, reason = "the solver reckons in single precision")]
+#[expect(
+    clippy::cast_possible_truncation,
+    reason = "the solver reckons in single precision"
+)]
 fn single(value: f64) -> f32 {
     value as f32
 }
@@ -474,19 +788,44 @@ mod tests {
             ..Outlet::default()
         };
         tank.add_thing("Outlet", (10.0, 5.0, 44.0), ThingKind::Outlet(outlet));
-        tank.add_thing("Intake", (110.0, 45.0, 14.0), ThingKind::Intake(Intake { filter: owner, ..Intake::default() }));
+        tank.add_thing(
+            "Intake",
+            (110.0, 45.0, 14.0),
+            ThingKind::Intake(Intake {
+                filter: owner,
+                ..Intake::default()
+            }),
+        );
         let drawn = Drawn::of(&tank);
         assert_eq!(drawn.left_out, []);
-        let [nozzle] = drawn.scene.movers.nozzles[..] else { panic!("{:?}", drawn.scene.movers.nozzles) };
-        assert!((nozzle.flow - 1.666_7e-4).abs() < 1e-7 && (nozzle.speed - 1.0).abs() < 1e-3, "{nozzle:?}");
+        let [nozzle] = drawn.scene.movers.nozzles[..] else {
+            panic!("{:?}", drawn.scene.movers.nozzles)
+        };
+        assert!(
+            (nozzle.flow - 1.666_7e-4).abs() < 1e-7 && (nozzle.speed - 1.0).abs() < 1e-3,
+            "{nozzle:?}"
+        );
         assert!((nozzle.at[2] - 0.40).abs() < 1e-6 && nozzle.towards[0].abs() < 1e-6);
         assert!((nozzle.towards[1] - 0.866).abs() < 1e-3 && (nozzle.towards[2] - 0.5).abs() < 1e-3);
         let drains = &drawn.scene.movers.drains;
-        assert!((drains.iter().map(|drain| drain.flow).sum::<f32>() - nozzle.flow).abs() < 1e-9 && drains.len() == 2);
-        assert!((drawn.scene.size[2] - 0.5).abs() < 1e-6 && drawn.intakes == [tank.things[1].number]);
+        assert!(
+            (drains.iter().map(|drain| drain.flow).sum::<f32>() - nozzle.flow).abs() < 1e-9
+                && drains.len() == 2
+        );
+        assert!(
+            (drawn.scene.size[2] - 0.5).abs() < 1e-6 && drawn.intakes == [tank.things[1].number]
+        );
         tank.things[0].what = ThingKind::Outlet(Outlet::default());
-        let said: Vec<_> = Drawn::of(&tank).left_out.into_iter().map(|left| format!("{} {}", left.name, left.why)).collect();
-        assert!(said[0].starts_with("Outlet belongs to no filter") && said[1].starts_with("Canister has no outlet"), "{said:?}");
+        let said: Vec<_> = Drawn::of(&tank)
+            .left_out
+            .into_iter()
+            .map(|left| format!("{} {}", left.name, left.why))
+            .collect();
+        assert!(
+            said[0].starts_with("Outlet belongs to no filter")
+                && said[1].starts_with("Canister has no outlet"),
+            "{said:?}"
+        );
     }
 
     #[test]
@@ -496,18 +835,29 @@ mod tests {
             let drawn = Drawn::of(&tank);
             let movers = &drawn.scene.movers;
             assert!(!drawn.is_still(), "{}", start.id);
-            let (enters, leaves) =
-                (movers.nozzles.iter().map(|nozzle| nozzle.flow).sum::<f32>(), movers.drains.iter().map(|drain| drain.flow).sum::<f32>());
-            assert!((enters - leaves).abs() < 1e-6 * enters.max(1e-9) + 1e-9, "{}: {enters} {leaves} {:?}", start.id, drawn.left_out);
-            let inside = |at: [f32; 3]| (0..3).all(|axis| (0.0..=drawn.scene.size[axis]).contains(&at[axis]));
+            let (enters, leaves) = (
+                movers.nozzles.iter().map(|nozzle| nozzle.flow).sum::<f32>(),
+                movers.drains.iter().map(|drain| drain.flow).sum::<f32>(),
+            );
             assert!(
-                movers.nozzles.iter().all(|nozzle| inside(nozzle.at)) && movers.drains.iter().all(|drain| inside(drain.at)),
+                (enters - leaves).abs() < 1e-6 * enters.max(1e-9) + 1e-9,
+                "{}: {enters} {leaves} {:?}",
+                start.id,
+                drawn.left_out
+            );
+            let inside = |at: [f32; 3]| {
+                (0..3).all(|axis| (0.0..=drawn.scene.size[axis]).contains(&at[axis]))
+            };
+            assert!(
+                movers.nozzles.iter().all(|nozzle| inside(nozzle.at))
+                    && movers.drains.iter().all(|drain| inside(drain.at)),
                 "{}",
                 start.id
             );
             let dry = |at: [f32; 3]| drawn.scene.solids.iter().any(|solid| solid.holds(at, 0.0));
             assert!(
-                !movers.nozzles.iter().any(|nozzle| dry(nozzle.at)) && !movers.drains.iter().any(|drain| dry(drain.at)),
+                !movers.nozzles.iter().any(|nozzle| dry(nozzle.at))
+                    && !movers.drains.iter().any(|drain| dry(drain.at)),
                 "{}",
                 start.id
             );

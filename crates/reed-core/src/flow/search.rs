@@ -1,4 +1,5 @@
-//! Better places for a thing: many looked at coarsely, the best of them solved like the tank itself.
+//! Better places for a thing: many looked at coarsely, the best of them solved like the tank
+//! itself.
 
 use std::ops::ControlFlow;
 
@@ -50,7 +51,13 @@ impl Goal {
     fn met(self, facts: &Facts) -> f64 {
         match self {
             Self::Muck => facts.caught().min(1.0),
-            Self::Bubbles => 1.0 - facts.intakes.iter().map(|intake| intake.bubbles.likely).fold(0.0, f64::max),
+            Self::Bubbles => {
+                1.0 - facts
+                    .intakes
+                    .iter()
+                    .map(|intake| intake.bubbles.likely)
+                    .fold(0.0, f64::max)
+            }
             Self::Surface => 1.0 - (-facts.surface_cm_s.likely / BRISK_CM_S).exp(),
             Self::Gentle => facts.gentle.likely,
         }
@@ -73,7 +80,11 @@ impl Default for Goals {
 impl Goals {
     /// How well a flow meets them, 0 to 1.
     pub fn score(&self, facts: &Facts) -> f64 {
-        let sum: f64 = Goal::ALL.iter().zip(self.0).map(|(goal, weight)| weight * goal.met(facts)).sum();
+        let sum: f64 = Goal::ALL
+            .iter()
+            .zip(self.0)
+            .map(|(goal, weight)| weight * goal.met(facts))
+            .sum();
         sum / self.0.iter().sum::<f64>().max(f64::MIN_POSITIVE)
     }
 }
@@ -111,7 +122,8 @@ pub struct Progress {
     pub solved: [usize; 2],
 }
 
-/// A score must be so much higher to count as better: less is within what the coarse and the fine grid differ by. A judgement.
+/// A score must be so much higher to count as better: less is within what the coarse and the fine
+/// grid differ by. A judgement.
 const BETTER_BY: f64 = 0.03;
 /// Places that are solved.
 const FINALISTS: usize = 3;
@@ -140,8 +152,9 @@ pub const fn is_searchable(what: &ThingKind) -> bool {
     )
 }
 
-/// Looks for better places for a thing. `present` is the flow of the tank as it stands; `solve` gives the flow of a tank, from
-/// what is kept or by computing it, and `None` to break off; `progress` is told how far it is and may break off.
+/// Looks for better places for a thing. `present` is the flow of the tank as it stands; `solve`
+/// gives the flow of a tank, from what is kept or by computing it, and `None` to break off;
+/// `progress` is told how far it is and may break off.
 ///
 /// Returns `None` when it was broken off.
 pub fn search(
@@ -156,26 +169,48 @@ pub fn search(
     let looked_at = candidates.len();
     let mut seen: Vec<(f64, Moves, Tank)> = Vec::with_capacity(looked_at);
     for (index, (moves, tried)) in candidates.into_iter().enumerate() {
-        let told = Progress { share: LOOKED_AT * share(index, looked_at), looked_at: [index, looked_at], solved: [0, FINALISTS] };
+        let told = Progress {
+            share: LOOKED_AT * share(index, looked_at),
+            looked_at: [index, looked_at],
+            solved: [0, FINALISTS],
+        };
         progress(told).is_continue().then_some(())?;
         let drawn = Drawn::of(&tried);
-        let glance = drawn.scene.glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()))?;
-        seen.push((goals.score(&Facts::of(&tried, &drawn, &glance)), moves, tried));
+        let glance = drawn
+            .scene
+            .glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()))?;
+        seen.push((
+            goals.score(&Facts::of(&tried, &drawn, &glance)),
+            moves,
+            tried,
+        ));
     }
     seen.sort_by(|one, other| other.0.total_cmp(&one.0));
     let finalists = apart(seen);
     let mut better = Vec::new();
     for (index, (moves, tried)) in finalists.iter().enumerate() {
         let done = LOOKED_AT + (1.0 - LOOKED_AT) * share(index, finalists.len());
-        let told = Progress { share: done, looked_at: [looked_at; 2], solved: [index, finalists.len()] };
+        let told = Progress {
+            share: done,
+            looked_at: [looked_at; 2],
+            solved: [index, finalists.len()],
+        };
         progress(told).is_continue().then_some(())?;
         let facts = solve(tried)?;
-        better.push(Found { moves: moves.clone(), score: goals.score(&facts), facts });
+        better.push(Found {
+            moves: moves.clone(),
+            score: goals.score(&facts),
+            facts,
+        });
     }
     let present = goals.score(present);
     better.retain(|found| found.score > present + BETTER_BY);
     better.sort_by(|one, other| other.score.total_cmp(&one.score));
-    Some(Outcome { present, better, looked_at })
+    Some(Outcome {
+        present,
+        better,
+        looked_at,
+    })
 }
 
 fn share(done: usize, of: usize) -> f32 {
@@ -186,7 +221,13 @@ fn share(done: usize, of: usize) -> f32 {
 fn apart(best_first: Vec<(f64, Moves, Tank)>) -> Vec<(Moves, Tank)> {
     let mut chosen: Vec<(Moves, Tank)> = Vec::new();
     for (_, moves, tank) in best_first {
-        let like = |other: &(Moves, Tank)| moves.0.iter().zip(&other.0.0).all(|(one, other)| alike(one, other));
+        let like = |other: &(Moves, Tank)| {
+            moves
+                .0
+                .iter()
+                .zip(&other.0.0)
+                .all(|(one, other)| alike(one, other))
+        };
         if chosen.len() < FINALISTS && !chosen.iter().any(like) {
             chosen.push((moves, tank));
         }
@@ -195,18 +236,28 @@ fn apart(best_first: Vec<(f64, Moves, Tank)>) -> Vec<(Moves, Tank)> {
 }
 
 fn alike(one: &Move, other: &Move) -> bool {
-    let far = (0..3).map(|axis| (one.at[axis] - other.at[axis]).powi(2)).sum::<f64>().sqrt();
-    let turned = one.heading.zip(other.heading).map_or(0.0, |(one, other)| (one.around.as_degrees() - other.around.as_degrees()).abs());
+    let far = (0..3)
+        .map(|axis| (one.at[axis] - other.at[axis]).powi(2))
+        .sum::<f64>()
+        .sqrt();
+    let turned = one.heading.zip(other.heading).map_or(0.0, |(one, other)| {
+        (one.around.as_degrees() - other.around.as_degrees()).abs()
+    });
     far < APART_CM && turned.min(360.0 - turned) < APART_DEGREES
 }
 
 /// Every place to look at that the tank's limits and other things leave free.
 fn candidates(tank: &Tank, thing: Serial, present: &Facts) -> Vec<(Moves, Tank)> {
-    let Some(stands) = tank.thing(thing).filter(|thing| is_searchable(&thing.what)) else { return Vec::new() };
+    let Some(stands) = tank.thing(thing).filter(|thing| is_searchable(&thing.what)) else {
+        return Vec::new();
+    };
     let free = |one: Move| {
         let moves = Moves(vec![one]);
         let tried = moves.applied_to(tank).ok()?;
-        let blocked = tried.conflicts(&Units::BASE).iter().any(|found| found.weight == Weight::Impossible && found.things.contains(&thing));
+        let blocked = tried
+            .conflicts(&Units::BASE)
+            .iter()
+            .any(|found| found.weight == Weight::Impossible && found.things.contains(&thing));
         (!blocked).then_some((moves, tried))
     };
     let places = match stands.what {
@@ -214,7 +265,10 @@ fn candidates(tank: &Tank, thing: Serial, present: &Facts) -> Vec<(Moves, Tank)>
         ThingKind::AirStone(_) | ThingKind::SpongeFilter(_) => on_the_bed(tank, stands),
         _ => streams(tank, stands),
     };
-    places.into_iter().filter_map(|(at, heading)| free(Move { thing, at, heading })).collect()
+    places
+        .into_iter()
+        .filter_map(|(at, heading)| free(Move { thing, at, heading }))
+        .collect()
 }
 
 type Spot = ([f64; 3], Option<Heading>);
@@ -223,10 +277,17 @@ type Spot = ([f64; 3], Option<Heading>);
 fn intake_places(tank: &Tank, present: &Facts) -> Vec<Spot> {
     let (bed, level) = heights(tank);
     let low = (bed + ABOVE_BED_CM).min(f64::midpoint(bed, level));
-    let at_walls = walls(tank)
-        .into_iter()
-        .flat_map(|(x, y, _)| [low, bed + (level - bed) / 3.0, f64::midpoint(bed, level)].map(|z| ([x, y, z], None)));
-    at_walls.chain(present.best.iter().map(|spot| ([spot.x_cm, spot.y_cm, spot.z_cm], None))).collect()
+    let at_walls = walls(tank).into_iter().flat_map(|(x, y, _)| {
+        [low, bed + (level - bed) / 3.0, f64::midpoint(bed, level)].map(|z| ([x, y, z], None))
+    });
+    at_walls
+        .chain(
+            present
+                .best
+                .iter()
+                .map(|spot| ([spot.x_cm, spot.y_cm, spot.z_cm], None)),
+        )
+        .collect()
 }
 
 /// Spread over the bed, at the height at which it stands.
@@ -234,10 +295,14 @@ fn on_the_bed(tank: &Tank, stands: &Thing) -> Vec<Spot> {
     let (length, width) = (tank.glass.length.as_cm(), tank.glass.width.as_cm());
     let along = [0.1, 0.3, 0.5, 0.7, 0.9].map(|share| share * length);
     let across = [0.2, 0.5, 0.8].map(|share| share * width);
-    along.into_iter().flat_map(|x| across.map(|y| ([x, y, stands.z.as_cm()], None))).collect()
+    along
+        .into_iter()
+        .flat_map(|x| across.map(|y| ([x, y, stands.z.as_cm()], None)))
+        .collect()
 }
 
-/// Just below the surface, level and tilted up, what stirs alone a third down too; straight from its wall and to either side.
+/// Just below the surface, level and tilted up, what stirs alone a third down too; straight from
+/// its wall and to either side.
 fn streams(tank: &Tank, stands: &Thing) -> Vec<Spot> {
     let (bed, level) = heights(tank);
     let near_surface = (level - BELOW_SURFACE_CM).max(bed);
@@ -247,17 +312,34 @@ fn streams(tank: &Tank, stands: &Thing) -> Vec<Spot> {
         ThingKind::Powerhead(_) => vec![(near_surface, 0.0), (level - (level - bed) / 3.0, 0.0)],
         _ => vec![(near_surface, 0.0), (near_surface, 15.0)],
     };
-    let heading = |around: f64, up: f64| Some(Heading { around: Angle::degrees(around.rem_euclid(360.0)), up: Angle::degrees(up) });
-    let turned = walls(tank).into_iter().flat_map(|(x, y, inwards)| [-40.0, 0.0, 40.0].map(|aside| (x, y, inwards + aside)));
-    turned.flat_map(|(x, y, around)| heights.iter().map(|(z, up)| ([x, y, *z], heading(around, *up))).collect::<Vec<_>>()).collect()
+    let heading = |around: f64, up: f64| {
+        Some(Heading {
+            around: Angle::degrees(around.rem_euclid(360.0)),
+            up: Angle::degrees(up),
+        })
+    };
+    let turned = walls(tank)
+        .into_iter()
+        .flat_map(|(x, y, inwards)| [-40.0, 0.0, 40.0].map(|aside| (x, y, inwards + aside)));
+    turned
+        .flat_map(|(x, y, around)| {
+            heights
+                .iter()
+                .map(|(z, up)| ([x, y, *z], heading(around, *up)))
+                .collect::<Vec<_>>()
+        })
+        .collect()
 }
 
 /// Spots along both ends and the back, cm, each with the heading away from its wall, degrees.
 fn walls(tank: &Tank) -> Vec<(f64, f64, f64)> {
     let (length, width) = (tank.glass.length.as_cm(), tank.glass.width.as_cm());
     let off = FROM_WALL_CM.min(width / 4.0).min(length / 4.0);
-    let ends = [off, width / 2.0, width - off].into_iter().flat_map(|y| [(off, y, 0.0), (length - off, y, 180.0)]);
-    ends.chain([0.25, 0.5, 0.75].map(|share| (share * length, width - off, 270.0))).collect()
+    let ends = [off, width / 2.0, width - off]
+        .into_iter()
+        .flat_map(|y| [(off, y, 0.0), (length - off, y, 180.0)]);
+    ends.chain([0.25, 0.5, 0.75].map(|share| (share * length, width - off, 270.0)))
+        .collect()
 }
 
 /// Of the bed's surface and of the water's, cm.
@@ -272,11 +354,21 @@ mod tests {
     use crate::tank::{Serial, Weight, start};
     use crate::units::Units;
 
-    /// Every thing of every set-up that can be searched for finds places, all of them free and inside the tank.
+    /// Every thing of every set-up that can be searched for finds places, all of them free and
+    /// inside the tank.
     #[test]
     fn places_to_look_at_are_free() {
-        let spot = Spot { x_cm: 10.0, y_cm: 10.0, z_cm: 12.0, muck: 0.2, bubbles: 0.0 };
-        let present = Facts { best: vec![spot], ..Facts::default() };
+        let spot = Spot {
+            x_cm: 10.0,
+            y_cm: 10.0,
+            z_cm: 12.0,
+            muck: 0.2,
+            bubbles: 0.0,
+        };
+        let present = Facts {
+            best: vec![spot],
+            ..Facts::default()
+        };
         let mut kinds = std::collections::BTreeSet::new();
         for start in start::ALL {
             let tank = start.tank();
@@ -287,12 +379,23 @@ mod tests {
                     continue;
                 }
                 kinds.insert(thing.what.id());
-                assert!(!found.is_empty(), "{}: nowhere for {}", start.id, thing.name);
+                assert!(
+                    !found.is_empty(),
+                    "{}: nowhere for {}",
+                    start.id,
+                    thing.name
+                );
                 for (moves, tried) in found {
                     assert_eq!(moves.0.len(), 1);
                     let blocked = |weight| weight == Weight::Impossible;
                     let conflicts = tried.conflicts(&Units::BASE);
-                    assert!(!conflicts.iter().any(|found| blocked(found.weight) && found.things.contains(&thing.number)), "{moves}");
+                    assert!(
+                        !conflicts
+                            .iter()
+                            .any(|found| blocked(found.weight)
+                                && found.things.contains(&thing.number)),
+                        "{moves}"
+                    );
                 }
             }
         }
@@ -301,9 +404,23 @@ mod tests {
 
     #[test]
     fn goals_weigh_what_they_are_told_to() {
-        let likely = |likely: f64| Range { low: likely, likely, high: likely };
-        let intake = Intake { thing: Serial(1), name: "Intake".to_owned(), caught: likely(0.4), bubbles: likely(0.3) };
-        let facts = Facts { intakes: vec![intake], surface_cm_s: likely(5.0), gentle: likely(0.6), ..Facts::default() };
+        let likely = |likely: f64| Range {
+            low: likely,
+            likely,
+            high: likely,
+        };
+        let intake = Intake {
+            thing: Serial(1),
+            name: "Intake".to_owned(),
+            caught: likely(0.4),
+            bubbles: likely(0.3),
+        };
+        let facts = Facts {
+            intakes: vec![intake],
+            surface_cm_s: likely(5.0),
+            gentle: likely(0.6),
+            ..Facts::default()
+        };
         for (goals, score) in [
             ([1.0, 0.0, 0.0, 0.0], 0.4),
             ([0.0, 2.0, 0.0, 0.0], 0.7),
@@ -311,7 +428,10 @@ mod tests {
             ([0.0, 0.0, 0.0, 1.0], 0.6),
             ([1.0, 1.0, 0.0, 0.0], 0.55),
         ] {
-            assert!((Goals(goals).score(&facts) - score).abs() < 1e-9, "{goals:?}");
+            assert!(
+                (Goals(goals).score(&facts) - score).abs() < 1e-9,
+                "{goals:?}"
+            );
         }
         assert_eq!(Goal::ALL.len(), Goals::default().0.len());
     }

@@ -1,8 +1,9 @@
 //! How good the diagnosis is, on made-up cases whose truth is known.
 //!
-//! For each case a tank is taken, faults are drawn from what the program believes of it, a keeper glances at a few things and
-//! opens a case if any of them is a sign. Then the program's own checks are done until it says that acting is due, and on
-//! until something is certain; and for comparison the same checks in the fixed order of the catalogue and in random order.
+//! For each case a tank is taken, faults are drawn from what the program believes of it, a keeper
+//! glances at a few things and opens a case if any of them is a sign. Then the program's own checks
+//! are done until it says that acting is due, and on until something is certain; and for comparison
+//! the same checks in the fixed order of the catalogue and in random order.
 
 pub mod laws;
 mod score;
@@ -26,7 +27,8 @@ pub struct Rehearsal {
     pub cases: usize,
     /// The same seed gives the same cases.
     pub seed: u64,
-    /// Every strength, leak and rate of the world is off by up to this factor; 1 for a world as believed.
+    /// Every strength, leak and rate of the world is off by up to this factor; 1 for a world as
+    /// believed.
     pub factor: f64,
     /// Share of answers that are mistaken.
     pub mistaken: f64,
@@ -45,8 +47,13 @@ impl Rehearsal {
     /// If there is no tank.
     pub fn play(&self, tanks: &[Tank]) -> Score {
         assert!(!tanks.is_empty(), "a case needs a tank");
-        let bases: Vec<Differential> = tanks.iter().map(|tank| Differential::of(tank, &Observed::nothing(tank, MORNING))).collect();
-        let workers = std::thread::available_parallelism().map_or(1, usize::from).min(self.cases.max(1));
+        let bases: Vec<Differential> = tanks
+            .iter()
+            .map(|tank| Differential::of(tank, &Observed::nothing(tank, MORNING)))
+            .collect();
+        let workers = std::thread::available_parallelism()
+            .map_or(1, usize::from)
+            .min(self.cases.max(1));
         let play_each = |worker: usize| {
             let mut tally = Tally::default();
             for case in (worker..self.cases).step_by(workers) {
@@ -57,30 +64,63 @@ impl Rehearsal {
         };
         let play_each = &play_each;
         let tallies = std::thread::scope(|scope| {
-            let started: Vec<_> = (0..workers).map(|worker| scope.spawn(move || play_each(worker))).collect();
+            let started: Vec<_> = (0..workers)
+                .map(|worker| scope.spawn(move || play_each(worker)))
+                .collect();
             // A panic in a worker is a fault of this program and goes on from here.
-            started.into_iter().map(|worker| worker.join().expect("a worker panicked")).collect::<Vec<_>>()
+            started
+                .into_iter()
+                .map(|worker| worker.join().expect("a worker panicked"))
+                .collect::<Vec<_>>()
         });
-        tallies.into_iter().fold(Tally::default(), Tally::and).score()
+        tallies
+            .into_iter()
+            .fold(Tally::default(), Tally::and)
+            .score()
     }
 
     fn play_one(&self, case: usize, tank: &Tank, base: &Differential, tally: &mut Tally) {
-        let off = Perturbation { factor: self.factor, mistaken: self.mistaken };
-        let mut rng = Rng::with_seed(self.seed.wrapping_mul(0x9E37_79B9_7F4A_7C15).wrapping_add(case as u64));
+        let off = Perturbation {
+            factor: self.factor,
+            mistaken: self.mistaken,
+        };
+        let mut rng = Rng::with_seed(
+            self.seed
+                .wrapping_mul(0x9E37_79B9_7F4A_7C15)
+                .wrapping_add(case as u64),
+        );
         // Of those who glance, only those who see something open a case.
         let (opened, observed) = loop {
             let seed = rng.u64(..);
             let mut observed = Observed::nothing(tank, MORNING);
-            glance(&mut World::draw(tank, base, off, Rng::with_seed(seed)), &mut observed, &mut Rng::with_seed(seed));
-            if observed.answers.iter().any(|answered| answered.answer == crate::diagnosis::Answer::Yes) {
+            glance(
+                &mut World::draw(tank, base, off, Rng::with_seed(seed)),
+                &mut observed,
+                &mut Rng::with_seed(seed),
+            );
+            if observed
+                .answers
+                .iter()
+                .any(|answered| answered.answer == crate::diagnosis::Answer::Yes)
+            {
                 break (seed, observed);
             }
         };
         let certain = Order::ALL.map(|order| {
             // The same world, and the same glances, for each order.
             let mut world = World::draw(tank, base, off, Rng::with_seed(opened));
-            glance(&mut world, &mut Observed::nothing(tank, MORNING), &mut Rng::with_seed(opened));
-            let run = Run { tank, world, observed: observed.clone(), order, rng: Rng::with_seed(opened) };
+            glance(
+                &mut world,
+                &mut Observed::nothing(tank, MORNING),
+                &mut Rng::with_seed(opened),
+            );
+            let run = Run {
+                tank,
+                world,
+                observed: observed.clone(),
+                order,
+                rng: Rng::with_seed(opened),
+            };
             run.played_out(tally)
         });
         tally.ended(certain);
@@ -90,12 +130,17 @@ impl Rehearsal {
 /// Looks at a few things that take no more than a minute.
 fn glance(world: &mut World<'_>, observed: &mut Observed, rng: &mut Rng) {
     let quick = |check: &&Check| match &check.gives {
-        Gives::Answer(finding) => check.minutes <= 1.0 && matches!(finding.kind, Kind::Sign | Kind::Rung(_)),
+        Gives::Answer(finding) => {
+            check.minutes <= 1.0 && matches!(finding.kind, Kind::Sign | Kind::Rung(_))
+        }
         _ => false,
     };
     let mut looks: Vec<&'static Check> = check::all().filter(quick).collect();
     rng.shuffle(&mut looks);
-    looks.into_iter().take(GLANCES).for_each(|check| world.enter(check, None, observed));
+    looks
+        .into_iter()
+        .take(GLANCES)
+        .for_each(|check| world.enter(check, None, observed));
 }
 
 /// One case, checked in one order.
@@ -108,8 +153,8 @@ struct Run<'a> {
 }
 
 impl Run<'_> {
-    /// Checks and minutes until something was certain, if it came so far. In its own order it goes on until nothing is left
-    /// to ask.
+    /// Checks and minutes until something was certain, if it came so far. In its own order it goes
+    /// on until nothing is left to ask.
     fn played_out(mut self, tally: &mut Tally) -> Option<Spent> {
         let own = self.order == Order::Own;
         let (mut spent, mut certain_after, mut acted) = (Spent::default(), None, false);
@@ -139,12 +184,19 @@ impl Run<'_> {
                 }
                 return certain_after;
             }
-            let checks: Vec<&Check> = next.iter().map(|place| outlook.proposals[*place].check).collect();
+            let checks: Vec<&Check> = next
+                .iter()
+                .map(|place| outlook.proposals[*place].check)
+                .collect();
             spent.rounds += 1;
             spent.checks += checks.len();
             spent.minutes += round::minutes_of(&checks);
             for place in next {
-                self.world.enter(outlook.proposals[place].check, outlook.proposals[place].analyte, &mut self.observed);
+                self.world.enter(
+                    outlook.proposals[place].check,
+                    outlook.proposals[place].analyte,
+                    &mut self.observed,
+                );
             }
         }
     }
@@ -152,7 +204,8 @@ impl Run<'_> {
     /// What this order would check next, among all that would tell something.
     fn next(&mut self, outlook: &Outlook) -> Vec<usize> {
         let proposals = &outlook.proposals;
-        let in_the_catalogue = |place: &usize| check::all().position(|check| check == proposals[*place].check);
+        let in_the_catalogue =
+            |place: &usize| check::all().position(|check| check == proposals[*place].check);
         let next = match self.order {
             Order::Own => (!proposals.is_empty()).then_some(0),
             Order::Fixed => (0..proposals.len()).min_by_key(in_the_catalogue),

@@ -20,7 +20,8 @@ impl Order {
     pub const ALL: [Self; 3] = [Self::Own, Self::Fixed, Self::Random];
 }
 
-/// A case is judged so often: when it is opened, when acting is due, when nothing more can be asked.
+/// A case is judged so often: when it is opened, when acting is due, when nothing more can be
+/// asked.
 const MOMENTS: usize = 3;
 
 /// Edges of the bins of the reliability curve.
@@ -45,8 +46,8 @@ pub struct Bin {
 pub struct Score {
     /// Cases played.
     pub cases: usize,
-    /// Share of cases whose first suspect was guilty: when opened, and when acting was due. That nothing is wrong counts as a
-    /// suspect.
+    /// Share of cases whose first suspect was guilty: when opened, and when acting was due. That
+    /// nothing is wrong counts as a suspect.
     pub top_1: [f64; MOMENTS],
     /// Share of cases with a guilty one among the first three, likewise.
     pub top_3: [f64; MOMENTS],
@@ -54,14 +55,16 @@ pub struct Score {
     pub brier: f64,
     /// The same for a program that knew only how often each is guilty over all cases.
     pub brier_of_base_rate: f64,
-    /// How true its probabilities were, of every suspect when the case was opened and when acting was due.
+    /// How true its probabilities were, of every suspect when the case was opened and when acting
+    /// was due.
     pub reliability: [Vec<Bin>; MOMENTS],
     /// Mean difference between stated and true, weighted by statements, when acting was due.
     pub calibration_error: f64,
-    /// Share of cases whose foremost change, when acting was due, met a fault that was there; where nothing was wrong, and the
-    /// program said so, there was nothing to meet.
+    /// Share of cases whose foremost change, when acting was due, met a fault that was there; where
+    /// nothing was wrong, and the program said so, there was nothing to meet.
     pub right_change: f64,
-    /// Rounds (a check, or some glances on one walk), checks and minutes until acting was due, means.
+    /// Rounds (a check, or some glances on one walk), checks and minutes until acting was due,
+    /// means.
     pub until_acting: [f64; 3],
     /// By order, how soon something was certain.
     pub until_certain: Vec<Race>,
@@ -115,13 +118,32 @@ impl Tally {
         self.judge(2, differential, world);
     }
 
-    pub(super) fn acted(&mut self, differential: &Differential, world: &World<'_>, foremost: Option<&Plan>, spent: Spent) {
+    pub(super) fn acted(
+        &mut self,
+        differential: &Differential,
+        world: &World<'_>,
+        foremost: Option<&Plan>,
+        spent: Spent,
+    ) {
         self.judge(1, differential, world);
         let these = [spent.rounds as f64, spent.checks as f64, spent.minutes];
-        self.until_acting.iter_mut().zip(these).for_each(|(sum, more)| *sum += more);
+        self.until_acting
+            .iter_mut()
+            .zip(these)
+            .for_each(|(sum, more)| *sum += more);
         let leave = differential.is_sound();
-        let meets = |plan: &Plan| plan.change.cures.iter().chain(plan.change.eases).any(|fault| world.has(fault));
-        self.right_change += usize::from(if leave { world.is_healthy() } else { foremost.is_some_and(meets) });
+        let meets = |plan: &Plan| {
+            plan.change
+                .cures
+                .iter()
+                .chain(plan.change.eases)
+                .any(|fault| world.has(fault))
+        };
+        self.right_change += usize::from(if leave {
+            world.is_healthy()
+        } else {
+            foremost.is_some_and(meets)
+        });
         for suspect in &differential.suspects {
             let guilty = world.holds(suspect);
             self.squares += (suspect.probability - f64::from(u8::from(guilty))).powi(2);
@@ -132,20 +154,30 @@ impl Tally {
 
     fn judge(&mut self, moment: usize, differential: &Differential, world: &World<'_>) {
         self.cases[moment] += 1;
-        let mut ranked: Vec<(f64, bool)> =
-            differential.suspects.iter().map(|suspect| (suspect.probability, world.holds(suspect))).collect();
+        let mut ranked: Vec<(f64, bool)> = differential
+            .suspects
+            .iter()
+            .map(|suspect| (suspect.probability, world.holds(suspect)))
+            .collect();
         ranked.push((differential.healthy, world.is_healthy()));
         for (stated, guilty) in &ranked {
-            let bin = EDGES[1..BINS].iter().filter(|edge| *stated >= **edge).count();
+            let bin = EDGES[1..BINS]
+                .iter()
+                .filter(|edge| *stated >= **edge)
+                .count();
             let (statements, sum, true_ones) = &mut self.bins[moment][bin];
             *statements += 1;
             *sum += stated;
             *true_ones += usize::from(*guilty);
         }
-        // Who is first is asked of the tank, among those that are named as suspects; a reading that is off and misleads nobody is
-        // no finding.
-        let in_the_tank = differential.of_this_case().filter(|suspect| suspect.about.is_none());
-        ranked = in_the_tank.map(|suspect| (suspect.probability, world.holds(suspect))).collect();
+        // Who is first is asked of the tank, among those that are named as suspects; a reading that
+        // is off and misleads nobody is no finding.
+        let in_the_tank = differential
+            .of_this_case()
+            .filter(|suspect| suspect.about.is_none());
+        ranked = in_the_tank
+            .map(|suspect| (suspect.probability, world.holds(suspect)))
+            .collect();
         ranked.push((differential.healthy, world.is_healthy()));
         ranked.sort_by(|a, b| b.0.total_cmp(&a.0));
         self.first[moment] += usize::from(ranked[0].1);
@@ -175,9 +207,14 @@ impl Tally {
     }
 
     pub(super) fn score(&self) -> Score {
-        let share = |counts: [usize; MOMENTS]| std::array::from_fn(|moment| counts[moment] as f64 / self.cases[moment].max(1) as f64);
+        let share = |counts: [usize; MOMENTS]| {
+            std::array::from_fn(|moment| counts[moment] as f64 / self.cases[moment].max(1) as f64)
+        };
         let reliability = self.bins.map(|bins| {
-            let filled = bins.iter().enumerate().filter(|(_, (statements, ..))| *statements > 0);
+            let filled = bins
+                .iter()
+                .enumerate()
+                .filter(|(_, (statements, ..))| *statements > 0);
             filled
                 .map(|(bin, (statements, sum, true_ones))| Bin {
                     edges: [EDGES[bin], EDGES[bin + 1]],
@@ -191,15 +228,27 @@ impl Tally {
         let off = |bin: &Bin| (bin.stated - bin.came_true).abs() * bin.statements as f64 / of_all;
         let base_rate = self.guilty as f64 / self.statements.max(1) as f64;
         let race = |order: Order| {
-            let both = self.certain.iter().filter_map(|of_case| Some([of_case[order as usize]?, of_case[Order::Own as usize]?]));
+            let both = self.certain.iter().filter_map(|of_case| {
+                Some([of_case[order as usize]?, of_case[Order::Own as usize]?])
+            });
             let both: Vec<[Spent; 2]> = both.collect();
             let mean = |which: usize| {
                 let each = both.iter().map(|spent| spent[which]);
-                let sum = each.fold([0.0, 0.0], |sum, spent| [sum[0] + spent.checks as f64, sum[1] + spent.minutes]);
+                let sum = each.fold([0.0, 0.0], |sum, spent| {
+                    [sum[0] + spent.checks as f64, sum[1] + spent.minutes]
+                });
                 sum.map(|sum| sum / both.len().max(1) as f64)
             };
-            let became = self.certain.iter().filter(|of_case| of_case[order as usize].is_some()).count();
-            Race { order, certain: became as f64 / self.certain.len().max(1) as f64, spent: [mean(0), mean(1)] }
+            let became = self
+                .certain
+                .iter()
+                .filter(|of_case| of_case[order as usize].is_some())
+                .count();
+            Race {
+                order,
+                certain: became as f64 / self.certain.len().max(1) as f64,
+                spent: [mean(0), mean(1)],
+            }
         };
         Score {
             cases: self.cases[0],
@@ -209,7 +258,9 @@ impl Tally {
             brier_of_base_rate: base_rate * (1.0 - base_rate),
             calibration_error: reliability[1].iter().map(off).sum(),
             reliability,
-            until_acting: self.until_acting.map(|sum| sum / self.cases[1].max(1) as f64),
+            until_acting: self
+                .until_acting
+                .map(|sum| sum / self.cases[1].max(1) as f64),
             until_certain: Order::ALL.map(race).to_vec(),
             right_change: self.right_change as f64 / self.cases[1].max(1) as f64,
         }

@@ -1,5 +1,5 @@
-//! What keeps animals alive before the cause is known: it comes before the diagnosis, which goes on beside it. Common
-//! practice, no source.
+//! What keeps animals alive before the cause is known: it comes before the diagnosis, which goes on
+//! beside it. Common practice, no source.
 
 use super::change::{Step, careful, step};
 use crate::diagnosis::finding::{Finding, biology, events, upkeep};
@@ -40,7 +40,10 @@ static BREATH: FirstAid = FirstAid {
             "Unplug before hands go in near pumps and heaters.",
         ),
         step("Feed nothing today. Lid open, no direct sun."),
-        careful("If tap water went in without conditioner: dose it now, for the whole tank.", GLOVES),
+        careful(
+            "If tap water went in without conditioner: dose it now, for the whole tank.",
+            GLOVES,
+        ),
         step("Then go on below: the cause is still there."),
     ],
     sizes_a_change: false,
@@ -67,7 +70,9 @@ static SOAP: FirstAid = FirstAid {
             "Take foam off with plain paper, then change half of the water, conditioned and within 1 °C.",
             "Heater and pumps off before the level drops; start the siphon by bulb, never by mouth.",
         ),
-        step("Air stone in, fresh carbon in the filter. Fish that gulp or roll: into clean, tempered, aired water now."),
+        step(
+            "Air stone in, fresh carbon in the filter. Fish that gulp or roll: into clean, tempered, aired water now.",
+        ),
         step("Ask a fish vet about the gills. Then go on below."),
     ],
     sizes_a_change: false,
@@ -78,9 +83,16 @@ static SULPHIDE: FirstAid = FirstAid {
     title: "First, air: rotten eggs are hydrogen sulphide",
     needed: |_, observed| yes(observed, &biology::SMELL_ROTTEN_EGG),
     steps: &[
-        careful("Air the room, children and animals out of it.", "It dulls the nose: no smell any more is no proof that it is gone."),
-        step("Outlet up or air stone in. Leave the bed alone: stirring it sets all of it free at once."),
-        step("Fish that gulp or lie on their side: into clean, tempered, aired water. Ask a fish vet."),
+        careful(
+            "Air the room, children and animals out of it.",
+            "It dulls the nose: no smell any more is no proof that it is gone.",
+        ),
+        step(
+            "Outlet up or air stone in. Leave the bed alone: stirring it sets all of it free at once.",
+        ),
+        step(
+            "Fish that gulp or lie on their side: into clean, tempered, aired water. Ask a fish vet.",
+        ),
     ],
     sizes_a_change: false,
 };
@@ -89,8 +101,11 @@ static SULPHIDE: FirstAid = FirstAid {
 static NITROGEN: FirstAid = FirstAid {
     title: "First, thin out the poison",
     needed: |tank, observed| {
-        let nitrite = observed.latest(Analyte::NITRITE).is_some_and(|reading| reading.value >= URGENT_NITRITE_MG_L.value);
-        nitrite || un_ionised_mg_l(tank, observed).is_some_and(|value| value >= URGENT_NH3_MG_L.value)
+        let nitrite = observed
+            .latest(Analyte::NITRITE)
+            .is_some_and(|reading| reading.value >= URGENT_NITRITE_MG_L.value);
+        nitrite
+            || un_ionised_mg_l(tank, observed).is_some_and(|value| value >= URGENT_NH3_MG_L.value)
     },
     steps: &[
         step("Feed nothing until it reads zero: what is eaten today is ammonia tomorrow."),
@@ -98,7 +113,9 @@ static NITROGEN: FirstAid = FirstAid {
             "Change a third to half of the water, conditioned and within 1 °C. Test the tap's pH first: with ammonia there, water of a higher pH poisons.",
             "Heater and pumps off before the level drops; start the siphon by bulb, never by mouth.",
         ),
-        step("Outlet up or air stone in. Read again in the evening; leave the filter and its media alone."),
+        step(
+            "Outlet up or air stone in. Read again in the evening; leave the filter and its media alone.",
+        ),
     ],
     sizes_a_change: true,
 };
@@ -107,11 +124,15 @@ static NITROGEN: FirstAid = FirstAid {
 static COPPER: FirstAid = FirstAid {
     title: "First, the animals without a backbone out of the copper",
     needed: |tank, observed| {
-        let copper = observed.latest(Analyte::COPPER).is_some_and(|reading| reading.value >= URGENT_COPPER_MG_L.value);
+        let copper = observed
+            .latest(Analyte::COPPER)
+            .is_some_and(|reading| reading.value >= URGENT_COPPER_MG_L.value);
         copper && tank.has_invertebrates()
     },
     steps: &[
-        step("Move shrimps, snails, crayfish, corals to water without copper, of the same temperature."),
+        step(
+            "Move shrimps, snails, crayfish, corals to water without copper, of the same temperature.",
+        ),
         step("Fresh carbon or a metal-binding pad into the filter. Read again tomorrow."),
         careful(
             "Change half of the water, conditioned.",
@@ -126,11 +147,18 @@ static HEAT: FirstAid = FirstAid {
     title: "First, stop the heat",
     needed: |tank, observed| {
         let above = |reading: &Reading| reading.value - tank.temperature.as_celsius();
-        observed.latest(Analyte::TEMPERATURE).is_some_and(|reading| above(reading) >= URGENT_HEAT_C.value)
+        observed
+            .latest(Analyte::TEMPERATURE)
+            .is_some_and(|reading| above(reading) >= URGENT_HEAT_C.value)
     },
     steps: &[
-        careful("Unplug the heater.", "Let it cool before it comes out of the water: hot glass bursts."),
-        step("Outlet up, air stone in, lid open: warm water holds less oxygen and the animals need more of it."),
+        careful(
+            "Unplug the heater.",
+            "Let it cool before it comes out of the water: hot glass bursts.",
+        ),
+        step(
+            "Outlet up, air stone in, lid open: warm water holds less oxygen and the animals need more of it.",
+        ),
         step("Let it cool by itself, at most 1 °C an hour. No ice, no cold water into the tank."),
     ],
     sizes_a_change: false,
@@ -138,7 +166,8 @@ static HEAT: FirstAid = FirstAid {
 
 /// Nitrite, as N, from which to act today. From memory, for soft fresh water.
 const URGENT_NITRITE_MG_L: Figure = Figure::from_memory(0.3);
-/// Un-ionised ammonia, as N, from which to act today. From memory: twice the level that harms for long.
+/// Un-ionised ammonia, as N, from which to act today. From memory: twice the level that harms for
+/// long.
 const URGENT_NH3_MG_L: Figure = Figure::from_memory(0.05);
 /// Copper that shrimps and snails do not stand. From memory.
 const URGENT_COPPER_MG_L: Figure = Figure::from_memory(0.1);
@@ -146,16 +175,26 @@ const URGENT_COPPER_MG_L: Figure = Figure::from_memory(0.1);
 const URGENT_HEAT_C: Figure = Figure::from_memory(5.0);
 
 fn yes(observed: &Observed, sign: &Finding) -> bool {
-    observed.answer(sign).is_some_and(|answered| answered.answer == Answer::Yes)
+    observed
+        .answer(sign)
+        .is_some_and(|answered| answered.answer == Answer::Yes)
 }
 
 /// Un-ionised ammonia by the latest readings of ammonia and pH; without a pH there is none to say.
 fn un_ionised_mg_l(tank: &Tank, observed: &Observed) -> Option<f64> {
-    let (ammonia, ph) = (observed.latest(Analyte::AMMONIA)?, observed.latest(Analyte::PH)?);
+    let (ammonia, ph) = (
+        observed.latest(Analyte::AMMONIA)?,
+        observed.latest(Analyte::PH)?,
+    );
     Some(ammonia.value * chemistry::un_ionised_share(observed.water_temperature(tank), ph.value))
 }
 
 /// The help that is needed now, most urgent first.
 pub fn due(tank: &Tank, observed: &Observed) -> Vec<&'static FirstAid> {
-    [&SULPHIDE, &SOAP, &CHLORINE, &COPPER, &NITROGEN, &HEAT, &BREATH].into_iter().filter(|aid| (aid.needed)(tank, observed)).collect()
+    [
+        &SULPHIDE, &SOAP, &CHLORINE, &COPPER, &NITROGEN, &HEAT, &BREATH,
+    ]
+    .into_iter()
+    .filter(|aid| (aid.needed)(tank, observed))
+    .collect()
 }

@@ -1,7 +1,8 @@
 //! What to change, what that would do, and whether it did.
 //!
-//! [`change`] is a catalogue of cards. No card says what it achieves: [`plans`] makes the change to every tank that is
-//! believed in and runs the twin again. [`proof`] compares a later reading with what was forecast.
+//! [`change`] is a catalogue of cards. No card says what it achieves: [`plans`] makes the change to
+//! every tank that is believed in and runs the twin again. [`proof`] compares a later reading with
+//! what was forecast.
 
 pub mod change;
 pub mod first_aid;

@@ -24,7 +24,8 @@ pub struct Plan {
     pub safe_after: f64,
     /// Why it must not be relied on now, if so.
     pub not_now: Option<&'static str>,
-    /// False for a change that is meant for oxygen and does nothing for it here: it treats no cause, whatever its card says.
+    /// False for a change that is meant for oxygen and does nothing for it here: it treats no
+    /// cause, whatever its card says.
     treats: bool,
     /// What plans are sorted by.
     score: f64,
@@ -36,7 +37,8 @@ const WORTH_COMPARING: f64 = 0.2;
 impl Plan {
     /// Whether it is worth laying beside the foremost one.
     pub fn is_worth_comparing_with(&self, foremost: &Self) -> bool {
-        // Where even the foremost must not be relied on now, its score is below zero; it is shown all the same.
+        // Where even the foremost must not be relied on now, its score is below zero; it is shown
+        // all the same.
         self.score >= foremost.score.min(WORTH_COMPARING * foremost.score)
     }
 }
@@ -46,37 +48,62 @@ const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 
 /// The expected day as it is now, and every change that fits, best first.
 ///
-/// What counts: the chance of the likeliest fault that the change meets, the chance that it lifts the lowest oxygen above the level
-/// to act on, less effort and money. To leave all as it is comes first only where that is likelier to be right than the first suspect,
-/// and nothing alarms.
+/// What counts: the chance of the likeliest fault that the change meets, the chance that it lifts
+/// the lowest oxygen above the level to act on, less effort and money. To leave all as it is comes
+/// first only where that is likelier to be right than the first suspect, and nothing alarms.
 pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec<Plan>) {
     let believed = &differential.believed;
     let now = believed.forecast(Tank::clone);
     let safe_now = now.chance_lowest_above(now.act_below());
-    // Where neither fish nor a kit speak of oxygen, more of it is worth something only as far as it meets a cause.
-    let oxygen_speaks = Distress::worst_of(&observed.answers).is_some() || observed.latest(Analyte::OXYGEN).is_some();
+    // Where neither fish nor a kit speak of oxygen, more of it is worth something only as far as it
+    // meets a cause.
+    let oxygen_speaks = Distress::worst_of(&observed.answers).is_some()
+        || observed.latest(Analyte::OXYGEN).is_some();
     let mut plans: Vec<Plan> = change::all()
         .filter(|change| change.suits(believed.likeliest()).is_ok())
         .map(|change| {
             let after = change.in_the_model.map(|alter| believed.forecast(alter));
-            let gain_mg_l = after.as_ref().map_or(0.0, |after| after.lowest - now.lowest);
-            let safe_after = after.as_ref().map_or(safe_now, |after| after.chance_lowest_above(after.act_below()));
+            let gain_mg_l = after
+                .as_ref()
+                .map_or(0.0, |after| after.lowest - now.lowest);
+            let safe_after = after.as_ref().map_or(safe_now, |after| {
+                after.chance_lowest_above(after.act_below())
+            });
             let fits_cause = fits_cause(change, differential);
-            let not_now = change.not_while.iter().find(|block| (block.when)(observed)).map(|block| block.why);
+            let not_now = change
+                .not_while
+                .iter()
+                .find(|block| (block.when)(observed))
+                .map(|block| block.why);
             let at_stake = if oxygen_speaks { 1.0 } else { fits_cause };
             let mut score = meets_one(change, differential) + at_stake * (safe_after - safe_now)
                 - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
             if not_now.is_some() {
                 score -= 1.0;
             }
-            if leaves_it(change, differential) && (!differential.alarms.is_empty() || fits_cause < differential.first().probability) {
+            if leaves_it(change, differential)
+                && (!differential.alarms.is_empty()
+                    || fits_cause < differential.first().probability)
+            {
                 score -= 1.0;
             }
-            let treats = !(gain_mg_l <= 0.05 && after.is_some() && change.proof.wanted == Wanted::OxygenAsForecast);
+            let treats = !(gain_mg_l <= 0.05
+                && after.is_some()
+                && change.proof.wanted == Wanted::OxygenAsForecast);
             if !treats {
                 score -= meets_one(change, differential);
             }
-            Plan { change, after, gain_mg_l, fits_cause, safe_now, safe_after, not_now, treats, score }
+            Plan {
+                change,
+                after,
+                gain_mg_l,
+                fits_cause,
+                safe_now,
+                safe_after,
+                not_now,
+                treats,
+                score,
+            }
         })
         .collect();
     plans.sort_by(|a, b| b.score.total_cmp(&a.score));
@@ -84,11 +111,20 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
     (now, plans)
 }
 
-/// What is for the first suspect stands among the first two, whatever cheaper or broader change is worth more on average.
+/// What is for the first suspect stands among the first two, whatever cheaper or broader change is
+/// worth more on average.
 fn first_things_first(plans: &mut [Plan], first: &'static Fault) {
-    let is_for = |plan: &Plan, faults: &[&Fault]| faults.contains(&first) && plan.treats && plan.not_now.is_none();
-    let cure = plans.iter().position(|plan| is_for(plan, plan.change.cures));
-    let place = cure.or_else(|| plans.iter().position(|plan| is_for(plan, plan.change.eases)));
+    let is_for = |plan: &Plan, faults: &[&Fault]| {
+        faults.contains(&first) && plan.treats && plan.not_now.is_none()
+    };
+    let cure = plans
+        .iter()
+        .position(|plan| is_for(plan, plan.change.cures));
+    let place = cure.or_else(|| {
+        plans
+            .iter()
+            .position(|plan| is_for(plan, plan.change.eases))
+    });
     if let Some(place) = place.filter(|place| *place > 1) {
         plans[1..=place].rotate_right(1);
     }
@@ -97,13 +133,21 @@ fn first_things_first(plans: &mut [Plan], first: &'static Fault) {
 /// Whether one of these changes is due now, or a look first.
 pub fn advice(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Advice {
     let sound = differential.alarms.is_empty();
-    let leave = Act { cures: &[], eases: &[], when_healthy: sound, minutes: 0.0 };
-    let changes = plans.iter().filter(|plan| plan.treats && plan.not_now.is_none()).map(|Plan { change, .. }| Act {
-        cures: change.cures,
-        eases: change.eases,
-        when_healthy: change.when_healthy && sound,
-        minutes: change.minutes + change.euros,
-    });
+    let leave = Act {
+        cures: &[],
+        eases: &[],
+        when_healthy: sound,
+        minutes: 0.0,
+    };
+    let changes = plans
+        .iter()
+        .filter(|plan| plan.treats && plan.not_now.is_none())
+        .map(|Plan { change, .. }| Act {
+            cures: change.cures,
+            eases: change.eases,
+            when_healthy: change.when_healthy && sound,
+            minutes: change.minutes + change.euros,
+        });
     outlook.advice(differential, &changes.chain([leave]).collect::<Vec<_>>())
 }
 
@@ -114,18 +158,39 @@ fn leaves_it(change: &Change, differential: &Differential) -> bool {
     asks_nothing && !change.cures.contains(&first) && !change.eases.contains(&first)
 }
 
-/// Chance of the likeliest fault that the change is for; one that it only eases counts half. Many small chances do not add up to a
-/// cause.
+/// Chance of the likeliest fault that the change is for; one that it only eases counts half. Many
+/// small chances do not add up to a cause.
 fn meets_one(change: &Change, differential: &Differential) -> f64 {
-    let most = |faults: &[&Fault], share: f64| faults.iter().map(|fault| share * differential.probability(fault)).fold(0.0, f64::max);
-    let healthy = if change.when_healthy && differential.alarms.is_empty() { differential.healthy } else { 0.0 };
-    most(change.cures, 1.0).max(most(change.eases, 0.5)).max(healthy)
+    let most = |faults: &[&Fault], share: f64| {
+        faults
+            .iter()
+            .map(|fault| share * differential.probability(fault))
+            .fold(0.0, f64::max)
+    };
+    let healthy = if change.when_healthy && differential.alarms.is_empty() {
+        differential.healthy
+    } else {
+        0.0
+    };
+    most(change.cures, 1.0)
+        .max(most(change.eases, 0.5))
+        .max(healthy)
 }
 
-/// Chance that at least one fault that the change is for is there; a fault that is only eased counts half.
+/// Chance that at least one fault that the change is for is there; a fault that is only eased
+/// counts half.
 fn fits_cause(change: &Change, differential: &Differential) -> f64 {
-    let without = |faults: &[&Fault], share: f64| faults.iter().map(|fault| 1.0 - share * differential.probability(fault)).product::<f64>();
+    let without = |faults: &[&Fault], share: f64| {
+        faults
+            .iter()
+            .map(|fault| 1.0 - share * differential.probability(fault))
+            .product::<f64>()
+    };
     let none = without(change.cures, 1.0) * without(change.eases, 0.5);
-    let healthy = if change.when_healthy && differential.alarms.is_empty() { differential.healthy } else { 0.0 };
+    let healthy = if change.when_healthy && differential.alarms.is_empty() {
+        differential.healthy
+    } else {
+        0.0
+    };
     (1.0 - none + healthy).min(1.0)
 }

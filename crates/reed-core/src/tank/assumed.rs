@@ -1,4 +1,5 @@
-//! What of a tank nobody said: values of the set-up that it was started from. They are told as assumed wherever they matter.
+//! What of a tank nobody said: values of the set-up that it was started from. They are told as
+//! assumed wherever they matter.
 
 use std::collections::BTreeSet;
 
@@ -6,7 +7,9 @@ use super::Tank;
 use crate::field::{Described, Field, FieldValue, What};
 
 /// Keys of the tank's fields whose values are assumed.
-#[derive(Clone, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+)]
 #[serde(transparent)]
 pub struct Assumed(pub BTreeSet<String>);
 
@@ -32,7 +35,15 @@ impl Tank {
     #[must_use]
     pub fn confirmed_against(mut self, before: &Self) -> Self {
         let (now, then) = (self.to_value(), before.to_value());
-        self.assumed = Assumed(before.assumed.0.iter().filter(|key| now.get(*key) == then.get(*key)).cloned().collect());
+        self.assumed = Assumed(
+            before
+                .assumed
+                .0
+                .iter()
+                .filter(|key| now.get(*key) == then.get(*key))
+                .cloned()
+                .collect(),
+        );
         self
     }
 
@@ -44,7 +55,11 @@ impl Tank {
             "stock" => "Animals",
             _ => field.label,
         };
-        Self::FIELDS.iter().filter(|field| self.assumed.0.contains(field.key)).map(called).collect()
+        Self::FIELDS
+            .iter()
+            .filter(|field| self.assumed.0.contains(field.key))
+            .map(called)
+            .collect()
     }
 }
 
@@ -56,13 +71,29 @@ mod tests {
 
     #[test]
     fn what_is_changed_is_no_longer_assumed() {
-        let keys = ["temperature_c", "bed"].map(str::to_owned).into_iter().collect();
-        let before = Tank { assumed: Assumed(keys), ..start::by_id("sponge-cube").expect("listed").tank() };
+        let keys = ["temperature_c", "bed"]
+            .map(str::to_owned)
+            .into_iter()
+            .collect();
+        let before = Tank {
+            assumed: Assumed(keys),
+            ..start::by_id("sponge-cube").expect("listed").tank()
+        };
         assert_eq!(before.assumed_labels(), ["Bed", "Water temperature"]);
-        let warmer = Tank { temperature: Temperature::celsius(27.0), ..before.clone() };
+        let warmer = Tank {
+            temperature: Temperature::celsius(27.0),
+            ..before.clone()
+        };
         assert_eq!(warmer.confirmed_against(&before).assumed_labels(), ["Bed"]);
         let file = serde_json::to_string(&before).expect("plain data");
-        assert_eq!(serde_json::from_str::<Tank>(&file).expect("its own file"), before);
-        assert!(!serde_json::to_string(&start::by_id("sponge-cube").expect("listed").tank()).expect("plain").contains("assumed"));
+        assert_eq!(
+            serde_json::from_str::<Tank>(&file).expect("its own file"),
+            before
+        );
+        assert!(
+            !serde_json::to_string(&start::by_id("sponge-cube").expect("listed").tank())
+                .expect("plain")
+                .contains("assumed")
+        );
     }
 }

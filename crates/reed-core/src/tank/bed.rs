@@ -42,6 +42,11 @@ fn porosity() -> Percent {
 
 impl Default for Bed {
     fn default() -> Self {
-        Self { substrate: Substrate::None, grain: grain(), depth: Length::cm(0.0), porosity: porosity() }
+        Self {
+            substrate: Substrate::None,
+            grain: grain(),
+            depth: Length::cm(0.0),
+            porosity: porosity(),
+        }
     }
 }

@@ -12,8 +12,8 @@ choice_set! {
 }
 
 described! {
-    /// The box of glass, measured inside. Places in it count from the front left corner of its floor: to the right,
-    /// to the back, up.
+    /// The box of glass, measured inside. Places in it count from the front left corner of its
+    /// floor: to the right, to the back, up.
     Glass {
         /// Inside, left to right.
         length: Length = "length_cm", "Length", 10.0..=1000.0;
@@ -36,6 +36,12 @@ fn thickness() -> SmallLength {
 
 impl Default for Glass {
     fn default() -> Self {
-        Self { length: Length::cm(80.0), width: Length::cm(35.0), height: Length::cm(45.0), thickness: thickness(), rim: Rim::Open }
+        Self {
+            length: Length::cm(80.0),
+            width: Length::cm(35.0),
+            height: Length::cm(45.0),
+            thickness: thickness(),
+            rim: Rim::Open,
+        }
     }
 }

@@ -5,8 +5,9 @@ use super::thing::{Intake, SpongeDrive, ThingKind};
 use crate::numbers::Numbers;
 
 impl Tank {
-    /// Even clean, the filters pass the water less than three times an hour, and no powerhead helps. The limit is from memory;
-    /// four to six times by the label are usual, of which 50 to 70 % are left.
+    /// Even clean, the filters pass the water less than three times an hour, and no powerhead
+    /// helps. The limit is from memory; four to six times by the label are usual, of which 50 to 70
+    /// % are left.
     pub fn has_little_flow(&self) -> bool {
         !self.has_wave_maker() && Numbers::of(self).turnover_per_h < 3.0
     }
@@ -21,13 +22,15 @@ impl Tank {
     /// A background stands there, and no intake is behind it.
     pub fn has_background_without_intake_behind(&self) -> bool {
         self.things.iter().any(|thing| match &thing.what {
-            ThingKind::Background(background) => !self.intakes().any(|(x, y, _)| background.hides(x, y, self)),
+            ThingKind::Background(background) => {
+                !self.intakes().any(|(x, y, _)| background.hides(x, y, self))
+            }
             _ => false,
         })
     }
 
-    /// Some outlet, or a powerhead on a sponge, blows between a quarter and three quarters of the water's height, and none
-    /// near the surface.
+    /// Some outlet, or a powerhead on a sponge, blows between a quarter and three quarters of the
+    /// water's height, and none near the surface.
     pub fn has_stream_at_half_height(&self) -> bool {
         let level = self.water_depth.as_cm();
         let heights: Vec<f64> = self
@@ -35,17 +38,25 @@ impl Tank {
             .iter()
             .filter_map(|thing| match &thing.what {
                 ThingKind::Outlet(_) | ThingKind::Powerhead(_) => Some(thing.z.as_cm()),
-                ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Powerhead => Some(thing.z.as_cm() + sponge.mouth().as_cm()),
+                ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Powerhead => {
+                    Some(thing.z.as_cm() + sponge.mouth().as_cm())
+                }
                 ThingKind::InternalFilter(filter) => Some(thing.z.as_cm() + filter.height.as_cm()),
                 _ => None,
             })
             .collect();
-        heights.iter().any(|z| (0.25 * level..0.75 * level).contains(z)) && heights.iter().all(|z| *z < 0.75 * level)
+        heights
+            .iter()
+            .any(|z| (0.25 * level..0.75 * level).contains(z))
+            && heights.iter().all(|z| *z < 0.75 * level)
     }
 
     /// Places of the intakes of plumbed filters, cm.
     pub(crate) fn intakes(&self) -> impl Iterator<Item = (f64, f64, f64)> {
         let place = |kind: &ThingKind| matches!(kind, ThingKind::Intake(Intake { .. }));
-        self.things.iter().filter(move |thing| place(&thing.what)).map(|thing| (thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm()))
+        self.things
+            .iter()
+            .filter(move |thing| place(&thing.what))
+            .map(|thing| (thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm()))
     }
 }

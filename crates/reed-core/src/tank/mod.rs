@@ -1,8 +1,9 @@
 //! What stands there: the keeper's tank as plain data, checked once at the border.
 //!
-//! [`Tank`] is what the file holds, what a form fills and what a change turns into another one. Lengths, volumes
-//! and the like carry their unit in the type; the serialised names carry it in the name. Each part is declared with a row
-//! per field (see [`crate::field`]): forms, checks, the schema and differences in words all read those rows.
+//! [`Tank`] is what the file holds, what a form fills and what a change turns into another one.
+//! Lengths, volumes and the like carry their unit in the type; the serialised names carry it in the
+//! name. Each part is declared with a row per field (see [`crate::field`]): forms, checks, the
+//! schema and differences in words all read those rows.
 
 mod air;
 mod assumed;
@@ -30,7 +31,8 @@ pub use air::{AirSource, Bubbles, FallingWater, Running};
 pub use assumed::Assumed;
 pub use bed::{Bed, Substrate};
 pub use filter::{
-    Filter, FilterKind, Form, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber, SumpRole, Takes, Tray, TrayPlace,
+    Filter, FilterKind, Form, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber,
+    SumpRole, Takes, Tray, TrayPlace,
 };
 pub use glass::{Glass, Rim};
 pub use moves::{Immovable, Move, Moves, pointing};
@@ -50,11 +52,15 @@ use jiff::civil::Date;
 use serde_json::Value;
 
 use crate::field::{self, Described, FieldValue, What};
-use crate::units::{Altitude, Length, Mass, Percent, Refusal, Salinity, Temperature, Units, Volume};
+use crate::units::{
+    Altitude, Length, Mass, Percent, Refusal, Salinity, Temperature, Units, Volume,
+};
 
-/// What a file said that this program does not know, by JSON pointer, entries with a number by that number: kept, and
-/// written back to its place.
-#[derive(Clone, Debug, Default, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+/// What a file said that this program does not know, by JSON pointer, entries with a number by that
+/// number: kept, and written back to its place.
+#[derive(
+    Clone, Debug, Default, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+)]
 #[serde(transparent)]
 pub struct Unknown(pub BTreeMap<String, Value>);
 
@@ -192,10 +198,21 @@ impl Default for Tank {
 }
 
 impl Tank {
-    /// A plain tank of this size with nothing in it, filled to a hand's breadth below the rim: for scenes.
+    /// A plain tank of this size with nothing in it, filled to a hand's breadth below the rim: for
+    /// scenes.
     pub fn plain(name: &str, length: Length, width: Length, water_depth: Length) -> Self {
-        let glass = Glass { length, width, height: Length::cm((water_depth.as_cm() + 4.0).clamp(5.0, 300.0)), ..Glass::default() };
-        Self { name: name.to_owned(), glass, water_depth, ..Self::default() }
+        let glass = Glass {
+            length,
+            width,
+            height: Length::cm((water_depth.as_cm() + 4.0).clamp(5.0, 300.0)),
+            ..Glass::default()
+        };
+        Self {
+            name: name.to_owned(),
+            glass,
+            water_depth,
+            ..Self::default()
+        }
     }
 
     /// Area of the water surface in m².
@@ -210,7 +227,12 @@ impl Tank {
 
     /// Mass of all animals.
     pub fn stock_mass(&self) -> Mass {
-        Mass::grams(self.stock.iter().map(|group| f64::from(group.count) * group.mass_each().as_grams()).sum())
+        Mass::grams(
+            self.stock
+                .iter()
+                .map(|group| f64::from(group.count) * group.mass_each().as_grams())
+                .sum(),
+        )
     }
 
     /// Some animal here breathes air or lives at the surface by nature.
@@ -220,7 +242,9 @@ impl Tank {
 
     /// Shrimps, crayfish or snails live here.
     pub fn has_invertebrates(&self) -> bool {
-        self.stock.iter().any(|group| matches!(group.build, Build::Shrimp | Build::Crayfish | Build::Snail))
+        self.stock
+            .iter()
+            .any(|group| matches!(group.build, Build::Shrimp | Build::Crayfish | Build::Snail))
     }
 
     /// Height of the bed's surface above the floor, cm; no higher than the water.
@@ -241,7 +265,8 @@ impl Tank {
         serde_json::to_value(self).expect("plain data can be written as JSON")
     }
 
-    /// Everything about the tank that cannot be, one sentence each with its JSON pointer in the tank; empty when it is sound.
+    /// Everything about the tank that cannot be, one sentence each with its JSON pointer in the
+    /// tank; empty when it is sound.
     pub fn refusals(&self, units: &Units) -> Vec<Refusal> {
         let mut refusals = field::check(&self.to_value(), Self::FIELDS, units);
         refusals.extend(self.level_refusal(units));
@@ -259,7 +284,10 @@ impl Tank {
         let (level, height) = (self.water_depth.as_cm(), self.glass.height.as_cm());
         let print = |cm: f64| units.print(cm, <Length as crate::units::Quantity>::UNITS, 1);
         (level > height).then(|| {
-            let accepted = format!("The glass is {} high; give a level up to that, or correct the height.", print(height));
+            let accepted = format!(
+                "The glass is {} high; give a level up to that, or correct the height.",
+                print(height)
+            );
             Refusal::new("/water_level_cm", "Water level", &print(level), accepted)
         })
     }
@@ -270,24 +298,46 @@ impl Tank {
         let print = |litres: f64| units.print(litres, <Volume as crate::units::Quantity>::UNITS, 0);
         let measured = self.measured_volume?.as_litres();
         (measured > most * 1.001).then(|| {
-            let accepted = format!("Length, width, water level and sumps given hold {} at most; correct either.", print(most));
-            Refusal::new("/measured_volume_l", "Water, measured", &print(measured), accepted)
+            let accepted = format!(
+                "Length, width, water level and sumps given hold {} at most; correct either.",
+                print(most)
+            );
+            Refusal::new(
+                "/measured_volume_l",
+                "Water, measured",
+                &print(measured),
+                accepted,
+            )
         })
     }
 
-    /// Numbers are what things and filters are known by: two of the same would be mistaken for each other.
+    /// Numbers are what things and filters are known by: two of the same would be mistaken for each
+    /// other.
     fn number_refusals(&self) -> Vec<Refusal> {
         let mut refusals = Vec::new();
         let mut once = |list: &str, label: &str, numbers: Vec<u32>| {
             for (index, number) in numbers.iter().enumerate() {
                 if numbers[..index].contains(number) {
                     let place = format!("/{list}/{index}/number");
-                    refusals.push(Refusal::new(place, label, &number.to_string(), "Another one has that number; give each its own."));
+                    refusals.push(Refusal::new(
+                        place,
+                        label,
+                        &number.to_string(),
+                        "Another one has that number; give each its own.",
+                    ));
                 }
             }
         };
-        once("things", "Number", self.things.iter().map(|thing| thing.number.0).collect());
-        once("filters", "Number", self.filters.iter().map(|filter| filter.number.0).collect());
+        once(
+            "things",
+            "Number",
+            self.things.iter().map(|thing| thing.number.0).collect(),
+        );
+        once(
+            "filters",
+            "Number",
+            self.filters.iter().map(|filter| filter.number.0).collect(),
+        );
         refusals
     }
 }
@@ -300,7 +350,12 @@ mod tests {
     use crate::units::{FlowRate, Hours, Length, Temperature, Units, Volume};
 
     fn tank() -> Tank {
-        Tank::plain("Test", Length::cm(100.0), Length::cm(40.0), Length::cm(45.0))
+        Tank::plain(
+            "Test",
+            Length::cm(100.0),
+            Length::cm(40.0),
+            Length::cm(45.0),
+        )
     }
 
     /// A page sends ids back that a document must take: the two spellings are one.
@@ -325,11 +380,27 @@ mod tests {
         tank.temperature = Temperature::celsius(900.0);
         tank.measured_volume = Some(Volume::litres(400.0));
         tank.plants.light = Hours::of(25.0);
-        let stone = AirStone { air: FlowRate::litres_per_hour(0.0), ..AirStone::default() };
-        tank.things.push(Thing::new(1, "Stone", (10.0, 10.0, 3.0), ThingKind::AirStone(stone)));
-        tank.things.push(Thing::new(1, "Other stone", (30.0, 10.0, 3.0), ThingKind::AirStone(AirStone::default())));
+        let stone = AirStone {
+            air: FlowRate::litres_per_hour(0.0),
+            ..AirStone::default()
+        };
+        tank.things.push(Thing::new(
+            1,
+            "Stone",
+            (10.0, 10.0, 3.0),
+            ThingKind::AirStone(stone),
+        ));
+        tank.things.push(Thing::new(
+            1,
+            "Other stone",
+            (30.0, 10.0, 3.0),
+            ThingKind::AirStone(AirStone::default()),
+        ));
         let refusals = tank.refusals(&Units::default());
-        let fields: Vec<_> = refusals.iter().map(|refusal| refusal.field.as_str()).collect();
+        let fields: Vec<_> = refusals
+            .iter()
+            .map(|refusal| refusal.field.as_str())
+            .collect();
         let wanted = [
             "/name",
             "/temperature_c",
@@ -339,41 +410,70 @@ mod tests {
             "/things/1/number",
         ];
         assert_eq!(fields, wanted);
-        assert!(refusals[2].to_string().starts_with("Stone, air: “0 L/h” is not accepted."), "{}", refusals[2]);
+        assert!(
+            refusals[2]
+                .to_string()
+                .starts_with("Stone, air: “0 L/h” is not accepted."),
+            "{}",
+            refusals[2]
+        );
     }
 
-    /// The tree that forms read has exactly the keys that documents have: a field cannot be forgotten in either.
+    /// The tree that forms read has exactly the keys that documents have: a field cannot be
+    /// forgotten in either.
     #[test]
     fn every_key_of_a_document_is_a_field_and_the_other_way_round() {
         fn keys(fields: &[Field], value: &serde_json::Value) {
             let known: Vec<_> = fields.iter().map(|field| field.key).collect();
             for (key, inner) in value.as_object().expect("a part") {
-                let field = fields.iter().find(|field| field.key == key).unwrap_or_else(|| panic!("{key} is not in {known:?}"));
+                let field = fields
+                    .iter()
+                    .find(|field| field.key == key)
+                    .unwrap_or_else(|| panic!("{key} is not in {known:?}"));
                 match &field.what {
                     What::Part(part) => keys(part.fields, inner),
                     What::List(part) => {
                         keys(part.fields, &(part.blank)());
-                        inner.as_array().expect("a list").iter().for_each(|entry| keys(part.fields, entry));
+                        inner
+                            .as_array()
+                            .expect("a list")
+                            .iter()
+                            .for_each(|entry| keys(part.fields, entry));
                     }
-                    What::Kinds(kinds) => kinds.iter().for_each(|kind| keys(kind.part.fields, &(kind.part.blank)())),
+                    What::Kinds(kinds) => kinds
+                        .iter()
+                        .for_each(|kind| keys(kind.part.fields, &(kind.part.blank)())),
                     _ => {}
                 }
             }
-            let missing = fields.iter().find(|field| !field.optional && value.get(field.key).is_none());
+            let missing = fields
+                .iter()
+                .find(|field| !field.optional && value.get(field.key).is_none());
             assert!(missing.is_none(), "{missing:?}");
         }
         let mut tank = tank();
-        tank.filters.push(crate::tank::Filter { sump: Some(crate::tank::Sump::default()), ..Default::default() });
+        tank.filters.push(crate::tank::Filter {
+            sump: Some(crate::tank::Sump::default()),
+            ..Default::default()
+        });
         keys(Tank::FIELDS, &tank.to_value());
     }
 
     #[test]
     fn air_comes_from_stones_and_driven_sponges_at_their_depth() {
         let mut tank = tank();
-        tank.things.push(Thing::new(1, "Stone", (10.0, 10.0, 5.0), ThingKind::AirStone(AirStone::default())));
+        tank.things.push(Thing::new(
+            1,
+            "Stone",
+            (10.0, 10.0, 5.0),
+            ThingKind::AirStone(AirStone::default()),
+        ));
         let sources: Vec<AirSource> = tank.air_sources().collect();
         assert_eq!(sources.len(), 1);
         assert!((sources[0].depth.as_cm() - 40.0).abs() < 1e-12);
-        assert_eq!((sources[0].bubbles, sources[0].running), (Bubbles::Coarse, Running::Always));
+        assert_eq!(
+            (sources[0].bubbles, sources[0].running),
+            (Bubbles::Coarse, Running::Always)
+        );
     }
 }

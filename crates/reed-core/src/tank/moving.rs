@@ -1,7 +1,11 @@
-//! What moves air and water through the tank, as the relations of exchange take it, and how faults and changes alter it.
+//! What moves air and water through the tank, as the relations of exchange take it, and how faults
+//! and changes alter it.
 
 use super::thing::{AirStone, Cover, Footprint, Powerhead, SpongeDrive, SpongeFilter, ThingKind};
-use super::{AirSource, Bubbles, FallingWater, Filter, FilterKind, Portion, Running, Serial, Surface, Tank, Thing, Tray};
+use super::{
+    AirSource, Bubbles, FallingWater, Filter, FilterKind, Portion, Running, Serial, Surface, Tank,
+    Thing, Tray,
+};
 use crate::units::{FlowRate, Length};
 
 /// Half a hand's breadth, cm.
@@ -11,36 +15,53 @@ impl Tank {
     /// Every air stone and air-driven sponge.
     pub fn air_sources(&self) -> impl Iterator<Item = AirSource> {
         let depth = |z: f64| Length::cm((self.water_depth.as_cm() - z).max(0.0));
-        self.things.iter().filter_map(move |thing| match &thing.what {
-            ThingKind::AirStone(stone) => {
-                Some(AirSource { flow: stone.air, depth: depth(thing.z.as_cm()), bubbles: stone.bubbles, running: stone.running })
-            }
-            ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => Some(AirSource {
-                flow: sponge.flow,
-                depth: depth(thing.z.as_cm() + sponge.mouth().as_cm()),
-                bubbles: Bubbles::Coarse,
-                running: sponge.running,
-            }),
-            _ => None,
-        })
+        self.things
+            .iter()
+            .filter_map(move |thing| match &thing.what {
+                ThingKind::AirStone(stone) => Some(AirSource {
+                    flow: stone.air,
+                    depth: depth(thing.z.as_cm()),
+                    bubbles: stone.bubbles,
+                    running: stone.running,
+                }),
+                ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => {
+                    Some(AirSource {
+                        flow: sponge.flow,
+                        depth: depth(thing.z.as_cm() + sponge.mouth().as_cm()),
+                        bubbles: Bubbles::Coarse,
+                        running: sponge.running,
+                    })
+                }
+                _ => None,
+            })
     }
 
     /// Every fall of water through air: hang-on lips above the surface, overflows.
     pub fn falls(&self) -> impl Iterator<Item = FallingWater> {
         self.things.iter().filter_map(|thing| {
             let (height, running) = match &thing.what {
-                ThingKind::HangOnBack(filter) => (thing.z.as_cm() - self.water_depth.as_cm(), filter.running),
-                ThingKind::Overflow(overflow) if thing.z <= self.water_depth => (overflow.fall.as_cm(), overflow.running),
+                ThingKind::HangOnBack(filter) => {
+                    (thing.z.as_cm() - self.water_depth.as_cm(), filter.running)
+                }
+                ThingKind::Overflow(overflow) if thing.z <= self.water_depth => {
+                    (overflow.fall.as_cm(), overflow.running)
+                }
                 _ => return None,
             };
             let flow = self.filter_of(thing)?.flow();
-            (height > 0.0).then_some(FallingWater { flow, height: Length::cm(height), running })
+            (height > 0.0).then_some(FallingWater {
+                flow,
+                height: Length::cm(height),
+                running,
+            })
         })
     }
 
     /// A powerhead or wave maker hangs in the water.
     pub fn has_wave_maker(&self) -> bool {
-        self.things.iter().any(|thing| matches!(thing.what, ThingKind::Powerhead(_)))
+        self.things
+            .iter()
+            .any(|thing| matches!(thing.what, ThingKind::Powerhead(_)))
     }
 
     /// Some intake has a sponge over it.
@@ -48,26 +69,44 @@ impl Tank {
         self.things.iter().any(|thing| matches!(&thing.what, ThingKind::Intake(intake) if intake.cover == Cover::Sponge))
     }
 
-    /// The same tank as if this were its only filter: the others are gone with their pipes. What else of them stands in the water stays:
-    /// the bubbles of a sponge filter, or the fall of a hang-on filter, reach any intake.
+    /// The same tank as if this were its only filter: the others are gone with their pipes. What
+    /// else of them stands in the water stays: the bubbles of a sponge filter, or the fall of a
+    /// hang-on filter, reach any intake.
     pub fn with_only_filter(&self, filter: Serial) -> Self {
-        let is_pipe = |thing: &Thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::Outlet(_));
-        let is_of_another = |thing: &Thing| thing.what.form().filter().is_some_and(|owner| owner.0 != filter.0);
+        let is_pipe =
+            |thing: &Thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::Outlet(_));
+        let is_of_another = |thing: &Thing| {
+            thing
+                .what
+                .form()
+                .filter()
+                .is_some_and(|owner| owner.0 != filter.0)
+        };
         let mut only = self.clone();
         only.filters.retain(|other| other.number == filter);
-        only.things.retain(|thing| !(is_pipe(thing) && is_of_another(thing)));
+        only.things
+            .retain(|thing| !(is_pipe(thing) && is_of_another(thing)));
         only
     }
 
     /// The filter that a thing belongs to.
     pub fn filter_of(&self, thing: &Thing) -> Option<&Filter> {
         let owner = thing.what.form().filter()?;
-        self.filters.iter().find(|filter| filter.number.0 == owner.0)
+        self.filters
+            .iter()
+            .find(|filter| filter.number.0 == owner.0)
     }
 
     /// The next free number for a thing.
     pub fn next_thing(&self) -> Serial {
-        Serial(self.things.iter().map(|thing| thing.number.0).max().unwrap_or(0).saturating_add(1))
+        Serial(
+            self.things
+                .iter()
+                .map(|thing| thing.number.0)
+                .max()
+                .unwrap_or(0)
+                .saturating_add(1),
+        )
     }
 
     /// Adds a thing and gives it its number.
@@ -78,12 +117,20 @@ impl Tank {
 
     /// Adds a filter and gives it its number, which is returned.
     pub fn add_filter(&mut self, filter: Filter) -> Serial {
-        let number = Serial(self.filters.iter().map(|filter| filter.number.0).max().unwrap_or(0).saturating_add(1));
+        let number = Serial(
+            self.filters
+                .iter()
+                .map(|filter| filter.number.0)
+                .max()
+                .unwrap_or(0)
+                .saturating_add(1),
+        );
         self.filters.push(Filter { number, ..filter });
         number
     }
 
-    /// Every stone, air-driven sponge, fall and powerhead set running as told; nothing else touched.
+    /// Every stone, air-driven sponge, fall and powerhead set running as told; nothing else
+    /// touched.
     pub fn set_running(&mut self, running: impl Fn(Running) -> Running) {
         for thing in &mut self.things {
             match &mut thing.what {
@@ -100,18 +147,37 @@ impl Tank {
     /// A hand's breadth above the bed, never deeper than 40 cm: small pumps blow no deeper.
     pub fn stone_height(&self) -> f64 {
         let level = self.water_depth.as_cm();
-        (self.bed.depth.as_cm() + 2.0).max(level - 40.0).min(level - 2.0)
+        (self.bed.depth.as_cm() + 2.0)
+            .max(level - 40.0)
+            .min(level - 2.0)
     }
 
-    /// A place for one more thing: the first along the back, from the right and not too near the ends, that is a hand's
-    /// breadth clear of all others.
+    /// A place for one more thing: the first along the back, from the right and not too near the
+    /// ends, that is a hand's breadth clear of all others.
     pub fn free_place(&self) -> (f64, f64) {
         let (length, width) = (self.glass.length.as_cm(), self.glass.width.as_cm());
-        let bodies: Vec<Footprint> = self.things.iter().map(|thing| thing.body(self).footprint).collect();
-        let clear = |x: f64, y: f64| !bodies.iter().any(|body| body.overlaps(&Footprint::Round { x, y, radius: HAND_CM }));
+        let bodies: Vec<Footprint> = self
+            .things
+            .iter()
+            .map(|thing| thing.body(self).footprint)
+            .collect();
+        let clear = |x: f64, y: f64| {
+            !bodies.iter().any(|body| {
+                body.overlaps(&Footprint::Round {
+                    x,
+                    y,
+                    radius: HAND_CM,
+                })
+            })
+        };
         let columns = (3..=17).map(|column| length * (1.0 - f64::from(column) / 20.0));
-        let places = [0.75, 0.5, 0.25].iter().flat_map(|row| columns.clone().map(move |x| (x, width * row)));
-        places.clone().find(|(x, y)| clear(*x, *y)).unwrap_or((length / 2.0, width / 2.0))
+        let places = [0.75, 0.5, 0.25]
+            .iter()
+            .flat_map(|row| columns.clone().map(move |x| (x, width * row)));
+        places
+            .clone()
+            .find(|(x, y)| clear(*x, *y))
+            .unwrap_or((length / 2.0, width / 2.0))
     }
 
     /// One more air stone, where there is room.
@@ -119,7 +185,11 @@ impl Tank {
     pub fn with_air_stone(&self, name: &str, litres_per_hour: f64, running: Running) -> Self {
         let mut aired = self.clone();
         let ((x, y), z) = (self.free_place(), self.stone_height());
-        let stone = AirStone { air: FlowRate::litres_per_hour(litres_per_hour), running, ..AirStone::default() };
+        let stone = AirStone {
+            air: FlowRate::litres_per_hour(litres_per_hour),
+            running,
+            ..AirStone::default()
+        };
         aired.add_thing(name, (x, y, z), ThingKind::AirStone(stone));
         aired
     }
@@ -130,7 +200,10 @@ impl Tank {
         let mut filtered = self.clone();
         let ((x, y), z) = (self.free_place(), self.bed.depth.as_cm());
         let height = (self.water_depth.as_cm() - z - 3.0).clamp(2.0, 12.0);
-        let tray = Tray { media: vec![Portion::default()], ..Tray::default() };
+        let tray = Tray {
+            media: vec![Portion::default()],
+            ..Tray::default()
+        };
         let number = filtered.add_filter(Filter {
             name: "Sponge filter".to_owned(),
             kind: FilterKind::SpongeOnAir,
@@ -151,16 +224,26 @@ impl Tank {
     /// One more powerhead under the surface at the left end, tilted up, with the surface it makes.
     #[must_use]
     pub fn with_surface_powerhead(&self) -> Self {
-        let mut moved = Self { surface: Surface::Broken, ..self.clone() };
+        let mut moved = Self {
+            surface: Surface::Broken,
+            ..self.clone()
+        };
         let z = (self.water_depth.as_cm() - 6.0).max(2.5);
-        moved.add_thing("Powerhead", (4.0, self.glass.width.as_cm() / 2.0, z), ThingKind::Powerhead(Powerhead::default()));
+        moved.add_thing(
+            "Powerhead",
+            (4.0, self.glass.width.as_cm() / 2.0, z),
+            ThingKind::Powerhead(Powerhead::default()),
+        );
         moved
     }
 
     /// Outlets raised to the surface and turned up, with the surface they make.
     #[must_use]
     pub fn with_outlets_raised(&self) -> Self {
-        let mut raised = Self { surface: Surface::Broken, ..self.clone() };
+        let mut raised = Self {
+            surface: Surface::Broken,
+            ..self.clone()
+        };
         let level = self.water_depth.as_cm();
         for thing in &mut raised.things {
             if let ThingKind::Outlet(outlet) = &mut thing.what {
@@ -174,7 +257,10 @@ impl Tank {
     /// Powerheads tilted up, with the surface they make.
     #[must_use]
     pub fn with_powerheads_up(&self) -> Self {
-        let mut tilted = Self { surface: Surface::Broken, ..self.clone() };
+        let mut tilted = Self {
+            surface: Surface::Broken,
+            ..self.clone()
+        };
         for thing in &mut tilted.things {
             if let ThingKind::Powerhead(powerhead) = &mut thing.what {
                 powerhead.up = crate::units::Angle::degrees(10.0);

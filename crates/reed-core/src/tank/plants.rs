@@ -55,6 +55,10 @@ described! {
 
 impl Default for Plants {
     fn default() -> Self {
-        Self { planting: Planting::None, lights_on: ClockHour::hours(9.0), light: Hours::of(10.0) }
+        Self {
+            planting: Planting::None,
+            lights_on: ClockHour::hours(9.0),
+            light: Hours::of(10.0),
+        }
     }
 }

@@ -28,19 +28,32 @@ impl Purpose {
     pub const fn limits(self) -> Limits {
         let (act, nitrate) = match self {
             Self::Display => (Figure::from_memory(0.7), Figure::common_practice(40.0)),
-            Self::GrowingOn | Self::Breeding => (Figure::from_memory(0.8), Figure::from_memory(20.0)),
-            Self::Quarantine | Self::Treatment | Self::Transport => (Figure::from_memory(0.8), Figure::common_practice(40.0)),
+            Self::GrowingOn | Self::Breeding => {
+                (Figure::from_memory(0.8), Figure::from_memory(20.0))
+            }
+            Self::Quarantine | Self::Treatment | Self::Transport => {
+                (Figure::from_memory(0.8), Figure::common_practice(40.0))
+            }
         };
-        Limits { oxygen_act: act, nitrate_ion_mg_l: nitrate }
+        Limits {
+            oxygen_act: act,
+            nitrate_ion_mg_l: nitrate,
+        }
     }
 
     /// What to bear in mind in such a tank.
     pub const fn advice(self) -> &'static str {
         match self {
             Self::Display => "The stock changes slowly: judge by days and weeks.",
-            Self::GrowingOn => "Much feed in little water: ammonia and oxygen first, and small parts of water often.",
-            Self::Breeding => "Intakes behind a sponge, streams gentle: fry go where the water goes.",
-            Self::Quarantine => "Watch closely. Mature media come from a healthy tank and never go back into one.",
+            Self::GrowingOn => {
+                "Much feed in little water: ammonia and oxygen first, and small parts of water often."
+            }
+            Self::Breeding => {
+                "Intakes behind a sponge, streams gentle: fry go where the water goes."
+            }
+            Self::Quarantine => {
+                "Watch closely. Mature media come from a healthy tank and never go back into one."
+            }
             Self::Treatment => {
                 "No carbon, adsorbing pad or resin during the course; they start on the day it ends. Media used here never go into another tank."
             }

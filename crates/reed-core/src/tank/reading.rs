@@ -3,7 +3,9 @@
 use jiff::civil::DateTime;
 
 use super::kit::{self, Kit};
-use crate::units::{FlowRate, Quantity, Refusal, Temperature, Unit, Units, accepted_amount, read_amount};
+use crate::units::{
+    FlowRate, Quantity, Refusal, Temperature, Unit, Units, accepted_amount, read_amount,
+};
 
 /// Something that is measured. A card; the list is [`Analyte::ALL`].
 #[derive(Debug, PartialEq)]
@@ -35,24 +37,64 @@ macro_rules! analytes {
 }
 
 const fn unit(symbol: &'static str, factor: f64) -> Unit {
-    Unit { symbol, also: &[], factor, offset: 0.0 }
+    Unit {
+        symbol,
+        also: &[],
+        factor,
+        offset: 0.0,
+    }
 }
 
-const MG_PER_L: &[Unit] = &[Unit { also: &["ppm", "mgl"], ..unit("mg/L", 1.0) }];
+const MG_PER_L: &[Unit] = &[Unit {
+    also: &["ppm", "mgl"],
+    ..unit("mg/L", 1.0)
+}];
 /// The ion holds 1.288 times the mass of its nitrogen.
-const AMMONIA: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NH₄", 1.0 / 1.288)];
-/// The poisonous part of ammonia, which is computed and never read. The molecule holds 1.216 times the mass of its nitrogen.
+const AMMONIA: &[Unit] = &[
+    Unit {
+        also: &["mg/l"],
+        ..unit("mg/L N", 1.0)
+    },
+    unit("mg/L NH₄", 1.0 / 1.288),
+];
+/// The poisonous part of ammonia, which is computed and never read. The molecule holds 1.216 times
+/// the mass of its nitrogen.
 pub const UNIONISED: &[Unit] = &[unit("mg/L N", 1.0), unit("mg/L NH₃", 1.0 / 1.216)];
 /// The ion holds 3.284 times the mass of its nitrogen.
-const NITRITE: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NO₂", 1.0 / 3.284)];
+const NITRITE: &[Unit] = &[
+    Unit {
+        also: &["mg/l"],
+        ..unit("mg/L N", 1.0)
+    },
+    unit("mg/L NO₂", 1.0 / 3.284),
+];
 /// The ion holds 4.427 times the mass of its nitrogen.
-const NITRATE: &[Unit] = &[Unit { also: &["mg/l"], ..unit("mg/L N", 1.0) }, unit("mg/L NO₃", 1.0 / 4.427)];
-/// One degree of general hardness is as much calcium and magnesium as one of carbonate hardness is carbonate.
-const GENERAL_HARDNESS: &[Unit] =
-    &[Unit { also: &["dh", "°dh", "gh"], ..unit("dGH", 1.0) }, unit("mg/L CaCO₃", 1.0 / 17.848), unit("meq/L", 50.04 / 17.848)];
+const NITRATE: &[Unit] = &[
+    Unit {
+        also: &["mg/l"],
+        ..unit("mg/L N", 1.0)
+    },
+    unit("mg/L NO₃", 1.0 / 4.427),
+];
+/// One degree of general hardness is as much calcium and magnesium as one of carbonate hardness is
+/// carbonate.
+const GENERAL_HARDNESS: &[Unit] = &[
+    Unit {
+        also: &["dh", "°dh", "gh"],
+        ..unit("dGH", 1.0)
+    },
+    unit("mg/L CaCO₃", 1.0 / 17.848),
+    unit("meq/L", 50.04 / 17.848),
+];
 /// 1 dKH is 17.848 mg/L of calcium carbonate, 1 meq/L is 50.04 mg/L of it.
-const HARDNESS: &[Unit] =
-    &[Unit { also: &["dh", "°dh", "kh"], ..unit("dKH", 1.0) }, unit("mg/L CaCO₃", 1.0 / 17.848), unit("meq/L", 50.04 / 17.848)];
+const HARDNESS: &[Unit] = &[
+    Unit {
+        also: &["dh", "°dh", "kh"],
+        ..unit("dKH", 1.0)
+    },
+    unit("mg/L CaCO₃", 1.0 / 17.848),
+    unit("meq/L", 50.04 / 17.848),
+];
 
 analytes! {
     /// Dissolved oxygen. Cold water in full light, half as much again as saturated, holds 20 mg/L.
@@ -97,12 +139,26 @@ impl Analyte {
     pub fn read(&self, text: &str, units: &Units) -> Result<f64, Refusal> {
         let usual = units.of(self.units);
         let value = read_amount(text, self.units, usual).filter(|value| self.holds(*value));
-        value.ok_or_else(|| Refusal::new("value", self.label, text, accepted_amount(self.low, self.high, self.units, usual)))
+        value.ok_or_else(|| {
+            Refusal::new(
+                "value",
+                self.label,
+                text,
+                accepted_amount(self.low, self.high, self.units, usual),
+            )
+        })
     }
 
     /// Kits report it as the ion or as its nitrogen.
     pub fn is_nitrogen(&self) -> bool {
-        [Self::AMMONIA, Self::NITRITE, Self::NITRATE, Self::TAP_AMMONIA, Self::TAP_NITRATE].contains(&self)
+        [
+            Self::AMMONIA,
+            Self::NITRITE,
+            Self::NITRATE,
+            Self::TAP_AMMONIA,
+            Self::TAP_NITRATE,
+        ]
+        .contains(&self)
     }
 
     /// Whether a value can be.
@@ -118,7 +174,10 @@ impl Analyte {
 
 /// The analyte with this id.
 pub fn analyte(id: &str) -> Option<&'static Analyte> {
-    Analyte::ALL.iter().find(|analyte| analyte.id == id).copied()
+    Analyte::ALL
+        .iter()
+        .find(|analyte| analyte.id == id)
+        .copied()
 }
 
 /// One measurement.
@@ -140,7 +199,13 @@ impl Reading {
     /// A reading with the usual spread of the analyte's first kit.
     pub fn usual(analyte: &'static Analyte, value: f64, taken_at: DateTime) -> Self {
         let kit = kit::first_for(analyte);
-        Self { analyte, value, spread: kit.spread, taken_at, kit: Some(kit) }
+        Self {
+            analyte,
+            value,
+            spread: kit.spread,
+            taken_at,
+            kit: Some(kit),
+        }
     }
 
     /// Hour of the day at which it was taken, 0 to 24.
@@ -153,7 +218,9 @@ impl Reading {
         let unit = units.of(self.analyte.units);
         let (value, spread) = (unit.from_base(self.value), self.spread / unit.factor);
         let decimals = self.analyte.decimals;
-        format!("{value:.decimals$} ± {spread:.decimals$} {}", unit.symbol).trim().to_owned()
+        format!("{value:.decimals$} ± {spread:.decimals$} {}", unit.symbol)
+            .trim()
+            .to_owned()
     }
 }
 
@@ -172,22 +239,51 @@ mod tests {
     #[test]
     fn a_typed_value_is_read_or_refused_with_the_reason() {
         assert_eq!(Analyte::OXYGEN.read("5,5 mg/L", &AS_STORED), Ok(5.5));
-        assert!((Analyte::TEMPERATURE.read("77 °F", &AS_STORED).expect("77 °F") - 25.0).abs() < 1e-9);
+        assert!(
+            (Analyte::TEMPERATURE
+                .read("77 °F", &AS_STORED)
+                .expect("77 °F")
+                - 25.0)
+                .abs()
+                < 1e-9
+        );
         for text in ["-3", "−3", "abc", "", "900", "NaN", "inf"] {
-            let refusal = Analyte::OXYGEN.read(text, &AS_STORED).expect_err(text).to_string();
-            assert!(refusal.contains("Oxygen") && refusal.ends_with("Give a number from 0 to 20 mg/L."), "{refusal}");
+            let refusal = Analyte::OXYGEN
+                .read(text, &AS_STORED)
+                .expect_err(text)
+                .to_string();
+            assert!(
+                refusal.contains("Oxygen") && refusal.ends_with("Give a number from 0 to 20 mg/L."),
+                "{refusal}"
+            );
         }
     }
 
     /// A kit that reports the ion: 1.0 mg/L of nitrite is 0.3045 mg/L of its nitrogen.
     #[test]
     fn a_kit_that_reports_the_ion_is_stored_as_nitrogen_and_printed_as_the_ion() {
-        let ion = Units { nitrogen: NitrogenForm::Ion, ..AS_STORED };
+        let ion = Units {
+            nitrogen: NitrogenForm::Ion,
+            ..AS_STORED
+        };
         let stored = Analyte::NITRITE.read("1.0", &ion).expect("sound");
         assert!((stored - 0.3045).abs() < 1e-4);
-        assert!((Analyte::NITRITE.read("1 mg/L N", &ion).expect("says its unit") - 1.0).abs() < 1e-12);
-        let reading =
-            Reading { spread: 0.1 / 3.284, ..Reading::usual(Analyte::NITRITE, stored, jiff::civil::date(2026, 3, 1).at(9, 0, 0, 0)) };
+        assert!(
+            (Analyte::NITRITE
+                .read("1 mg/L N", &ion)
+                .expect("says its unit")
+                - 1.0)
+                .abs()
+                < 1e-12
+        );
+        let reading = Reading {
+            spread: 0.1 / 3.284,
+            ..Reading::usual(
+                Analyte::NITRITE,
+                stored,
+                jiff::civil::date(2026, 3, 1).at(9, 0, 0, 0),
+            )
+        };
         assert_eq!(reading.print(&ion), "1.00 ± 0.10 mg/L NO₂");
     }
 }

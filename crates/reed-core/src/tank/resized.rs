@@ -1,4 +1,5 @@
-//! A tank of another size, with everything in it scaled or seated anew so that nothing stands outside, in the air or in the glass.
+//! A tank of another size, with everything in it scaled or seated anew so that nothing stands
+//! outside, in the air or in the glass.
 
 use super::thing::{Serial, ThingKind};
 use super::{Tank, Weight};
@@ -14,14 +15,20 @@ const ROUNDS: usize = 6;
 impl Tank {
     /// The same set-up in a box of this size, inside, filled as high in proportion.
     ///
-    /// Equipment near a pane keeps its distance to it, everything else its share of length and width; what hangs near the surface keeps
-    /// its distance to it, the rest its distance to the floor. Rocks and roots grow and shrink with the tank, equipment only shrinks. What then cannot be as it is is seated where its
-    /// like usually goes, and what is only scenery and still finds no room is left out.
+    /// Equipment near a pane keeps its distance to it, everything else its share of length and
+    /// width; what hangs near the surface keeps its distance to it, the rest its distance to the
+    /// floor. Rocks and roots grow and shrink with the tank, equipment only shrinks. What then
+    /// cannot be as it is is seated where its like usually goes, and what is only scenery and still
+    /// finds no room is left out.
     #[must_use]
     pub fn resized(&self, length: Length, width: Length, height: Length) -> Self {
         let mut resized = self.clone();
         let share = self.water_depth.as_cm() / self.glass.height.as_cm().max(1.0);
-        (resized.glass.length, resized.glass.width, resized.glass.height) = (length, width, height);
+        (
+            resized.glass.length,
+            resized.glass.width,
+            resized.glass.height,
+        ) = (length, width, height);
         resized.water_depth = tenths(height.as_cm() * share.min(1.0));
         let (level, was) = (resized.water_depth.as_cm(), self.water_depth.as_cm());
         resized.bed.depth = tenths(self.bed.depth.as_cm().min(level * MOST_BED));
@@ -35,7 +42,11 @@ impl Tank {
             thing.x = moved(thing.x, self.glass.length, length, is_rock);
             thing.y = moved(thing.y, self.glass.width, width, is_rock);
             let z = thing.z.as_cm();
-            thing.z = tenths(if z > was / 2.0 { level - (was - z) } else { z - bed_fell });
+            thing.z = tenths(if z > was / 2.0 {
+                level - (was - z)
+            } else {
+                z - bed_fell
+            });
             if let ThingKind::Rock(rock) = &mut thing.what {
                 let flat = along.min(across);
                 rock.length = tenths((rock.length.as_cm() * flat).max(0.5));
@@ -66,21 +77,35 @@ impl Tank {
                 seated.seat(number, round);
             }
         }
-        // Scenery that finds no room is left out; equipment stays, and the drawing says what is wrong with it.
+        // Scenery that finds no room is left out; equipment stays, and the drawing says what is
+        // wrong with it.
         for number in seated.impossible() {
-            seated.things.retain(|thing| thing.number != number || !matches!(thing.what, ThingKind::Rock(_)));
+            seated.things.retain(|thing| {
+                thing.number != number || !matches!(thing.what, ThingKind::Rock(_))
+            });
         }
         seated
     }
 
-    /// Things that cannot be as they are; of two that take up the same place, the one that is moved more easily.
+    /// Things that cannot be as they are; of two that take up the same place, the one that is moved
+    /// more easily.
     fn impossible(&self) -> Vec<Serial> {
         let conflicts = self.conflicts(&Units::BASE);
-        let wrong = conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible);
+        let wrong = conflicts
+            .iter()
+            .filter(|conflict| conflict.weight == Weight::Impossible);
         let mut numbers: Vec<Serial> = wrong
             .filter_map(|conflict| {
-                let is_rock = |number: &&Serial| self.thing(**number).is_some_and(|thing| matches!(thing.what, ThingKind::Rock(_)));
-                conflict.things.iter().find(is_rock).or(conflict.things.first()).copied()
+                let is_rock = |number: &&Serial| {
+                    self.thing(**number)
+                        .is_some_and(|thing| matches!(thing.what, ThingKind::Rock(_)))
+                };
+                conflict
+                    .things
+                    .iter()
+                    .find(is_rock)
+                    .or(conflict.things.first())
+                    .copied()
             })
             .collect();
         numbers.sort();
@@ -90,7 +115,9 @@ impl Tank {
 
     /// Seats one thing: where its like usually goes, smaller at each round.
     fn seat(&mut self, number: Serial, round: usize) {
-        let Some(index) = self.things.iter().position(|thing| thing.number == number) else { return };
+        let Some(index) = self.things.iter().position(|thing| thing.number == number) else {
+            return;
+        };
         let mut thing = self.things.remove(index);
         if let (ThingKind::Rock(rock), true) = (&mut thing.what, round > 0) {
             for side in [&mut rock.length, &mut rock.width, &mut rock.height] {
@@ -102,16 +129,22 @@ impl Tank {
         thing.what.keep_filter_of(&belongs);
         let usual = self.usual_place(&thing.what);
         self.things.insert(index, thing);
-        // Where its like usually goes, else the first place on a grid that is free, from the back and the ends.
+        // Where its like usually goes, else the first place on a grid that is free, from the back
+        // and the ends.
         let shares = [0.06, 0.94, 0.12, 0.88, 0.2, 0.8, 0.3, 0.7, 0.4, 0.6, 0.5];
         let (length, width) = (self.glass.length.as_cm(), self.glass.width.as_cm());
-        let grid =
-            [0.85, 0.7, 0.5, 0.3, 0.15].iter().flat_map(|back| shares.iter().map(move |along| (along * length, back * width, usual.2)));
+        let grid = [0.85, 0.7, 0.5, 0.3, 0.15].iter().flat_map(|back| {
+            shares
+                .iter()
+                .map(move |along| (along * length, back * width, usual.2))
+        });
         for (x, y, z) in std::iter::once(usual).chain(grid).chain([usual]) {
             let thing = &mut self.things[index];
             (thing.x, thing.y, thing.z) = (tenths(x), tenths(y), tenths(z));
             let conflicts = self.conflicts(&Units::BASE);
-            if !conflicts.iter().any(|conflict| conflict.weight == Weight::Impossible && conflict.things.contains(&number)) {
+            if !conflicts.iter().any(|conflict| {
+                conflict.weight == Weight::Impossible && conflict.things.contains(&number)
+            }) {
                 break;
             }
         }
@@ -122,11 +155,16 @@ impl Tank {
 fn moved(at: Length, was: Length, is: Length, is_rock: bool) -> Length {
     let (at, was, is) = (at.as_cm(), was.as_cm(), is.as_cm());
     let from_far = was - at;
-    tenths(match (at.min(from_far) < was * NEAR_A_PANE && !is_rock, at < from_far) {
-        (true, true) => at.min(is / 2.0),
-        (true, false) => is - from_far.min(is / 2.0),
-        (false, _) => at * is / was.max(1.0),
-    })
+    tenths(
+        match (
+            at.min(from_far) < was * NEAR_A_PANE && !is_rock,
+            at < from_far,
+        ) {
+            (true, true) => at.min(is / 2.0),
+            (true, false) => is - from_far.min(is / 2.0),
+            (false, _) => at * is / was.max(1.0),
+        },
+    )
 }
 
 fn tenths(cm: f64) -> Length {
@@ -138,7 +176,8 @@ mod tests {
     use crate::tank::{Weight, start};
     use crate::units::{Length, Units};
 
-    /// Every set-up in every size from a desk cube to a wall: nothing stands outside, in the air or in the glass, and no equipment is lost.
+    /// Every set-up in every size from a desk cube to a wall: nothing stands outside, in the air or
+    /// in the glass, and no equipment is lost.
     #[test]
     fn every_set_up_fits_every_size() {
         let sizes = [
@@ -153,18 +192,36 @@ mod tests {
         for start in start::ALL {
             let tank = start.tank();
             for (length, width, height) in sizes {
-                let resized = tank.resized(Length::cm(length), Length::cm(width), Length::cm(height));
+                let resized =
+                    tank.resized(Length::cm(length), Length::cm(width), Length::cm(height));
                 let what = format!("{} at {length} × {width} × {height}", start.id);
                 assert_eq!(resized.refusals(&Units::BASE), [], "{what}");
-                let impossible: Vec<_> =
-                    resized.conflicts(&Units::BASE).into_iter().filter(|conflict| conflict.weight == Weight::Impossible).collect();
+                let impossible: Vec<_> = resized
+                    .conflicts(&Units::BASE)
+                    .into_iter()
+                    .filter(|conflict| conflict.weight == Weight::Impossible)
+                    .collect();
                 assert_eq!(impossible, [], "{what}");
                 let equipment = |tank: &crate::tank::Tank| {
-                    tank.things.iter().filter(|thing| !matches!(thing.what, crate::tank::thing::ThingKind::Rock(_))).count()
+                    tank.things
+                        .iter()
+                        .filter(|thing| {
+                            !matches!(thing.what, crate::tank::thing::ThingKind::Rock(_))
+                        })
+                        .count()
                 };
                 assert_eq!(equipment(&resized), equipment(&tank), "{what}");
-                for (before, after) in tank.things.iter().filter_map(|thing| Some((thing, resized.thing(thing.number)?))) {
-                    assert_eq!(before.what.form().filter(), after.what.form().filter(), "{what}: {} belongs to its filter", before.name);
+                for (before, after) in tank
+                    .things
+                    .iter()
+                    .filter_map(|thing| Some((thing, resized.thing(thing.number)?)))
+                {
+                    assert_eq!(
+                        before.what.form().filter(),
+                        after.what.form().filter(),
+                        "{what}: {} belongs to its filter",
+                        before.name
+                    );
                 }
                 assert_eq!(resized.glass.height, Length::cm(height));
             }
@@ -177,8 +234,14 @@ mod tests {
             let tank = start.tank();
             let same = tank.resized(tank.glass.length, tank.glass.width, tank.glass.height);
             assert!(
-                (same.net_volume().as_litres() - crate::tank::Tank { measured_volume: None, ..tank.clone() }.net_volume().as_litres())
-                    .abs()
+                (same.net_volume().as_litres()
+                    - crate::tank::Tank {
+                        measured_volume: None,
+                        ..tank.clone()
+                    }
+                    .net_volume()
+                    .as_litres())
+                .abs()
                     < 1.0,
                 "{}",
                 start.id

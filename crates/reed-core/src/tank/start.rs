@@ -41,7 +41,10 @@ impl Start {
     /// # Panics
     /// Never: a test reads every file.
     pub fn tank(&self) -> Tank {
-        Document::read(self.text).expect("a test reads every set-up").document.tank
+        Document::read(self.text)
+            .expect("a test reads every set-up")
+            .document
+            .tank
     }
 }
 
@@ -63,22 +66,50 @@ mod tests {
             assert_eq!(tank.refusals(&Units::default()), [], "{}", start.id);
             assert_eq!(tank.conflicts(&Units::default()), [], "{}", start.id);
             let litres = tank.net_volume().as_litres();
-            let promised: f64 = start.title.split(' ').next().and_then(|litres| litres.parse().ok()).expect("a volume comes first");
-            assert!((litres / promised - 1.0).abs() < 0.15 || tank.volumes().sumps > 0.0, "{}: {litres} L", start.id);
+            let promised: f64 = start
+                .title
+                .split(' ')
+                .next()
+                .and_then(|litres| litres.parse().ok())
+                .expect("a volume comes first");
+            assert!(
+                (litres / promised - 1.0).abs() < 0.15 || tank.volumes().sumps > 0.0,
+                "{}: {litres} L",
+                start.id
+            );
             let lowest = crate::twin::Twin::of(&tank).day;
-            assert!(lowest.lowest().1 / lowest.course.saturation_mg_l > 0.7, "{}: {:?}", start.id, lowest.lowest());
+            assert!(
+                lowest.lowest().1 / lowest.course.saturation_mg_l > 0.7,
+                "{}: {:?}",
+                start.id,
+                lowest.lowest()
+            );
         }
     }
 
     #[test]
     fn set_ups_cover_what_keepers_have() {
         let tanks: Vec<_> = ALL.iter().map(super::Start::tank).collect();
-        let some = |test: fn(&ThingKind) -> bool| tanks.iter().any(|tank| tank.things.iter().any(|thing| test(&thing.what)));
-        assert!(some(|kind| matches!(kind, ThingKind::Background(_))) && some(|kind| matches!(kind, ThingKind::Overflow(_))));
-        assert!(some(|kind| matches!(kind, ThingKind::SpongeFilter(_))) && some(|kind| matches!(kind, ThingKind::HangOnBack(_))));
-        assert!(some(|kind| matches!(kind, ThingKind::InternalFilter(_))) && some(|kind| matches!(kind, ThingKind::Powerhead(_))));
+        let some = |test: fn(&ThingKind) -> bool| {
+            tanks
+                .iter()
+                .any(|tank| tank.things.iter().any(|thing| test(&thing.what)))
+        };
         assert!(
-            tanks.iter().any(|tank| tank.purpose == Purpose::Quarantine) && tanks.iter().any(|tank| tank.salinity.as_g_per_kg() > 30.0)
+            some(|kind| matches!(kind, ThingKind::Background(_)))
+                && some(|kind| matches!(kind, ThingKind::Overflow(_)))
+        );
+        assert!(
+            some(|kind| matches!(kind, ThingKind::SpongeFilter(_)))
+                && some(|kind| matches!(kind, ThingKind::HangOnBack(_)))
+        );
+        assert!(
+            some(|kind| matches!(kind, ThingKind::InternalFilter(_)))
+                && some(|kind| matches!(kind, ThingKind::Powerhead(_)))
+        );
+        assert!(
+            tanks.iter().any(|tank| tank.purpose == Purpose::Quarantine)
+                && tanks.iter().any(|tank| tank.salinity.as_g_per_kg() > 30.0)
         );
     }
 }

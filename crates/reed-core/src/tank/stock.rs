@@ -44,8 +44,9 @@ impl LengthMass {
 }
 
 impl Build {
-    /// Length–mass relation. Fish: the body-shape averages of Froese, Thorson & Reyes 2014 (Journal of Applied Ichthyology
-    /// 30, 78–85), total length, coefficients from memory. All others from memory without a source.
+    /// Length–mass relation. Fish: the body-shape averages of Froese, Thorson & Reyes 2014 (Journal
+    /// of Applied Ichthyology 30, 78–85), total length, coefficients from memory. All others from
+    /// memory without a source.
     pub const fn length_mass(self) -> LengthMass {
         let (a, b) = match self {
             Self::Fusiform => (0.0100, 3.04),
@@ -58,12 +59,19 @@ impl Build {
             Self::Turtle => (0.17, 3.0),
             Self::Snail => (0.15, 3.0),
         };
-        LengthMass { a: Figure::from_memory(a), b: Figure::from_memory(b) }
+        LengthMass {
+            a: Figure::from_memory(a),
+            b: Figure::from_memory(b),
+        }
     }
 
     /// Share of its oxygen that it takes from the water; turtles breathe air.
     pub const fn from_water(self) -> Figure {
-        Figure::from_memory(if matches!(self, Self::Turtle) { 0.0 } else { 1.0 })
+        Figure::from_memory(if matches!(self, Self::Turtle) {
+            0.0
+        } else {
+            1.0
+        })
     }
 }
 
@@ -109,12 +117,25 @@ impl Default for StockGroup {
 impl StockGroup {
     /// Animals of a known mass.
     pub fn weighing(name: &str, count: u32, mass_each: Mass, activity: Activity) -> Self {
-        Self { name: name.to_owned(), count, length: None, weighed: Some(mass_each), activity, ..Self::default() }
+        Self {
+            name: name.to_owned(),
+            count,
+            length: None,
+            weighed: Some(mass_each),
+            activity,
+            ..Self::default()
+        }
     }
 
-    /// Mass of one: as weighed, or from its length. A group of which neither is known weighs nothing.
+    /// Mass of one: as weighed, or from its length. A group of which neither is known weighs
+    /// nothing.
     pub fn mass_each(&self) -> Mass {
-        self.weighed.or_else(|| self.length.map(|length| self.build.length_mass().mass(length))).unwrap_or_default()
+        self.weighed
+            .or_else(|| {
+                self.length
+                    .map(|length| self.build.length_mass().mass(length))
+            })
+            .unwrap_or_default()
     }
 }
 
@@ -135,23 +156,90 @@ pub struct Common {
     pub breathes_air: bool,
 }
 
-const fn common(id: &'static str, words: &'static str, build: Build, length_cm: f64, activity: Activity) -> Common {
-    Common { id, words, build, length_cm, activity, breathes_air: false }
+const fn common(
+    id: &'static str,
+    words: &'static str,
+    build: Build,
+    length_cm: f64,
+    activity: Activity,
+) -> Common {
+    Common {
+        id,
+        words,
+        build,
+        length_cm,
+        activity,
+        breathes_air: false,
+    }
 }
 
 /// Animals that many keep, in usual sizes; common practice, no source.
 pub const COMMON: &[Common] = &[
-    common("small-shoaling", "small shoaling fish (3 to 4 cm)", Build::Fusiform, 3.5, Activity::Usual),
-    common("medium-fish", "fish as long as a finger (7 cm)", Build::Fusiform, 7.0, Activity::Usual),
-    common("large-fish", "fish as long as a hand (15 cm)", Build::Fusiform, 15.0, Activity::Usual),
-    common("deep-fish", "high or round fish (8 cm)", Build::Deep, 8.0, Activity::Calm),
-    Common { breathes_air: true, ..common("labyrinth-fish", "labyrinth fish (breathe air)", Build::Deep, 5.0, Activity::Calm) },
-    Common { breathes_air: true, ..common("bottom-fish", "armoured bottom fish (gulp air)", Build::Fusiform, 5.0, Activity::Calm) },
-    common("eel-like", "eel-like loaches", Build::EelLike, 8.0, Activity::Calm),
+    common(
+        "small-shoaling",
+        "small shoaling fish (3 to 4 cm)",
+        Build::Fusiform,
+        3.5,
+        Activity::Usual,
+    ),
+    common(
+        "medium-fish",
+        "fish as long as a finger (7 cm)",
+        Build::Fusiform,
+        7.0,
+        Activity::Usual,
+    ),
+    common(
+        "large-fish",
+        "fish as long as a hand (15 cm)",
+        Build::Fusiform,
+        15.0,
+        Activity::Usual,
+    ),
+    common(
+        "deep-fish",
+        "high or round fish (8 cm)",
+        Build::Deep,
+        8.0,
+        Activity::Calm,
+    ),
+    Common {
+        breathes_air: true,
+        ..common(
+            "labyrinth-fish",
+            "labyrinth fish (breathe air)",
+            Build::Deep,
+            5.0,
+            Activity::Calm,
+        )
+    },
+    Common {
+        breathes_air: true,
+        ..common(
+            "bottom-fish",
+            "armoured bottom fish (gulp air)",
+            Build::Fusiform,
+            5.0,
+            Activity::Calm,
+        )
+    },
+    common(
+        "eel-like",
+        "eel-like loaches",
+        Build::EelLike,
+        8.0,
+        Activity::Calm,
+    ),
     common("shrimp", "shrimp", Build::Shrimp, 2.5, Activity::Calm),
     common("snails", "snails", Build::Snail, 2.0, Activity::Calm),
     common("crayfish", "crayfish", Build::Crayfish, 9.0, Activity::Calm),
-    common("newts", "newts or aquatic salamanders", Build::Amphibian, 18.0, Activity::Calm),
+    common(
+        "newts",
+        "newts or aquatic salamanders",
+        Build::Amphibian,
+        18.0,
+        Activity::Calm,
+    ),
     common("turtles", "turtles", Build::Turtle, 15.0, Activity::Usual),
 ];
 
@@ -159,7 +247,12 @@ impl Common {
     /// So many of them.
     pub fn group(&self, count: u32) -> StockGroup {
         StockGroup {
-            name: self.words.split(" (").next().unwrap_or(self.words).to_owned(),
+            name: self
+                .words
+                .split(" (")
+                .next()
+                .unwrap_or(self.words)
+                .to_owned(),
             count,
             build: self.build,
             length: Some(Length::cm(self.length_cm)),
@@ -175,25 +268,44 @@ mod tests {
     use super::{Build, StockGroup};
     use crate::units::{Length, Mass};
 
-    /// What the relation of Froese, Thorson & Reyes 2014 gives for a fish of 10 cm (coefficients from memory), and that
-    /// no build is out of proportion: an animal of 5 cm weighs between a hundredth and thirty grams.
+    /// What the relation of Froese, Thorson & Reyes 2014 gives for a fish of 10 cm (coefficients
+    /// from memory), and that no build is out of proportion: an animal of 5 cm weighs between a
+    /// hundredth and thirty grams.
     #[test]
     fn mass_follows_from_length_and_build() {
         let at = |build: Build, cm| build.length_mass().mass(Length::cm(cm)).as_grams();
-        for (build, grams) in [(Build::Fusiform, 10.96), (Build::Elongated, 5.128), (Build::EelLike, 1.171), (Build::Deep, 20.47)] {
+        for (build, grams) in [
+            (Build::Fusiform, 10.96),
+            (Build::Elongated, 5.128),
+            (Build::EelLike, 1.171),
+            (Build::Deep, 20.47),
+        ] {
             assert!((at(build, 10.0) / grams - 1.0).abs() < 1e-3, "{build:?}");
         }
         for build in Build::ALL {
-            assert!((0.01..30.0).contains(&at(*build, 5.0)), "{build:?}: {}", at(*build, 5.0));
-            assert!(at(*build, 10.0) > 7.5 * at(*build, 5.0), "{build:?} grows in all directions");
+            assert!(
+                (0.01..30.0).contains(&at(*build, 5.0)),
+                "{build:?}: {}",
+                at(*build, 5.0)
+            );
+            assert!(
+                at(*build, 10.0) > 7.5 * at(*build, 5.0),
+                "{build:?} grows in all directions"
+            );
         }
     }
 
     #[test]
     fn a_weighed_animal_has_its_weight_and_a_measured_one_that_of_its_length() {
-        let measured = StockGroup { length: Some(Length::cm(10.0)), ..StockGroup::default() };
+        let measured = StockGroup {
+            length: Some(Length::cm(10.0)),
+            ..StockGroup::default()
+        };
         assert!((measured.mass_each().as_grams() - 10.96).abs() < 0.01);
-        let weighed = StockGroup { weighed: Some(Mass::grams(8.0)), ..measured };
+        let weighed = StockGroup {
+            weighed: Some(Mass::grams(8.0)),
+            ..measured
+        };
         assert!((weighed.mass_each().as_grams() - 8.0).abs() < 1e-12);
     }
 }

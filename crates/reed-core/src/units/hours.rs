@@ -9,7 +9,17 @@ quantity! {
 }
 
 /// A time of day, as hours since midnight.
-#[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    PartialOrd,
+    serde::Serialize,
+    serde::Deserialize,
+    schemars::JsonSchema,
+)]
 #[serde(transparent)]
 pub struct ClockHour(f64);
 

@@ -78,19 +78,27 @@ impl Units {
         hardness: HardnessUnit::Degrees,
     };
 
-    /// The unit to print and to assume for typed numbers, among those of a quantity: the first that was chosen, or the base.
+    /// The unit to print and to assume for typed numbers, among those of a quantity: the first that
+    /// was chosen, or the base.
     pub fn of(&self, units: &'static [Unit]) -> &'static Unit {
         let chosen = self.symbols();
-        units.iter().find(|unit| chosen.contains(&unit.symbol)).unwrap_or(&units[0])
+        units
+            .iter()
+            .find(|unit| chosen.contains(&unit.symbol))
+            .unwrap_or(&units[0])
     }
 
-    /// A value in base units as printed, with its unit and so many decimals of the base unit's size.
+    /// A value in base units as printed, with its unit and so many decimals of the base unit's
+    /// size.
     pub fn print(&self, base: f64, units: &'static [Unit], decimals: usize) -> String {
         let unit = self.of(units);
-        format!("{:.decimals$} {}", unit.from_base(base), unit.symbol).trim_end().to_owned()
+        format!("{:.decimals$} {}", unit.from_base(base), unit.symbol)
+            .trim_end()
+            .to_owned()
     }
 
-    /// A level of nitrate, given as the ion, as the keeper reads it: the ion holds 4.427 times the mass of its nitrogen.
+    /// A level of nitrate, given as the ion, as the keeper reads it: the ion holds 4.427 times the
+    /// mass of its nitrogen.
     pub fn nitrate(&self, ion_mg_l: f64) -> String {
         match self.nitrogen {
             NitrogenForm::Ion => format!("{ion_mg_l:.0} mg/L NO₃"),
@@ -98,7 +106,8 @@ impl Units {
         }
     }
 
-    /// Nitrogen that is set free or held, in grams, with the unit as the keeper reads ammonia: "0.04 g NH₄".
+    /// Nitrogen that is set free or held, in grams, with the unit as the keeper reads ammonia:
+    /// "0.04 g NH₄".
     pub fn nitrogen_grams(&self, grams: f64, decimals: usize) -> String {
         match self.nitrogen {
             NitrogenForm::Ion => format!("{:.decimals$} g NH₄", grams * 1.288),
@@ -106,10 +115,17 @@ impl Units {
         }
     }
 
-    /// The choices as one word for a form to carry, so that what is typed into it is read in the units it was shown in: the ids, with
-    /// dots between them.
+    /// The choices as one word for a form to carry, so that what is typed into it is read in the
+    /// units it was shown in: the ids, with dots between them.
     pub fn code(&self) -> String {
-        [self.volume.id(), self.length.id(), self.temperature.id(), self.nitrogen.id(), self.hardness.id()].join(".")
+        [
+            self.volume.id(),
+            self.length.id(),
+            self.temperature.id(),
+            self.nitrogen.id(),
+            self.hardness.id(),
+        ]
+        .join(".")
     }
 
     /// The choices that a form carried; `None` for anything else.
@@ -132,16 +148,38 @@ impl Units {
             VolumeUnit::UsGallons => ("US gal", "US gal/h"),
             VolumeUnit::ImperialGallons => ("imp gal", "imp gal/h"),
         };
-        let (length, height) = if self.length == LengthUnit::Inches { ("in", "ft") } else { ("", "") };
-        let temperature = if self.temperature == TemperatureUnit::Fahrenheit { "°F" } else { "" };
-        let [ammonium, unionised, nitrite, nitrate] =
-            if self.nitrogen == NitrogenForm::Ion { ["mg/L NH₄", "mg/L NH₃", "mg/L NO₂", "mg/L NO₃"] } else { [""; 4] };
+        let (length, height) = if self.length == LengthUnit::Inches {
+            ("in", "ft")
+        } else {
+            ("", "")
+        };
+        let temperature = if self.temperature == TemperatureUnit::Fahrenheit {
+            "°F"
+        } else {
+            ""
+        };
+        let [ammonium, unionised, nitrite, nitrate] = if self.nitrogen == NitrogenForm::Ion {
+            ["mg/L NH₄", "mg/L NH₃", "mg/L NO₂", "mg/L NO₃"]
+        } else {
+            [""; 4]
+        };
         let hardness = match self.hardness {
             HardnessUnit::Degrees => "",
             HardnessUnit::CalciumCarbonate => "mg/L CaCO₃",
             HardnessUnit::Milliequivalents => "meq/L",
         };
-        [volume, flow, length, height, temperature, ammonium, unionised, nitrite, nitrate, hardness]
+        [
+            volume,
+            flow,
+            length,
+            height,
+            temperature,
+            ammonium,
+            unionised,
+            nitrite,
+            nitrate,
+            hardness,
+        ]
     }
 }
 
@@ -170,10 +208,22 @@ mod tests {
             (1.0, Analyte::AMMONIA.units, "1.0 mg/L N", "1.3 mg/L NH₄"),
             (2.804, Analyte::KH.units, "2.8 dKH", "1.0 meq/L"),
         ] {
-            assert_eq!((metric.print(base, units, 1), imperial.print(base, units, 1)), (in_base.to_owned(), chosen.to_owned()));
+            assert_eq!(
+                (metric.print(base, units, 1), imperial.print(base, units, 1)),
+                (in_base.to_owned(), chosen.to_owned())
+            );
         }
-        assert_eq!((metric.nitrogen_grams(1.0, 2), imperial.nitrogen_grams(1.0, 2)), ("1.00 g N".to_owned(), "1.29 g NH₄".to_owned()));
-        let hard = Units { hardness: HardnessUnit::CalciumCarbonate, ..metric };
+        assert_eq!(
+            (
+                metric.nitrogen_grams(1.0, 2),
+                imperial.nitrogen_grams(1.0, 2)
+            ),
+            ("1.00 g N".to_owned(), "1.29 g NH₄".to_owned())
+        );
+        let hard = Units {
+            hardness: HardnessUnit::CalciumCarbonate,
+            ..metric
+        };
         assert_eq!(hard.print(10.0, Analyte::KH.units, 0), "178 mg/L CaCO₃");
     }
 
@@ -181,11 +231,22 @@ mod tests {
     fn a_form_carries_its_units_and_nothing_else_is_taken_for_them() {
         for nitrogen in NitrogenForm::ALL {
             for length in LengthUnit::ALL {
-                let units = Units { nitrogen: *nitrogen, length: *length, volume: VolumeUnit::ImperialGallons, ..Units::BASE };
+                let units = Units {
+                    nitrogen: *nitrogen,
+                    length: *length,
+                    volume: VolumeUnit::ImperialGallons,
+                    ..Units::BASE
+                };
                 assert_eq!(Units::from_code(&units.code()), Some(units));
             }
         }
-        for code in ["", "litres", "litres.inches.celsius.ion", "litres.inches.celsius.ion.degrees.more", "a.b.c.d.e"] {
+        for code in [
+            "",
+            "litres",
+            "litres.inches.celsius.ion",
+            "litres.inches.celsius.ion.degrees.more",
+            "a.b.c.d.e",
+        ] {
             assert_eq!(Units::from_code(code), None, "{code}");
         }
     }

@@ -1,8 +1,9 @@
 //! Quantities with their unit in the type.
 //!
-//! A quantity is a private `f64` in the unit keepers read it in (litres, centimetres, °C): 30 L stays exactly 30.
-//! A unit is one row in its quantity's file, and everything else (conversion, parsing of typed text, the tests)
-//! walks the rows. To add a unit, add a row; to add a quantity, add a file and its line here.
+//! A quantity is a private `f64` in the unit keepers read it in (litres, centimetres, °C): 30 L
+//! stays exactly 30. A unit is one row in its quantity's file, and everything else (conversion,
+//! parsing of typed text, the tests) walks the rows. To add a unit, add a row; to add a quantity,
+//! add a file and its line here.
 
 mod typed;
 
@@ -43,7 +44,8 @@ pub trait Quantity: Copy + PartialOrd {
     fn base(self) -> f64;
 }
 
-/// Declares a quantity: its type, the constructor and getter of its base unit, and its rows of units.
+/// Declares a quantity: its type, the constructor and getter of its base unit, and its rows of
+/// units.
 macro_rules! quantity {
     ($(#[$doc:meta])* $name:ident: $from:ident / $get:ident;
      $($symbol:literal $(| $also:literal)* = $factor:expr $(, zero at $offset:expr)?;)+) => {
@@ -109,13 +111,20 @@ pub use volume::Volume;
 
 #[cfg(test)]
 mod tests {
-    use super::{Altitude, Concentration, FlowRate, Length, Mass, Pressure, Quantity, Salinity, SmallLength, Temperature, Volume};
+    use super::{
+        Altitude, Concentration, FlowRate, Length, Mass, Pressure, Quantity, Salinity, SmallLength,
+        Temperature, Volume,
+    };
     use proptest::prelude::{any, prop_assert, proptest};
 
     fn round_trips<Q: Quantity>(base: f64) -> Result<(), proptest::test_runner::TestCaseError> {
         for unit in Q::UNITS {
             let back = unit.to_base(unit.from_base(base));
-            prop_assert!((back - base).abs() <= 1e-12 * base.abs().max(1e3), "{} {base} came back as {back}", unit.symbol);
+            prop_assert!(
+                (back - base).abs() <= 1e-12 * base.abs().max(1e3),
+                "{} {base} came back as {back}",
+                unit.symbol
+            );
         }
         Ok(())
     }
@@ -137,23 +146,34 @@ mod tests {
         }
     }
 
-    /// Definitions: BIPM SI Brochure for metric; NIST SP 811 for the inch, foot, pound, both gallons and °F.
+    /// Definitions: BIPM SI Brochure for metric; NIST SP 811 for the inch, foot, pound, both
+    /// gallons and °F.
     #[test]
     #[expect(clippy::float_cmp, reason = "the definitions are exact")]
     fn defined_units_have_their_defined_value() {
-        let factor = |units: &[super::Unit], symbol: &str| units.iter().find(|u| u.symbol == symbol).expect("listed").factor;
+        let factor = |units: &[super::Unit], symbol: &str| {
+            units
+                .iter()
+                .find(|u| u.symbol == symbol)
+                .expect("listed")
+                .factor
+        };
         assert_eq!(factor(Volume::UNITS, "US gal"), 3.785_411_784);
         assert_eq!(factor(Volume::UNITS, "imp gal"), 4.546_09);
         assert_eq!(factor(Length::UNITS, "in"), 2.54);
         assert_eq!(factor(SmallLength::UNITS, "in"), 25.4);
         assert_eq!(factor(Altitude::UNITS, "ft"), 0.3048);
         assert_eq!(factor(Mass::UNITS, "oz"), 28.349_523_125);
-        // Handbooks of the trade: 1 dKH = 17.848 mg/L CaCO₃, 1 meq/L = 2.804 dKH; NO₂ = 3.284 N, NH₄ = 1.288 N.
+        // Handbooks of the trade: 1 dKH = 17.848 mg/L CaCO₃, 1 meq/L = 2.804 dKH; NO₂ = 3.284 N,
+        // NH₄ = 1.288 N.
         let analyte = |units, symbol| 1.0 / factor(units, symbol);
         assert!((analyte(crate::tank::Analyte::KH.units, "mg/L CaCO₃") - 17.848).abs() < 1e-9);
         assert!((factor(crate::tank::Analyte::KH.units, "meq/L") - 2.804).abs() < 5e-4);
         assert!((analyte(crate::tank::Analyte::NITRITE.units, "mg/L NO₂") - 3.284).abs() < 1e-9);
         assert!((analyte(crate::tank::Analyte::AMMONIA.units, "mg/L NH₄") - 1.288).abs() < 1e-9);
-        assert!((Temperature::UNITS[1].to_base(77.0) - 25.0).abs() < 1e-12, "77 °F is 25 °C");
+        assert!(
+            (Temperature::UNITS[1].to_base(77.0) - 25.0).abs() < 1e-12,
+            "77 °F is 25 °C"
+        );
     }
 }

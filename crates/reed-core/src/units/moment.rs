@@ -1,4 +1,5 @@
-//! Moments as keepers say them: "now", "8 pm", "yesterday 19:30", "3 hours ago", "10 Mar", or a date in full.
+//! Moments as keepers say them: "now", "8 pm", "yesterday 19:30", "3 hours ago", "10 Mar", or a
+//! date in full.
 
 use jiff::civil::{Date, DateTime, Time, Weekday};
 use jiff::{SignedDuration, ToSpan};
@@ -14,24 +15,37 @@ pub enum Lies {
 
 /// Reads a moment as it is said, against what the clock on the wall shows; nothing at all is now.
 ///
-/// A day without an hour is its noon, or now where that has not come yet. `None` for what makes no sense.
+/// A day without an hour is its noon, or now where that has not come yet. `None` for what makes no
+/// sense.
 pub fn read_moment(text: &str, now: DateTime, lies: Lies) -> Option<DateTime> {
     let text = text.trim().to_lowercase().replace(',', " ");
     if text.is_empty() || text == "now" {
         return Some(now);
     }
-    if let Ok(at) = text.to_uppercase().replacen(' ', "T", 1).parse::<DateTime>()
+    if let Ok(at) = text
+        .to_uppercase()
+        .replacen(' ', "T", 1)
+        .parse::<DateTime>()
         && text.len() > "2026-03-10".len()
     {
         return Some(at);
     }
-    let words: Vec<&str> = text.split_whitespace().filter(|word| !matches!(*word, "at" | "on" | "last" | "the" | "about")).collect();
+    let words: Vec<&str> = text
+        .split_whitespace()
+        .filter(|word| !matches!(*word, "at" | "on" | "last" | "the" | "about"))
+        .collect();
     if let Some(at) = relative(&words, now) {
         return Some(at);
     }
     // The longest beginning that is a day; the rest is an hour.
-    let (day, rest) = (0..=words.len().min(3)).rev().find_map(|count| Some((day(&words[..count], now, lies)?, &words[count..])))?;
-    let hour = if rest.is_empty() { None } else { Some(hour(&rest.concat())?) };
+    let (day, rest) = (0..=words.len().min(3))
+        .rev()
+        .find_map(|count| Some((day(&words[..count], now, lies)?, &words[count..])))?;
+    let hour = if rest.is_empty() {
+        None
+    } else {
+        Some(hour(&rest.concat())?)
+    };
     match (day, hour) {
         (Some(day), Some(hour)) => Some(day.to_datetime(hour)),
         (Some(day), None) if day == now.date() => Some(now),
@@ -39,7 +53,11 @@ pub fn read_moment(text: &str, now: DateTime, lies: Lies) -> Option<DateTime> {
         (None, Some(hour)) => {
             let today = now.date().to_datetime(hour);
             let is_ahead = today > now + SignedDuration::from_mins(2);
-            if is_ahead && lies == Lies::Before { today.checked_sub(1.day()).ok() } else { Some(today) }
+            if is_ahead && lies == Lies::Before {
+                today.checked_sub(1.day()).ok()
+            } else {
+                Some(today)
+            }
         }
         (None, None) => None,
     }
@@ -52,7 +70,9 @@ fn relative(words: &[&str], now: DateTime) -> Option<DateTime> {
         ["in", amount @ ..] => (amount.concat(), 1.0),
         _ => return None,
     };
-    let end = amount.find(|letter: char| !(letter.is_ascii_digit() || letter == '.')).unwrap_or(amount.len());
+    let end = amount
+        .find(|letter: char| !(letter.is_ascii_digit() || letter == '.'))
+        .unwrap_or(amount.len());
     let (count, unit) = amount.split_at(end);
     let count = match count {
         "" => 1.0,
@@ -66,7 +86,8 @@ fn relative(words: &[&str], now: DateTime) -> Option<DateTime> {
         "month" | "months" => 30.0 * 86_400.0,
         _ => return None,
     };
-    now.checked_add(SignedDuration::try_from_secs_f64(sign * count * seconds).ok()?).ok()
+    now.checked_add(SignedDuration::try_from_secs_f64(sign * count * seconds).ok()?)
+        .ok()
 }
 
 /// A day from these words: `Some(None)` where there are none, `None` where they are no day.
@@ -88,9 +109,20 @@ fn day(words: &[&str], now: DateTime, lies: Lies) -> Option<Option<Date>> {
             }
         }
         [one, other] | [one, other, _] => {
-            let (number, month) = if let Some(month) = month(other) { (*one, month) } else { (*other, month(one)?) };
-            let number: i8 = number.trim_end_matches(|letter: char| !letter.is_ascii_digit()).parse().ok()?;
-            let year = words.get(2).map_or(Some(None), |year| (year.len() == 4).then(|| year.parse::<i16>().ok()).map(Some));
+            let (number, month) = if let Some(month) = month(other) {
+                (*one, month)
+            } else {
+                (*other, month(one)?)
+            };
+            let number: i8 = number
+                .trim_end_matches(|letter: char| !letter.is_ascii_digit())
+                .parse()
+                .ok()?;
+            let year = words.get(2).map_or(Some(None), |year| {
+                (year.len() == 4)
+                    .then(|| year.parse::<i16>().ok())
+                    .map(Some)
+            });
             match year? {
                 Some(year) => Date::new(year?, month, number).ok()?,
                 None => of_this_year(month, number, today, lies)?,
@@ -132,13 +164,29 @@ fn weekday(word: &str) -> Option<Weekday> {
         ("saturday", Weekday::Saturday),
         ("sunday", Weekday::Sunday),
     ];
-    DAYS.into_iter().find(|(name, _)| word.len() >= 3 && name.starts_with(word)).map(|(_, day)| day)
+    DAYS.into_iter()
+        .find(|(name, _)| word.len() >= 3 && name.starts_with(word))
+        .map(|(_, day)| day)
 }
 
 fn month(word: &str) -> Option<i8> {
-    const MONTHS: [&str; 12] =
-        ["january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"];
-    let found = MONTHS.iter().position(|name| word.len() >= 3 && name.starts_with(word.trim_end_matches('.')))?;
+    const MONTHS: [&str; 12] = [
+        "january",
+        "february",
+        "march",
+        "april",
+        "may",
+        "june",
+        "july",
+        "august",
+        "september",
+        "october",
+        "november",
+        "december",
+    ];
+    let found = MONTHS
+        .iter()
+        .position(|name| word.len() >= 3 && name.starts_with(word.trim_end_matches('.')))?;
     i8::try_from(found + 1).ok()
 }
 
@@ -151,9 +199,15 @@ fn hour(word: &str) -> Option<Time> {
         "evening" | "intheevening" => return Some(Time::constant(19, 0, 0, 0)),
         _ => {}
     }
-    let (digits, half) = match word.strip_suffix("pm").or_else(|| word.strip_suffix("p.m.")) {
+    let (digits, half) = match word
+        .strip_suffix("pm")
+        .or_else(|| word.strip_suffix("p.m."))
+    {
         Some(digits) => (digits, Some(12)),
-        None => match word.strip_suffix("am").or_else(|| word.strip_suffix("a.m.")) {
+        None => match word
+            .strip_suffix("am")
+            .or_else(|| word.strip_suffix("a.m."))
+        {
             Some(digits) => (digits, Some(0)),
             None => (word, None),
         },
@@ -169,7 +223,11 @@ fn hour(word: &str) -> Option<Time> {
         None if says_so => hour,
         _ => return None,
     };
-    if parts.next().is_some() { None } else { Time::new(hour, minute, 0, 0).ok() }
+    if parts.next().is_some() {
+        None
+    } else {
+        Time::new(hour, minute, 0, 0).ok()
+    }
 }
 
 #[cfg(test)]
@@ -211,11 +269,21 @@ mod tests {
             ("2026-03-09 07:05", "2026-03-09T07:05", "2026-03-09T07:05"),
         ] {
             for (lies, wanted) in [(Lies::Before, before), (Lies::Either, either)] {
-                assert_eq!(read_moment(said, NOW, lies), Some(wanted.parse().expect("a moment")), "“{said}” {lies:?}");
+                assert_eq!(
+                    read_moment(said, NOW, lies),
+                    Some(wanted.parse().expect("a moment")),
+                    "“{said}” {lies:?}"
+                );
             }
         }
-        assert_eq!(read_moment("in 3 days", NOW, Lies::Either), Some(date(2026, 3, 13).at(8, 30, 0, 0)));
-        assert_eq!(read_moment("tomorrow 9:00", NOW, Lies::Either), Some(date(2026, 3, 11).at(9, 0, 0, 0)));
+        assert_eq!(
+            read_moment("in 3 days", NOW, Lies::Either),
+            Some(date(2026, 3, 13).at(8, 30, 0, 0))
+        );
+        assert_eq!(
+            read_moment("tomorrow 9:00", NOW, Lies::Either),
+            Some(date(2026, 3, 11).at(9, 0, 0, 0))
+        );
     }
 
     #[test]

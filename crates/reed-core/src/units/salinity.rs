@@ -7,7 +7,8 @@ quantity! {
 }
 
 impl Salinity {
-    /// It counts as salt water: kits and media work otherwise in it. From memory: from some 5 g/kg on.
+    /// It counts as salt water: kits and media work otherwise in it. From memory: from some 5 g/kg
+    /// on.
     pub fn is_salt_water(self) -> bool {
         self.as_g_per_kg() > 5.0
     }

@@ -1,13 +1,15 @@
 //! The carbon dioxide of one well-mixed box through a day.
 //!
-//! `dC/dt = k·(room − C) + given − P(t)·C/(C + K)`: exchange towards what room air leaves in water, what animals, bacteria and plants
-//! breathe out, and what plants take in the light. They can only take what is there, so unlike the oxygen of a
-//! [`Course`](super::oxygen::Course) it has no closed form: it is stepped, a quarter of an hour at a time, each step exact for the rates
-//! at its start, until the day repeats itself.
+//! `dC/dt = k·(room − C) + given − P(t)·C/(C + K)`: exchange towards what room air leaves in water,
+//! what animals, bacteria and plants breathe out, and what plants take in the light. They can only
+//! take what is there, so unlike the oxygen of a [`Course`](super::oxygen::Course) it has no closed
+//! form: it is stepped, a quarter of an hour at a time, each step exact for the rates at its start,
+//! until the day repeats itself.
 
 use crate::figure::Figure;
 
-/// Water at rest with room air holds about so much, mg/L: half to twice of it, by how often the room is aired.
+/// Water at rest with room air holds about so much, mg/L: half to twice of it, by how often the
+/// room is aired.
 pub const ROOM_MG_L: Figure = Figure::from_memory(0.8);
 /// How much slower it crosses the surface than oxygen does.
 pub const SLOWER_THAN_OXYGEN: Figure = Figure::from_memory(0.95);
@@ -15,10 +17,11 @@ pub const SLOWER_THAN_OXYGEN: Figure = Figure::from_memory(0.95);
 pub const PER_OXYGEN_BREATHED: Figure = Figure::from_memory(1.24);
 /// Carbon dioxide that plants take per gram of oxygen they give: one for one by volume, 44/32.
 pub const PER_OXYGEN_MADE: Figure = Figure::published(1.375, "stoichiometry of photosynthesis");
-/// Carbon dioxide that a milligram of nitrogen drives out of carbonate hardness on its way from waste to nitrate: 44/14 by
-/// stoichiometry.
+/// Carbon dioxide that a milligram of nitrogen drives out of carbonate hardness on its way from
+/// waste to nitrate: 44/14 by stoichiometry.
 pub const PER_NITROGEN: Figure = Figure::published(44.0 / 14.0, "stoichiometry of nitrification");
-/// Level at which plants take half as fast as they could, mg/L. Where it runs short many go over to carbonates, which is left out.
+/// Level at which plants take half as fast as they could, mg/L. Where it runs short many go over to
+/// carbonates, which is left out.
 pub const HALF_FOR_PLANTS_MG_L: Figure = Figure::from_memory(0.5);
 
 /// The usual ceiling of tanks that dose it, mg/L. From memory.
@@ -59,9 +62,15 @@ impl Course {
         let since = (hour + STEP_H / 2.0 - on).rem_euclid(24.0);
         let lit = since < hours;
         let exchange = self.exchange_per_h[usize::from(!lit)];
-        let plants = if lit { self.taken_peak_mg_l_h * (std::f64::consts::PI * since / hours).sin() } else { 0.0 };
+        let plants = if lit {
+            self.taken_peak_mg_l_h * (std::f64::consts::PI * since / hours).sin()
+        } else {
+            0.0
+        };
         let loss = exchange + plants / (level + HALF_FOR_PLANTS_MG_L.value);
-        let gain = exchange * ROOM_MG_L.value + self.given_mg_l_h + if lit { self.dosed_mg_l_h } else { 0.0 };
+        let gain = exchange * ROOM_MG_L.value
+            + self.given_mg_l_h
+            + if lit { self.dosed_mg_l_h } else { 0.0 };
         // Without any loss it would rise along a straight line, of which this is the limit.
         let left = (-loss.max(1e-9) * STEP_H).exp();
         level * left + gain / loss.max(1e-9) * (1.0 - left)
@@ -89,7 +98,11 @@ impl Day {
     /// At this hour of the day, mg/L.
     pub fn at(&self, hour: f64) -> f64 {
         let place = hour.rem_euclid(24.0) / STEP_H;
-        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "an index of a day")]
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            reason = "an index of a day"
+        )]
         let index = (place as usize).min(STEPS - 1);
         let part = place - index as f64;
         self.0[index] * (1.0 - part) + self.0[(index + 1) % STEPS] * part
@@ -105,26 +118,64 @@ impl Day {
 mod tests {
     use super::{Course, ROOM_MG_L};
 
-    const FISH: Course =
-        Course { exchange_per_h: [0.2, 0.2], given_mg_l_h: 0.6, taken_peak_mg_l_h: 0.0, dosed_mg_l_h: 0.0, lights: (9.0, 10.0) };
+    const FISH: Course = Course {
+        exchange_per_h: [0.2, 0.2],
+        given_mg_l_h: 0.6,
+        taken_peak_mg_l_h: 0.0,
+        dosed_mg_l_h: 0.0,
+        lights: (9.0, 10.0),
+    };
 
-    /// In balance what is breathed out leaves through the surface: by hand, 0.6 / 0.2 above room level.
+    /// In balance what is breathed out leaves through the surface: by hand, 0.6 / 0.2 above room
+    /// level.
     #[test]
     fn without_plants_it_stands_where_breath_and_surface_are_even() {
         let day = FISH.settled();
-        assert!((day.mean() - ROOM_MG_L.value - 3.0).abs() < 0.02 && (day.at(3.3) - day.at(15.0)).abs() < 0.02, "{}", day.mean());
-        let still = Course { exchange_per_h: [0.05, 0.05], ..FISH }.settled();
-        assert!(still.mean() > 3.0 * day.mean(), "a still surface keeps it in: {}", still.mean());
+        assert!(
+            (day.mean() - ROOM_MG_L.value - 3.0).abs() < 0.02
+                && (day.at(3.3) - day.at(15.0)).abs() < 0.02,
+            "{}",
+            day.mean()
+        );
+        let still = Course {
+            exchange_per_h: [0.05, 0.05],
+            ..FISH
+        }
+        .settled();
+        assert!(
+            still.mean() > 3.0 * day.mean(),
+            "a still surface keeps it in: {}",
+            still.mean()
+        );
     }
 
-    /// Plants turn the day round: most before the lights, least in the afternoon, and never less than nothing.
+    /// Plants turn the day round: most before the lights, least in the afternoon, and never less
+    /// than nothing.
     #[test]
     fn plants_take_it_by_day_and_no_more_than_there_is() {
-        let planted = Course { taken_peak_mg_l_h: 2.0, ..FISH }.settled();
-        assert!(planted.at(8.9) > 3.0 && planted.at(14.5) < 1.5, "{} {}", planted.at(8.9), planted.at(14.5));
-        let thicket = Course { taken_peak_mg_l_h: 50.0, ..FISH }.settled();
+        let planted = Course {
+            taken_peak_mg_l_h: 2.0,
+            ..FISH
+        }
+        .settled();
+        assert!(
+            planted.at(8.9) > 3.0 && planted.at(14.5) < 1.5,
+            "{} {}",
+            planted.at(8.9),
+            planted.at(14.5)
+        );
+        let thicket = Course {
+            taken_peak_mg_l_h: 50.0,
+            ..FISH
+        }
+        .settled();
         assert!(thicket.0.iter().all(|level| *level > 0.0) && thicket.at(14.0) < 0.1);
-        let dosed = Course { taken_peak_mg_l_h: 2.0, dosed_mg_l_h: 4.0, ..FISH }.settled();
+        let dosed = Course {
+            taken_peak_mg_l_h: 2.0,
+            dosed_mg_l_h: 4.0,
+            ..FISH
+        }
+        .settled();
         assert!(dosed.at(16.0) > planted.at(16.0) + 8.0);
     }
 }

@@ -1,5 +1,5 @@
-//! Whole cases of the colony and of what is dissolved in the water. What must come out is common practice among keepers, no
-//! source.
+//! Whole cases of the colony and of what is dissolved in the water. What must come out is common
+//! practice among keepers, no source.
 
 use crate::cases::Case;
 use reed_core::diagnosis::Answer::{No, Yes};
@@ -18,8 +18,15 @@ fn canister() -> Tank {
 }
 
 fn tray(media: &[Medium]) -> Tray {
-    let portion = |medium: &Medium| Portion { medium: *medium, litres: Volume::litres(1.0), ..Portion::default() };
-    Tray { media: media.iter().map(portion).collect(), ..Tray::default() }
+    let portion = |medium: &Medium| Portion {
+        medium: *medium,
+        litres: Volume::litres(1.0),
+        ..Portion::default()
+    };
+    Tray {
+        media: media.iter().map(portion).collect(),
+        ..Tray::default()
+    }
 }
 
 fn with_media(mut tank: Tank, media: &[Medium]) -> Tank {
@@ -42,10 +49,16 @@ fn nitrite_in_a_tank_of_three_weeks_is_a_cycle_that_runs() {
 fn the_day_it_was_set_up_is_read_off_the_tank_file() {
     let mut tank = canister();
     tank.set_up = Some(jiff::civil::date(2026, 2, 20));
-    let young = Case::of(tank.clone()).read(Analyte::NITRITE, 0.5, 8).no("irritated").no("pumping-gills");
+    let young = Case::of(tank.clone())
+        .read(Analyte::NITRITE, 0.5, 8)
+        .no("irritated")
+        .no("pumping-gills");
     assert_eq!(young.differential().first().fault.id, "not-cycled");
     tank.set_up = Some(jiff::civil::date(2022, 2, 20));
-    let old = Case::of(tank).read(Analyte::NITRITE, 0.5, 8).no("irritated").no("pumping-gills");
+    let old = Case::of(tank)
+        .read(Analyte::NITRITE, 0.5, 8)
+        .no("irritated")
+        .no("pumping-gills");
     assert_ne!(old.differential().first().fault.id, "not-cycled");
 }
 
@@ -96,14 +109,27 @@ fn a_cycle_that_stalls_under_a_binding_conditioner() {
 
 #[test]
 fn a_zero_under_an_adsorbent_says_nothing_and_the_medium_comes_out_first() {
-    let tank = with_media(canister(), &[Medium::FoamCoarse, Medium::AdsorbentPad, Medium::Sintered]);
-    let case = Case::of(tank).yes("nitrate-flat").read(Analyte::AMMONIA, 0.0, 8).read(Analyte::NITRITE, 0.0, 8);
+    let tank = with_media(
+        canister(),
+        &[Medium::FoamCoarse, Medium::AdsorbentPad, Medium::Sintered],
+    );
+    let case = Case::of(tank)
+        .yes("nitrate-flat")
+        .read(Analyte::AMMONIA, 0.0, 8)
+        .read(Analyte::NITRITE, 0.0, 8);
     let differential = case.differential();
     let account = differential.account(&[]);
-    let why = account.why(differential.first()).expect("the first is in view");
-    let zero = why.reasons.iter().find(|reason| reason.says.contains("binds it")).expect("the zero is mentioned");
+    let why = account
+        .why(differential.first())
+        .expect("the first is in view");
+    let zero = why
+        .reasons
+        .iter()
+        .find(|reason| reason.says.contains("binds it"))
+        .expect("the zero is mentioned");
     assert!(zero.weight.abs() < 1e-9, "{}", zero.weight);
-    case.yes("ammonia-without-medium").comes_out_as("colony-starved", "remove-chemical-media");
+    case.yes("ammonia-without-medium")
+        .comes_out_as("colony-starved", "remove-chemical-media");
 }
 
 #[test]
@@ -111,7 +137,9 @@ fn chemical_media_before_the_biological_ones_starve_them_and_after_them_do_not()
     let of = |media: &[Medium]| {
         let tank = with_media(canister(), media);
         let case = Case::of(tank).yes("nitrate-flat");
-        let chance = case.differential().probability(reed_core::diagnosis::fault::by_id("colony-starved").expect("listed"));
+        let chance = case
+            .differential()
+            .probability(reed_core::diagnosis::fault::by_id("colony-starved").expect("listed"));
         chance / (1.0 - chance)
     };
     let before = of(&[Medium::FoamCoarse, Medium::AmmoniaResin, Medium::Sintered]);
@@ -151,7 +179,10 @@ fn nitrite_that_keeps_coming_back_in_a_bare_tank_with_a_cartridge() {
 
 #[test]
 fn a_filter_opened_every_other_week_that_is_clean_each_time() {
-    Case::of(canister()).yes("filter-opened-often").yes("opened-clean").comes_out_as("over-servicing", "lengthen-interval");
+    Case::of(canister())
+        .yes("filter-opened-often")
+        .yes("opened-clean")
+        .comes_out_as("over-servicing", "lengthen-interval");
 }
 
 #[test]
@@ -167,10 +198,18 @@ fn hardness_used_up_and_the_ph_falls() {
 
 #[test]
 fn while_ammonia_is_there_nothing_that_raises_the_ph_comes_first() {
-    let case = Case::of(canister()).read(Analyte::KH, 1.0, 8).yes("ph-falling").read(Analyte::AMMONIA, 1.0, 8);
+    let case = Case::of(canister())
+        .read(Analyte::KH, 1.0, 8)
+        .yes("ph-falling")
+        .read(Analyte::AMMONIA, 1.0, 8);
     let order = case.order_of_changes();
     assert_ne!(order[0].0, "raise-kh");
-    let blocked = order.iter().find(|(id, _)| *id == "raise-kh").expect("listed").1.expect("a reason");
+    let blocked = order
+        .iter()
+        .find(|(id, _)| *id == "raise-kh")
+        .expect("listed")
+        .1
+        .expect("a reason");
     assert!(blocked.contains("poison"), "{blocked}");
 }
 
@@ -230,10 +269,26 @@ fn shrimp_die_six_weeks_after_a_course_of_medicine() {
 
 #[test]
 fn no_adsorbent_during_a_course_of_medicine() {
-    let case = Case::of(canister()).answer("medicated", Yes, 2 * DAYS).yes("tint-brown");
-    for id in ["carbon-short-term", "copper-pad", "ammonia-media-last", "phosphate-media", "colour-pad"] {
+    let case = Case::of(canister())
+        .answer("medicated", Yes, 2 * DAYS)
+        .yes("tint-brown");
+    for id in [
+        "carbon-short-term",
+        "copper-pad",
+        "ammonia-media-last",
+        "phosphate-media",
+        "colour-pad",
+    ] {
         let order = case.order_of_changes();
-        assert!(order.iter().find(|(change, _)| *change == id).expect("listed").1.is_some(), "{id} is not blocked");
+        assert!(
+            order
+                .iter()
+                .find(|(change, _)| *change == id)
+                .expect("listed")
+                .1
+                .is_some(),
+            "{id} is not blocked"
+        );
     }
 }
 
@@ -249,7 +304,10 @@ fn brown_water_with_wood_in_it_is_left_alone() {
 
 #[test]
 fn carbon_forgotten_for_half_a_year() {
-    Case::of(canister()).yes("chemical-media-old").yes("smell-musty").comes_out_as("exhausted-chemical-media", "remove-chemical-media");
+    Case::of(canister())
+        .yes("chemical-media-old")
+        .yes("smell-musty")
+        .comes_out_as("exhausted-chemical-media", "remove-chemical-media");
 }
 
 #[test]
@@ -263,7 +321,9 @@ fn algae_on_phosphate() {
 
 #[test]
 fn a_shelf_of_bottles() {
-    Case::of(canister()).yes("several-additives").comes_out_as("over-treatment", "stop-additives");
+    Case::of(canister())
+        .yes("several-additives")
+        .comes_out_as("over-treatment", "stop-additives");
 }
 
 #[test]
@@ -280,7 +340,10 @@ fn pale_fish_the_day_after_a_cold_refill() {
 
 #[test]
 fn shrimp_stuck_in_their_moult_in_soft_water() {
-    Case::of(canister()).yes("failed-moults").read(Analyte::GH, 2.0, 8).comes_out_as("low-minerals", "raise-gh");
+    Case::of(canister())
+        .yes("failed-moults")
+        .read(Analyte::GH, 2.0, 8)
+        .comes_out_as("low-minerals", "raise-gh");
 }
 
 #[test]
@@ -323,62 +386,121 @@ fn black_sand_that_smells_of_rotten_eggs() {
     let mut tank = canister();
     tank.bed.depth = Length::cm(8.0);
     tank.bed.grain = SmallLength::mm(0.4);
-    Case::of(tank).yes("bed-black-or-gassing").yes("smell-rotten-egg").comes_out_as("anoxic-bed", "stir-bed-in-parts");
+    Case::of(tank)
+        .yes("bed-black-or-gassing")
+        .yes("smell-rotten-egg")
+        .comes_out_as("anoxic-bed", "stir-bed-in-parts");
 }
 
-/// Keepers who see bubbles and a high ammonia reading tend to tie them together: they have nothing to do with each other.
+/// Keepers who see bubbles and a high ammonia reading tend to tie them together: they have nothing
+/// to do with each other.
 #[test]
 fn ammonia_does_not_make_bubbles() {
     let bubbles = |case: Case| {
-        let differential = case.yes("outlet-bubbles-bursts").yes("fine-media-clogged").differential();
-        differential.probability(reed_core::diagnosis::fault::by_id("clogged-fine-media").expect("listed"))
+        let differential = case
+            .yes("outlet-bubbles-bursts")
+            .yes("fine-media-clogged")
+            .differential();
+        differential
+            .probability(reed_core::diagnosis::fault::by_id("clogged-fine-media").expect("listed"))
     };
-    let (without, with) = (bubbles(Case::of(canister())), bubbles(Case::of(canister()).read(Analyte::AMMONIA, 1.5, 8)));
-    assert!(without > 0.8 && with > 0.8 && (without - with).abs() < 0.05, "{without} {with}");
+    let (without, with) = (
+        bubbles(Case::of(canister())),
+        bubbles(Case::of(canister()).read(Analyte::AMMONIA, 1.5, 8)),
+    );
+    assert!(
+        without > 0.8 && with > 0.8 && (without - with).abs() < 0.05,
+        "{without} {with}"
+    );
 }
 
 #[test]
 fn half_the_measured_flow_is_weak_whatever_the_eye_said() {
     let mut tank = canister();
-    let clean: f64 = tank.filters.iter().map(|filter| Filter::flow(filter).as_litres_per_hour()).sum();
+    let clean: f64 = tank
+        .filters
+        .iter()
+        .map(|filter| Filter::flow(filter).as_litres_per_hour())
+        .sum();
     tank.practice.change_share = Percent::of(30.0);
-    let chance = |case: Case| case.differential().probability(reed_core::diagnosis::fault::by_id("hose-fouled-or-kinked").expect("listed"));
+    let chance = |case: Case| {
+        case.differential().probability(
+            reed_core::diagnosis::fault::by_id("hose-fouled-or-kinked").expect("listed"),
+        )
+    };
     let seen = chance(Case::of(tank.clone()).no("flow-weak"));
-    let measured = chance(Case::of(tank).no("flow-weak").read(Analyte::FLOW, clean * 0.4, 8));
+    let measured = chance(
+        Case::of(tank)
+            .no("flow-weak")
+            .read(Analyte::FLOW, clean * 0.4, 8),
+    );
     assert!(measured > 3.0 * seen, "{measured} {seen}");
 }
 
-/// What keepers of single large animals have learned, to be met within a factor of two: 20 % changed so often keep nitrate under
-/// 40 mg/L. A large aquatic salamander in 38 L: every two days; a crayfish in 38 L: every two weeks; in 2270 L: not weekly. Common
-/// practice; what they are fed is from memory.
+/// What keepers of single large animals have learned, to be met within a factor of two: 20 %
+/// changed so often keep nitrate under 40 mg/L. A large aquatic salamander in 38 L: every two days;
+/// a crayfish in 38 L: every two weeks; in 2270 L: not weekly. Common practice; what they are fed
+/// is from memory.
 #[test]
 fn changes_come_as_often_as_keepers_of_single_large_animals_say() {
     use reed_core::numbers::Numbers;
     use reed_core::water::nitrogen::{NITRATE_PER_NITROGEN, changes::interval_to_hold};
     let days = |litres: f64, feed_g: f64, protein: f64| {
-        let mut tank = Tank::plain("one animal", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
+        let mut tank = Tank::plain(
+            "one animal",
+            Length::cm(60.0),
+            Length::cm(30.0),
+            Length::cm(30.0),
+        );
         (tank.feed, tank.feed_protein) = (Mass::grams(feed_g), Percent::of(protein));
         let gain = Numbers::of(&tank).nitrogen_g_per_day * 1000.0 / litres * NITRATE_PER_NITROGEN;
         interval_to_hold(40.0, 0.0, gain, 0.2).expect("it is fed")
     };
-    // A hundred grams of salamander eat two grams of worms a day, a crayfish of 25 g a fifth of a gram of pellets.
-    assert!((1.0..=4.0).contains(&days(38.0, 2.0, 12.0)), "{}", days(38.0, 2.0, 12.0));
-    assert!((7.0..=28.0).contains(&days(38.0, 0.2, 35.0)), "{}", days(38.0, 0.2, 35.0));
+    // A hundred grams of salamander eat two grams of worms a day, a crayfish of 25 g a fifth of a
+    // gram of pellets.
+    assert!(
+        (1.0..=4.0).contains(&days(38.0, 2.0, 12.0)),
+        "{}",
+        days(38.0, 2.0, 12.0)
+    );
+    assert!(
+        (7.0..=28.0).contains(&days(38.0, 0.2, 35.0)),
+        "{}",
+        days(38.0, 0.2, 35.0)
+    );
     assert!(days(2270.0, 0.2, 35.0) > 2.0 * 7.0);
 }
 
-/// Large fish over a few litres of coarse media have too little surface; a lightly fed tank with a sponge has plenty.
+/// Large fish over a few litres of coarse media have too little surface; a lightly fed tank with a
+/// sponge has plenty.
 #[test]
 fn surface_is_short_under_large_fish_and_ample_under_a_sponge() {
     use reed_core::numbers::capacity_ratio;
     let ratio = |length: f64, medium: Medium, litres: f64, feed_g: f64| {
-        let mut tank = Tank::plain("x", Length::cm(length), Length::cm(length / 2.0), Length::cm(length / 2.0));
+        let mut tank = Tank::plain(
+            "x",
+            Length::cm(length),
+            Length::cm(length / 2.0),
+            Length::cm(length / 2.0),
+        );
         (tank.feed, tank.feed_protein) = (Mass::grams(feed_g), Percent::of(45.0));
-        tank.add_filter(Filter { name: "Filter".to_owned(), ..Filter::default() });
-        tank.filters[0].trays =
-            vec![Tray { media: vec![Portion { medium, litres: Volume::litres(litres), ..Portion::default() }], ..Tray::default() }];
+        tank.add_filter(Filter {
+            name: "Filter".to_owned(),
+            ..Filter::default()
+        });
+        tank.filters[0].trays = vec![Tray {
+            media: vec![Portion {
+                medium,
+                litres: Volume::litres(litres),
+                ..Portion::default()
+            }],
+            ..Tray::default()
+        }];
         capacity_ratio(&tank).expect("it is fed")
     };
-    let (large, small) = (ratio(120.0, Medium::CeramicRings, 3.0, 40.0), ratio(60.0, Medium::FoamMedium, 1.0, 0.1));
+    let (large, small) = (
+        ratio(120.0, Medium::CeramicRings, 3.0, 40.0),
+        ratio(60.0, Medium::FoamMedium, 1.0, 0.1),
+    );
     assert!(large < 0.6 && small > 3.0, "{large} and {small}");
 }

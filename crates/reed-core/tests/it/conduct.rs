@@ -1,11 +1,14 @@
-//! How a case is conducted: what is looked at together, what is not asked, when acting is due, and what may be called proved.
+//! How a case is conducted: what is looked at together, what is not asked, when acting is due, and
+//! what may be called proved.
 
 use jiff::SignedDuration;
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::check::{self, Check, Gives};
 use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::finding::{self, Finding, Kind};
-use reed_core::diagnosis::{Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, opening_sign, round};
+use reed_core::diagnosis::{
+    Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, opening_sign, round,
+};
 use reed_core::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{self, Verdict};
@@ -25,8 +28,14 @@ fn finding(id: &str) -> &'static Finding {
 }
 
 fn seen(tank: &Tank, yes: &[&'static Finding]) -> Observed {
-    let answers = yes.iter().map(|finding| Answered::new(finding, Answer::Yes, MORNING)).collect();
-    Observed { answers, ..Observed::nothing(tank, MORNING) }
+    let answers = yes
+        .iter()
+        .map(|finding| Answered::new(finding, Answer::Yes, MORNING))
+        .collect();
+    Observed {
+        answers,
+        ..Observed::nothing(tank, MORNING)
+    }
 }
 
 /// The change that is due, and the first aid before it.
@@ -38,9 +47,18 @@ fn next_step(tank: &Tank, observed: &Observed) -> Result<Vec<&'static Check>, Du
     let (_, plans) = plans(&differential, observed);
     let outlook = differential.outlook(tank, observed);
     match advice(&differential, &outlook, &plans) {
-        Advice::Look { looks } => Ok(looks.into_iter().map(|place| outlook.proposals[place].check).collect()),
+        Advice::Look { looks } => Ok(looks
+            .into_iter()
+            .map(|place| outlook.proposals[place].check)
+            .collect()),
         // First aid stands before any change: where it differs, what is done differs.
-        Advice::Act => Err((plans[0].change.id, first_aid::due(tank, observed).into_iter().map(|aid| aid.title).collect())),
+        Advice::Act => Err((
+            plans[0].change.id,
+            first_aid::due(tank, observed)
+                .into_iter()
+                .map(|aid| aid.title)
+                .collect(),
+        )),
     }
 }
 
@@ -64,14 +82,26 @@ fn a_round_is_of_glances_at_one_station_in_walking_order_and_costs_less_than_its
     for start in start::ALL {
         let tank = start.tank();
         for sign in ["keeps-to-top", "flow-weak", "cloudy-white"] {
-            let Ok(looks) = next_step(&tank, &seen(&tank, &[finding(sign)])) else { continue };
+            let Ok(looks) = next_step(&tank, &seen(&tank, &[finding(sign)])) else {
+                continue;
+            };
             if looks.len() < 2 {
                 continue;
             }
             rounds += 1;
-            assert!(looks.len() <= 6 && looks.iter().all(|look| look.minutes <= 1.0 && look.station() == looks[0].station()));
-            let places =
-                looks.iter().map(|look| if let Gives::Answer(finding) = look.gives { finding.place } else { unreachable!("a glance") });
+            assert!(
+                looks.len() <= 6
+                    && looks
+                        .iter()
+                        .all(|look| look.minutes <= 1.0 && look.station() == looks[0].station())
+            );
+            let places = looks.iter().map(|look| {
+                if let Gives::Answer(finding) = look.gives {
+                    finding.place
+                } else {
+                    unreachable!("a glance")
+                }
+            });
             assert!(places.is_sorted(), "{}: in walking order", start.id);
             let alone: f64 = looks.iter().map(|look| look.effort_minutes()).sum();
             assert!(round::minutes_of(&looks) < alone);
@@ -85,22 +115,40 @@ fn a_round_is_of_glances_at_one_station_in_walking_order_and_costs_less_than_its
 fn what_is_asked_can_change_what_is_done() {
     let tank = tank("community-internal");
     let mut asked = 0;
-    for fault in fault::all().filter(|fault| can_be_in(fault, &tank)).step_by(4) {
-        let mut observed = seen(&tank, &signs_of(fault).into_iter().take(1).collect::<Vec<_>>());
+    for fault in fault::all()
+        .filter(|fault| can_be_in(fault, &tank))
+        .step_by(4)
+    {
+        let mut observed = seen(
+            &tank,
+            &signs_of(fault).into_iter().take(1).collect::<Vec<_>>(),
+        );
         for _ in 0..3 {
-            let Ok(looks) = next_step(&tank, &observed) else { break };
+            let Ok(looks) = next_step(&tank, &observed) else {
+                break;
+            };
             if looks[0].reads() == Some(Analyte::AMMONIA) {
                 // It makes acting safe, whatever it leads to.
-                observed.declined.push(Declined { check: looks[0], why: Hindrance::NoKit, at: MORNING });
+                observed.declined.push(Declined {
+                    check: looks[0],
+                    why: Hindrance::NoKit,
+                    at: MORNING,
+                });
                 continue;
             }
             let with = |answer: &dyn Fn(usize) -> Option<Answer>| {
                 let mut then = observed.clone();
                 for (index, look) in looks.iter().enumerate() {
                     match (&look.gives, answer(index)) {
-                        (Gives::Answer(finding), Some(answer)) => then.answers.push(Answered::new(finding, answer, MORNING)),
+                        (Gives::Answer(finding), Some(answer)) => {
+                            then.answers.push(Answered::new(finding, answer, MORNING))
+                        }
                         (Gives::Reading(analyte), answer) => {
-                            let value = if answer == Some(Answer::Yes) { analyte.high * 0.3 } else { analyte.low };
+                            let value = if answer == Some(Answer::Yes) {
+                                analyte.high * 0.3
+                            } else {
+                                analyte.low
+                            };
                             then.readings.push(Reading::usual(analyte, value, MORNING));
                         }
                         _ => {}
@@ -109,15 +157,27 @@ fn what_is_asked_can_change_what_is_done() {
                 then
             };
             let none = with(&|_| Some(Answer::No));
-            let acts_alike = |then: &Observed| match (next_step(&tank, then), next_step(&tank, &none)) {
-                (Err(one), Err(other)) => one == other,
-                _ => false,
-            };
+            let acts_alike =
+                |then: &Observed| match (next_step(&tank, then), next_step(&tank, &none)) {
+                    (Err(one), Err(other)) => one == other,
+                    _ => false,
+                };
             let leads_elsewhere = (0..looks.len()).any(|yes| {
-                let one_yes = with(&|index| Some(if index == yes { Answer::Yes } else { Answer::No }));
+                let one_yes = with(&|index| {
+                    Some(if index == yes {
+                        Answer::Yes
+                    } else {
+                        Answer::No
+                    })
+                });
                 !acts_alike(&one_yes)
             });
-            assert!(leads_elsewhere, "{}: {:?} changes nothing", fault.id, looks.iter().map(|look| look.id).collect::<Vec<_>>());
+            assert!(
+                leads_elsewhere,
+                "{}: {:?} changes nothing",
+                fault.id,
+                looks.iter().map(|look| look.id).collect::<Vec<_>>()
+            );
             asked += 1;
             observed = none;
         }
@@ -131,10 +191,16 @@ fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs
     let mut observed = seen(&tank, &[finding("keeps-to-top")]);
     let mut declined: Vec<&Check> = Vec::new();
     for _ in 0..6 {
-        let Ok(looks) = next_step(&tank, &observed) else { break };
+        let Ok(looks) = next_step(&tank, &observed) else {
+            break;
+        };
         for look in looks {
             assert!(!declined.contains(&look), "{} is asked again", look.id);
-            observed.declined.push(Declined { check: look, why: Hindrance::of(look)[0], at: MORNING });
+            observed.declined.push(Declined {
+                check: look,
+                why: Hindrance::of(look)[0],
+                at: MORNING,
+            });
             declined.push(look);
         }
     }
@@ -142,11 +208,25 @@ fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs
     let ammonia = check::by_id("read-ammonia").expect("listed");
     let oxygen = check::by_id("read-oxygen-dusk-dawn").expect("listed");
     observed.declined = vec![
-        Declined { check: ammonia, why: Hindrance::NoKit, at: MORNING },
-        Declined { check: oxygen, why: Hindrance::CannotLook, at: MORNING },
+        Declined {
+            check: ammonia,
+            why: Hindrance::NoKit,
+            at: MORNING,
+        },
+        Declined {
+            check: oxygen,
+            why: Hindrance::CannotLook,
+            at: MORNING,
+        },
     ];
-    let later = |hours| Observed { now: MORNING + SignedDuration::from_hours(hours), ..observed.clone() };
-    assert!(later(1).is_declined(oxygen) && !later(13).is_declined(oxygen), "who cannot look now may look tonight");
+    let later = |hours| Observed {
+        now: MORNING + SignedDuration::from_hours(hours),
+        ..observed.clone()
+    };
+    assert!(
+        later(1).is_declined(oxygen) && !later(13).is_declined(oxygen),
+        "who cannot look now may look tonight"
+    );
     assert!(later(1).is_declined(ammonia) && later(400).is_declined(ammonia));
 }
 
@@ -163,32 +243,52 @@ fn no_act_is_due_in_a_cloudy_new_tank_before_its_ammonia_is_read() {
         }
         for look in looks {
             match (&look.gives, look.id) {
-                (Gives::Answer(finding), _) => observed.answers.push(Answered::new(finding, Answer::No, MORNING)),
-                (Gives::Reading(analyte), _) => {
-                    let value = if *analyte == Analyte::TEMPERATURE { tank.temperature.as_celsius() } else { analyte.low };
-                    observed.readings.push(Reading::usual(analyte, value, MORNING));
+                (Gives::Answer(finding), _) => {
+                    observed
+                        .answers
+                        .push(Answered::new(finding, Answer::No, MORNING))
                 }
-                _ => observed.declined.push(Declined { check: look, why: Hindrance::CannotLook, at: MORNING }),
+                (Gives::Reading(analyte), _) => {
+                    let value = if *analyte == Analyte::TEMPERATURE {
+                        tank.temperature.as_celsius()
+                    } else {
+                        analyte.low
+                    };
+                    observed
+                        .readings
+                        .push(Reading::usual(analyte, value, MORNING));
+                }
+                _ => observed.declined.push(Declined {
+                    check: look,
+                    why: Hindrance::CannotLook,
+                    at: MORNING,
+                }),
             }
         }
     }
     panic!("ammonia was never asked for");
 }
 
-/// Everywhere, not only where somebody noticed: a sock is changed in a sump, a cartridge in what takes one, and so on.
+/// Everywhere, not only where somebody noticed: a sock is changed in a sump, a cartridge in what
+/// takes one, and so on.
 #[test]
 fn a_change_is_offered_only_where_what_it_is_for_can_be() {
     for start in start::ALL {
         let tank = start.tank();
         for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
             let mut faults = change.cures.iter().chain(change.eases).peekable();
-            assert!(faults.peek().is_none() || faults.any(|fault| can_be_in(fault, &tank)), "{} in {}", change.id, start.id);
+            assert!(
+                faults.peek().is_none() || faults.any(|fault| can_be_in(fault, &tank)),
+                "{} in {}",
+                change.id,
+                start.id
+            );
         }
     }
 }
 
-/// Of every change and every fault that it cures, shown by its own signs: there is an outcome that proves it, and everything
-/// standing as before proves nothing.
+/// Of every change and every fault that it cures, shown by its own signs: there is an outcome that
+/// proves it, and everything standing as before proves nothing.
 #[test]
 fn every_cure_can_be_proved_and_no_difference_proves_it() {
     let mut tried = 0;
@@ -197,7 +297,9 @@ fn every_cure_can_be_proved_and_no_difference_proves_it() {
         for fault in fault::all().filter(|fault| can_be_in(fault, &tank)) {
             let believed = Ensemble::of_tank(&fault.put_into(&tank));
             let now = believed.forecast(Tank::clone);
-            for change in change::all().filter(|change| change.cures.contains(&fault) && change.suits(&tank).is_ok()) {
+            for change in change::all()
+                .filter(|change| change.cures.contains(&fault) && change.suits(&tank).is_ok())
+            {
                 let after = change.in_the_model.map(|alter| believed.forecast(alter));
                 let mut before = seen(&tank, &signs_of(fault));
                 let wanted = proof::wanted(change, &tank, &before);
@@ -212,16 +314,42 @@ fn every_cure_can_be_proved_and_no_difference_proves_it() {
                         let read = |value| Reading::usual(analyte, value, MORNING);
                         before.readings.push(read(bad));
                         let wanted = proof::wanted(change, &tank, &before);
-                        assert_eq!(wanted.analyte(), Some(analyte), "{}: what convicted is what is read", change.id);
-                        let judge =
-                            |value| proof::judge(wanted, &tank, &read(value), Some(&read(bad)), &now, after.as_ref(), &Units::BASE).verdict;
+                        assert_eq!(
+                            wanted.analyte(),
+                            Some(analyte),
+                            "{}: what convicted is what is read",
+                            change.id
+                        );
+                        let judge = |value| {
+                            proof::judge(
+                                wanted,
+                                &tank,
+                                &read(value),
+                                Some(&read(bad)),
+                                &now,
+                                after.as_ref(),
+                                &Units::BASE,
+                            )
+                            .verdict
+                        };
                         (judge(bad), judge(good))
                     }
                 };
                 // To watch is proved by things staying good.
-                assert!(same != Verdict::Proved || wanted == Wanted::OxygenStaysGood, "{} for {}: no difference", change.id, fault.id);
+                assert!(
+                    same != Verdict::Proved || wanted == Wanted::OxygenStaysGood,
+                    "{} for {}: no difference",
+                    change.id,
+                    fault.id
+                );
                 let has_a_sign = !matches!(wanted, Wanted::Gone(_)) || !signs_of(fault).is_empty();
-                assert!(best == Verdict::Proved || !has_a_sign, "{} for {} in {}: never proved, {wanted:?}", change.id, fault.id, start.id);
+                assert!(
+                    best == Verdict::Proved || !has_a_sign,
+                    "{} for {} in {}: never proved, {wanted:?}",
+                    change.id,
+                    fault.id,
+                    start.id
+                );
                 tried += 1;
             }
         }
@@ -237,7 +365,10 @@ fn bad_and_good(wanted: Wanted, tank: &Tank, now: &reed_core::forecast::Forecast
         Wanted::OxygenStaysGood => (now.saturation, now.saturation),
         Wanted::AtMost(_, limit) => (20.0 * limit, 0.0),
         Wanted::RisenBy(_, least) => (4.0, 4.0 + 8.0 * least),
-        Wanted::IntendedTemperature => (tank.temperature.as_celsius() + 6.0, tank.temperature.as_celsius()),
+        Wanted::IntendedTemperature => (
+            tank.temperature.as_celsius() + 6.0,
+            tank.temperature.as_celsius(),
+        ),
         Wanted::Gone(_) => unreachable!("it is looked at"),
     }
 }
@@ -250,10 +381,17 @@ fn the_proof_reads_what_convicted_the_fault() {
     let read = |analyte, value| Reading::usual(analyte, value, MORNING);
     let mut before = seen(&tank, &[finding("cloudy-white")]);
     before.readings = vec![read(Analyte::AMMONIA, 1.2), read(Analyte::NITRITE, 0.02)];
-    assert_eq!(proof::wanted(cycle, &tank, &before).analyte(), Some(Analyte::AMMONIA));
+    assert_eq!(
+        proof::wanted(cycle, &tank, &before).analyte(),
+        Some(Analyte::AMMONIA)
+    );
     let weak = seen(&tank, &[finding("flow-weak")]);
     let pad = change::by_id("replace-floss").expect("listed");
-    assert_eq!(proof::wanted(pad, &tank, &weak), Wanted::Gone(finding("flow-weak")), "not bubbles that nobody saw");
+    assert_eq!(
+        proof::wanted(pad, &tank, &weak),
+        Wanted::Gone(finding("flow-weak")),
+        "not bubbles that nobody saw"
+    );
 }
 
 /// More oxygen is no cure for an intake in the wrong place.
@@ -263,22 +401,47 @@ fn the_surface_is_raised_only_where_oxygen_is_at_stake() {
     let is_compared = |yes: &[&str]| {
         let observed = seen(&tank, &yes.iter().map(|id| finding(id)).collect::<Vec<_>>());
         let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
-        plans.iter().find(|plan| plan.change.id == "raise-or-aim-outlet").expect("it fits").is_worth_comparing_with(&plans[0])
+        plans
+            .iter()
+            .find(|plan| plan.change.id == "raise-or-aim-outlet")
+            .expect("it fits")
+            .is_worth_comparing_with(&plans[0])
     };
     assert!(is_compared(&["keeps-to-top"]));
     assert!(!is_compared(&["muck-everywhere", "food-passes-intake"]));
 }
 
-/// Breath before everything; of the rest what was seen first; never what is only recalled, not so, or an event.
+/// Breath before everything; of the rest what was seen first; never what is only recalled, not so,
+/// or an event.
 #[test]
 fn a_case_is_open_for_the_worst_or_the_first_sign() {
-    let said =
-        |ids: &[(&str, Answer)]| -> Vec<Answered> { ids.iter().map(|(id, answer)| Answered::new(finding(id), *answer, MORNING)).collect() };
+    let said = |ids: &[(&str, Answer)]| -> Vec<Answered> {
+        ids.iter()
+            .map(|(id, answer)| Answered::new(finding(id), *answer, MORNING))
+            .collect()
+    };
     let opened = |ids: &[(&str, Answer)]| opening_sign(&said(ids)).map(|finding| finding.id);
     let (yes, no) = (Answer::Yes, Answer::No);
-    assert_eq!(opened(&[("cloudy-white", yes), ("pumping-gills", yes), ("gasping", yes)]), Some("gasping"));
-    assert_eq!(opened(&[("gasping", no), ("flow-weak", yes), ("cloudy-white", yes)]), Some("flow-weak"));
-    assert_eq!(opened(&[("stock-added", yes), ("sudden-onset", yes), ("deaths-steady", yes)]), None);
+    assert_eq!(
+        opened(&[
+            ("cloudy-white", yes),
+            ("pumping-gills", yes),
+            ("gasping", yes)
+        ]),
+        Some("gasping")
+    );
+    assert_eq!(
+        opened(&[("gasping", no), ("flow-weak", yes), ("cloudy-white", yes)]),
+        Some("flow-weak")
+    );
+    assert_eq!(
+        opened(&[
+            ("stock-added", yes),
+            ("sudden-onset", yes),
+            ("deaths-steady", yes)
+        ]),
+        None
+    );
 }
 
 #[test]
@@ -286,7 +449,10 @@ fn thin_fish_are_not_put_on_half_of_their_feed() {
     let tank = tank("community-internal");
     let observed = seen(&tank, &[finding("thin-fish"), finding("cloudy-white")]);
     let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
-    let less = plans.iter().position(|plan| plan.change.id == "feed-less").expect("listed");
+    let less = plans
+        .iter()
+        .position(|plan| plan.change.id == "feed-less")
+        .expect("listed");
     assert!(plans[less].not_now.is_some() && less > 10, "{less}");
 }
 
@@ -296,30 +462,49 @@ fn answered(keeper: &Keeper, looks: &[&'static Check], observed: &mut Observed) 
     for look in looks {
         match &look.gives {
             Gives::Answer(finding) => {
-                let is_so = keeper.so.contains(&finding.id) || keeper.happened.iter().any(|(id, _)| *id == finding.id);
+                let is_so = keeper.so.contains(&finding.id)
+                    || keeper.happened.iter().any(|(id, _)| *id == finding.id);
                 taps += usize::from(is_so || looks.len() == 1);
                 let days = keeper
                     .happened
                     .iter()
                     .find(|(id, _)| *id == finding.id)
-                    .map_or(0, |(_, when)| DAYS_AGO.iter().find(|(id, _)| id == when).expect("known").1);
+                    .map_or(0, |(_, when)| {
+                        DAYS_AGO.iter().find(|(id, _)| id == when).expect("known").1
+                    });
                 let answer = if is_so { Answer::Yes } else { Answer::No };
-                observed.answers.push(Answered::new(finding, answer, observed.now - SignedDuration::from_hours(24 * days)));
+                observed.answers.push(Answered::new(
+                    finding,
+                    answer,
+                    observed.now - SignedDuration::from_hours(24 * days),
+                ));
             }
-            Gives::Reading(analyte) => match keeper.reads.iter().find(|(id, _)| *id == analyte.id) {
-                Some((_, value)) => {
-                    taps += 2;
-                    let value = value.parse().expect("a number");
-                    observed.readings.push(Reading::usual(analyte, value, observed.now));
+            Gives::Reading(analyte) => {
+                match keeper.reads.iter().find(|(id, _)| *id == analyte.id) {
+                    Some((_, value)) => {
+                        taps += 2;
+                        let value = value.parse().expect("a number");
+                        observed
+                            .readings
+                            .push(Reading::usual(analyte, value, observed.now));
+                    }
+                    None => {
+                        taps += 1;
+                        observed.declined.push(Declined {
+                            check: look,
+                            why: Hindrance::NoKit,
+                            at: observed.now,
+                        });
+                    }
                 }
-                None => {
-                    taps += 1;
-                    observed.declined.push(Declined { check: look, why: Hindrance::NoKit, at: observed.now });
-                }
-            },
+            }
             Gives::Repeat => {
                 taps += 1;
-                observed.declined.push(Declined { check: look, why: Hindrance::CannotLook, at: observed.now });
+                observed.declined.push(Declined {
+                    check: look,
+                    why: Hindrance::CannotLook,
+                    at: observed.now,
+                });
             }
         }
         observed.now += SignedDuration::from_mins(1);
@@ -349,13 +534,17 @@ fn simulated_keepers_come_to_the_right_cause_and_change_in_a_dozen_taps() {
         let differential = Differential::of(&tank, &observed);
         let first = differential.first();
         if first.fault.id != keeper.fault || !keeper.right.contains(&change) || taps > 12 {
-            wrong.push(format!("{}: {} {:.2}, {change} after {taps} taps by {path:?}", keeper.name, first.fault.id, first.probability));
+            wrong.push(format!(
+                "{}: {} {:.2}, {change} after {taps} taps by {path:?}",
+                keeper.name, first.fault.id, first.probability
+            ));
         }
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 
-/// What no common need of a fault says: a cartridge only in what takes one, no plants in the sea, no more feed than can be burnt.
+/// What no common need of a fault says: a cartridge only in what takes one, no plants in the sea,
+/// no more feed than can be burnt.
 #[test]
 fn changes_fit_filter_water_and_capacity() {
     let fits = |tank: &Tank, id: &str| change::by_id(id).expect("listed").suits(tank).is_ok();
@@ -369,34 +558,60 @@ fn changes_fit_filter_water_and_capacity() {
         ("community-internal", "change-sock", false),
         ("large-sump", "change-sock", true),
     ] {
-        assert_eq!(fits(&tank(set_up), change), expected, "{change} in {set_up}");
+        assert_eq!(
+            fits(&tank(set_up), change),
+            expected,
+            "{change} in {set_up}"
+        );
     }
     let mut fed = tank("community-internal");
     assert!(fits(&fed, "feed-up"));
     fed.feed = reed_core::units::Mass::grams(fed.feed.as_grams() * 50.0);
-    assert!(!fits(&fed, "feed-up"), "fifty times the feed is more than its bacteria carry");
+    assert!(
+        !fits(&fed, "feed-up"),
+        "fifty times the feed is more than its bacteria carry"
+    );
     // In salt water half as much nitrate is wanted.
     let wanted = |set_up: &str| {
         let tank = tank(set_up);
-        proof::wanted(change::by_id("bigger-changes").expect("listed"), &tank, &Observed::nothing(&tank, MORNING))
+        proof::wanted(
+            change::by_id("bigger-changes").expect("listed"),
+            &tank,
+            &Observed::nothing(&tank, MORNING),
+        )
     };
-    let (Wanted::AtMost(_, sea), Wanted::AtMost(_, fresh)) = (wanted("reef-sump"), wanted("community-internal")) else {
+    let (Wanted::AtMost(_, sea), Wanted::AtMost(_, fresh)) =
+        (wanted("reef-sump"), wanted("community-internal"))
+    else {
         panic!("nitrate is read")
     };
     assert!(sea < 0.6 * fresh);
 }
 
-/// Every fault in every set-up, with ammonia and a medicine in the water, so that much must not be done now.
+/// Every fault in every set-up, with ammonia and a medicine in the water, so that much must not be
+/// done now.
 #[test]
 fn the_foremost_change_is_always_shown() {
     for start in start::ALL {
         let tank = start.tank();
-        for fault in fault::all().filter(|fault| can_be_in(fault, &tank)).step_by(6) {
+        for fault in fault::all()
+            .filter(|fault| can_be_in(fault, &tank))
+            .step_by(6)
+        {
             let mut observed = seen(&tank, &signs_of(fault));
-            observed.answers.push(Answered::new(finding("medicated"), Answer::Yes, MORNING));
-            observed.readings.push(Reading::usual(Analyte::AMMONIA, 2.0, MORNING));
+            observed
+                .answers
+                .push(Answered::new(finding("medicated"), Answer::Yes, MORNING));
+            observed
+                .readings
+                .push(Reading::usual(Analyte::AMMONIA, 2.0, MORNING));
             let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
-            assert!(plans[0].is_worth_comparing_with(&plans[0]), "{} in {}", fault.id, start.id);
+            assert!(
+                plans[0].is_worth_comparing_with(&plans[0]),
+                "{} in {}",
+                fault.id,
+                start.id
+            );
         }
     }
     let tank = tank("community-internal");
@@ -407,15 +622,37 @@ fn the_foremost_change_is_always_shown() {
     assert!(plans.iter().all(|plan| plan.is_worth_comparing_with(worst)));
 }
 
-/// Beside every step that hangs a device into the water stands what to unplug, beside gas and moved animals what to mind.
+/// Beside every step that hangs a device into the water stands what to unplug, beside gas and moved
+/// animals what to mind.
 #[test]
 fn cautions_stand_beside_the_steps_that_need_them() {
-    let cautions = |id: &str| -> String { change::by_id(id).expect("listed").steps.iter().map(|step| step.caution).collect() };
-    for change in ["add-surface-powerhead", "add-wave-maker", "add-circulation", "add-air-stone", "add-sponge-filter", "rinse-prefilter"] {
+    let cautions = |id: &str| -> String {
+        change::by_id(id)
+            .expect("listed")
+            .steps
+            .iter()
+            .map(|step| step.caution)
+            .collect()
+    };
+    for change in [
+        "add-surface-powerhead",
+        "add-wave-maker",
+        "add-circulation",
+        "add-air-stone",
+        "add-sponge-filter",
+        "rinse-prefilter",
+    ] {
         assert!(cautions(change).contains("Unplug every pump"), "{change}");
     }
-    assert!(cautions("reduce-co2").contains("high pressure") && cautions("move-animals").contains("Sick animals never go to healthy ones"));
+    assert!(
+        cautions("reduce-co2").contains("high pressure")
+            && cautions("move-animals").contains("Sick animals never go to healthy ones")
+    );
     for change in change::all().filter(|change| !change.by_moving.is_empty()) {
-        assert!(cautions(change.id).to_lowercase().contains("unplug"), "{}", change.id);
+        assert!(
+            cautions(change.id).to_lowercase().contains("unplug"),
+            "{}",
+            change.id
+        );
     }
 }

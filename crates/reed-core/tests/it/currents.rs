@@ -1,5 +1,5 @@
-//! Whole cases of the current: what lies where, and what floats on top. What must come out is common practice among keepers,
-//! no source.
+//! Whole cases of the current: what lies where, and what floats on top. What must come out is
+//! common practice among keepers, no source.
 
 use crate::cases::Case;
 use reed_core::diagnosis::Answer::{No, Yes};
@@ -62,12 +62,17 @@ fn dirt_behind_a_background_whose_filters_draw_from_the_front() {
             thing.y = Length::cm(30.0);
         }
     }
-    Case::of(tank).yes("behind-background-dirty").comes_out_as("stagnant-behind-background", "siphon-behind-background");
+    Case::of(tank)
+        .yes("behind-background-dirty")
+        .comes_out_as("stagnant-behind-background", "siphon-behind-background");
 }
 
 #[test]
 fn long_fins_pushed_about_by_a_strong_filter() {
-    Case::of(tank("planted-hang-on")).yes("pushed-by-current").no("surface-flat").comes_out_as("current-too-strong", "diffuse-outlet");
+    Case::of(tank("planted-hang-on"))
+        .yes("pushed-by-current")
+        .no("surface-flat")
+        .comes_out_as("current-too-strong", "diffuse-outlet");
 }
 
 #[test]
@@ -102,5 +107,8 @@ fn foam_and_sick_fish_after_a_bucket_was_washed() {
 
 #[test]
 fn a_raft_of_bubbles_with_a_father_below_is_left_alone() {
-    Case::of(tank("sponge-cube")).yes("foam-stays").yes("bubble-nest").comes_out_as("bubble-nest-normal", "none-needed");
+    Case::of(tank("sponge-cube"))
+        .yes("foam-stays")
+        .yes("bubble-nest")
+        .comes_out_as("bubble-nest-normal", "none-needed");
 }

@@ -1,4 +1,5 @@
-//! The open file: examples, schema, older versions, what is unknown, and files that must be refused with a reason.
+//! The open file: examples, schema, older versions, what is unknown, and files that must be refused
+//! with a reason.
 
 #[path = "../../fuzz/property.rs"]
 mod property;
@@ -36,7 +37,11 @@ fn every_example_is_read_and_written_back_without_loss() {
         assert_eq!(unknown, Vec::<String>::new(), "{file}");
         let observed = document.observed(NOON).expect("checked by read");
         let again = Document::of(&document.tank, &observed);
-        assert_eq!(again.observed(NOON).expect("own document"), observed, "{file}");
+        assert_eq!(
+            again.observed(NOON).expect("own document"),
+            observed,
+            "{file}"
+        );
         assert_eq!(open(&again.write()).document, again, "{file}");
     }
 }
@@ -44,9 +49,15 @@ fn every_example_is_read_and_written_back_without_loss() {
 /// `jsonschema` is a general validator that knows nothing of this program.
 #[test]
 fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
-    let published =
-        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/case-document.schema.json")).expect("published");
-    assert!(published == Document::schema(), "out of date; run: cargo run -- schema > docs/case-document.schema.json");
+    let published = std::fs::read_to_string(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../../docs/case-document.schema.json"
+    ))
+    .expect("published");
+    assert!(
+        published == Document::schema(),
+        "out of date; run: cargo run -- schema > docs/case-document.schema.json"
+    );
     let schema = serde_json::from_str(&published).expect("JSON");
     let validator = jsonschema::validator_for(&schema).expect("a schema");
     let valid = |text: &str| validator.is_valid(&serde_json::from_str(text).expect("JSON"));
@@ -56,7 +67,11 @@ fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
     }
     for start in start::ALL {
         let nothing = reed_core::diagnosis::Observed::nothing(&start.tank(), NOON);
-        assert!(valid(&Document::of(&start.tank(), &nothing).write()), "{}", start.id);
+        assert!(
+            valid(&Document::of(&start.tank(), &nothing).write()),
+            "{}",
+            start.id
+        );
     }
     for (pointer, broken) in [
         ("/format", json!("zesty-reed/9")),
@@ -84,38 +99,98 @@ fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
     ] {
         let text = altered(pointer, broken);
         assert!(!valid(&text), "{pointer}");
-        assert!(Document::read(&text).is_err(), "{pointer}: the program and its schema must agree");
+        assert!(
+            Document::read(&text).is_err(),
+            "{pointer}: the program and its schema must agree"
+        );
     }
 }
 
 #[test]
 fn a_broken_file_is_refused_with_its_place_and_what_is_accepted() {
     for (pointer, broken, says) in [
-        ("/format", json!("zesty-reed/9"), "/format: “zesty-reed/9” is not known; this program reads “zesty-reed/2”"),
+        (
+            "/format",
+            json!("zesty-reed/9"),
+            "/format: “zesty-reed/9” is not known; this program reads “zesty-reed/2”",
+        ),
         (
             "/tank/temperature_c",
             json!(900.0),
             "/tank/temperature_c: Water temperature: “900 °C” is not accepted. Give a number from 0 to 40 °C",
         ),
-        ("/tank/things/0/is/outlet/bore_mm", json!(900), "/tank/things/0/is/outlet/bore_mm: Outlet, bore: “900 mm” is not accepted."),
-        ("/tank/things/1/number", json!(1), "/tank/things/1/number: Number: “1” is not accepted. Another one has that number"),
-        ("/tank/water_level_cm", json!(60), "/tank/water_level_cm: Water level: “60.0 cm” is not accepted. The glass is 52.0 cm high"),
-        ("/tank/surface", json!("choppy"), "/tank/surface: unknown variant `choppy`, expected one of `filmed`"),
-        ("/tank/things/0/is", json!({ "teapot": {} }), "/tank/things/0/is: unknown variant `teapot`"),
-        ("/tank/glass", json!({ "width_cm": 3 }), "/tank/glass: missing field `length_cm`"),
-        ("/findings/0/finding", json!("pumping-gils"), "/findings/0/finding: “pumping-gils” is not known"),
-        ("/findings/0/finding", json!("equipment-moved"), "/findings/0/finding: “equipment-moved” is not known here"),
-        ("/findings/1/finding", json!("pumping-gills"), "/findings/1/finding: “pumping-gills” is answered twice"),
-        ("/readings/1/value", json!(-3), "/readings/1/value: -3 is not accepted; Oxygen goes from 0 to 20 mg/L."),
-        ("/readings/1/kit", json!("thermometer"), "/readings/1/kit: “thermometer” does not measure Oxygen."),
+        (
+            "/tank/things/0/is/outlet/bore_mm",
+            json!(900),
+            "/tank/things/0/is/outlet/bore_mm: Outlet, bore: “900 mm” is not accepted.",
+        ),
+        (
+            "/tank/things/1/number",
+            json!(1),
+            "/tank/things/1/number: Number: “1” is not accepted. Another one has that number",
+        ),
+        (
+            "/tank/water_level_cm",
+            json!(60),
+            "/tank/water_level_cm: Water level: “60.0 cm” is not accepted. The glass is 52.0 cm high",
+        ),
+        (
+            "/tank/surface",
+            json!("choppy"),
+            "/tank/surface: unknown variant `choppy`, expected one of `filmed`",
+        ),
+        (
+            "/tank/things/0/is",
+            json!({ "teapot": {} }),
+            "/tank/things/0/is: unknown variant `teapot`",
+        ),
+        (
+            "/tank/glass",
+            json!({ "width_cm": 3 }),
+            "/tank/glass: missing field `length_cm`",
+        ),
+        (
+            "/findings/0/finding",
+            json!("pumping-gils"),
+            "/findings/0/finding: “pumping-gils” is not known",
+        ),
+        (
+            "/findings/0/finding",
+            json!("equipment-moved"),
+            "/findings/0/finding: “equipment-moved” is not known here",
+        ),
+        (
+            "/findings/1/finding",
+            json!("pumping-gills"),
+            "/findings/1/finding: “pumping-gills” is answered twice",
+        ),
+        (
+            "/readings/1/value",
+            json!(-3),
+            "/readings/1/value: -3 is not accepted; Oxygen goes from 0 to 20 mg/L.",
+        ),
+        (
+            "/readings/1/kit",
+            json!("thermometer"),
+            "/readings/1/kit: “thermometer” does not measure Oxygen.",
+        ),
     ] {
-        let said = Document::read(&altered(pointer, broken)).expect_err(pointer).to_string();
+        let said = Document::read(&altered(pointer, broken))
+            .expect_err(pointer)
+            .to_string();
         assert!(said.contains(says), "{said}");
     }
     let said = |text: &str| Document::read(text).expect_err("broken").to_string();
-    assert!(said(&example("reading-room")[..700]).contains("This is no whole JSON file: EOF while parsing"), "cut off");
+    assert!(
+        said(&example("reading-room")[..700])
+            .contains("This is no whole JSON file: EOF while parsing"),
+        "cut off"
+    );
     assert!(said("{}").contains("/format: nothing is given"));
-    assert!(said(&" ".repeat(LARGEST_FILE + 1)).starts_with("The file has 4096 kB; at most 4096 kB are read."));
+    assert!(
+        said(&" ".repeat(LARGEST_FILE + 1))
+            .starts_with("The file has 4096 kB; at most 4096 kB are read.")
+    );
 }
 
 #[test]
@@ -126,21 +201,36 @@ fn what_is_unknown_is_reported_kept_and_written_back_to_its_place() {
     json["tank"]["things"][2]["moss"] = json!({ "kind": "java", "patches": [1, 2] });
     json["tank"]["altitude_m"] = json!(35);
     let mut opened = open(&json.to_string());
-    assert_eq!(opened.unknown, ["/author", "/tank/glass/colour~1tint", "/tank/things/#3/moss"]);
+    assert_eq!(
+        opened.unknown,
+        [
+            "/author",
+            "/tank/glass/colour~1tint",
+            "/tank/things/#3/moss"
+        ]
+    );
     // The root keeps its moss when the things before it are gone; the outlet never had any.
     opened.document.tank.things.drain(..2);
     let written: Value = serde_json::from_str(&opened.document.write()).expect("JSON");
     assert_eq!(written["author"], "somebody");
     assert_eq!(written["tank"]["glass"]["colour/tint"], "green");
-    assert_eq!(written["tank"]["things"][0]["moss"]["patches"], json!([1, 2]));
+    assert_eq!(
+        written["tank"]["things"][0]["moss"]["patches"],
+        json!([1, 2])
+    );
     assert!(written["tank"].get("unknown").is_none());
     assert_eq!(open(&written.to_string()).document, opened.document);
 }
 
-/// Files of the first version, as the program of that time wrote them: the numbers that count for oxygen stay the same.
+/// Files of the first version, as the program of that time wrote them: the numbers that count for
+/// oxygen stay the same.
 #[test]
 fn files_of_version_1_are_read_and_their_tanks_breathe_as_before() {
-    let lowest_then = [("air-pump-silent", 7.7313), ("reading-room", 7.4770), ("waiting-room", 6.9907)];
+    let lowest_then = [
+        ("air-pump-silent", 7.7313),
+        ("reading-room", 7.4770),
+        ("waiting-room", 6.9907),
+    ];
     let files = version_1();
     assert_eq!(files.len(), lowest_then.len());
     for ((file, text), (name, lowest)) in files.into_iter().zip(lowest_then) {
@@ -157,9 +247,15 @@ fn files_of_version_1_are_read_and_their_tanks_breathe_as_before() {
 
 fn corpus() -> Vec<String> {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/fuzz/corpus/read_document");
-    let mut files: Vec<_> = std::fs::read_dir(folder).expect("the corpus").map(|entry| entry.expect("readable").path()).collect();
+    let mut files: Vec<_> = std::fs::read_dir(folder)
+        .expect("the corpus")
+        .map(|entry| entry.expect("readable").path())
+        .collect();
     files.sort();
-    files.into_iter().map(|path| std::fs::read_to_string(path).expect("readable")).collect()
+    files
+        .into_iter()
+        .map(|path| std::fs::read_to_string(path).expect("readable"))
+        .collect()
 }
 
 #[test]
@@ -171,7 +267,8 @@ fn nothing_in_the_corpus_makes_reading_panic() {
 proptest! {
     #![proptest_config(Config { cases: 400, ..Config::default() })]
 
-    /// Changed copies of the corpus: a piece cut out, doubled, or replaced by what often breaks readers.
+    /// Changed copies of the corpus: a piece cut out, doubled, or replaced by what often breaks
+    /// readers.
     #[test]
     fn no_damage_to_a_file_makes_reading_panic(
         text in proptest::sample::select(corpus()), from in 0.0..1.0_f64, share in 0.0..0.3_f64,
@@ -185,23 +282,27 @@ proptest! {
     }
 }
 
-/// Whatever a file dates has happened by its own moment: every date of the tank, of an answer and of a reading.
+/// Whatever a file dates has happened by its own moment: every date of the tank, of an answer and
+/// of a reading.
 #[test]
 fn a_date_that_is_yet_to_come_is_refused_with_its_place() {
     let mut tried = 0;
     for (_, text) in examples() {
         let document: Value = serde_json::from_str(&text).expect("JSON");
         for (pointer, value) in leaves(&document, String::new()) {
-            let Some(words) = value.as_str().filter(|words| words.len() >= 10 && words.starts_with("20") && words.as_bytes()[4] == b'-')
-            else {
+            let Some(words) = value.as_str().filter(|words| {
+                words.len() >= 10 && words.starts_with("20") && words.as_bytes()[4] == b'-'
+            }) else {
                 continue;
             };
             if pointer == "/as_of" {
                 continue;
             }
             let mut late = document.clone();
-            *late.pointer_mut(&pointer).expect("it is there") = Value::from(words.replacen("20", "21", 1));
-            let taken = Document::read(&late.to_string()).and_then(|opened| opened.document.observed(NOON));
+            *late.pointer_mut(&pointer).expect("it is there") =
+                Value::from(words.replacen("20", "21", 1));
+            let taken =
+                Document::read(&late.to_string()).and_then(|opened| opened.document.observed(NOON));
             let refused = taken.expect_err(&pointer).to_string();
             let said = refused.contains("is not accepted") || refused.contains("in the future");
             assert!(refused.contains(&pointer) && said, "{pointer}: {refused}");
@@ -214,25 +315,51 @@ fn a_date_that_is_yet_to_come_is_refused_with_its_place() {
 /// Every value that is no list and no object, with its pointer.
 fn leaves(value: &Value, pointer: String) -> Vec<(String, &Value)> {
     match value {
-        Value::Object(fields) => fields.iter().flat_map(|(key, value)| leaves(value, format!("{pointer}/{key}"))).collect(),
-        Value::Array(entries) => entries.iter().enumerate().flat_map(|(at, value)| leaves(value, format!("{pointer}/{at}"))).collect(),
+        Value::Object(fields) => fields
+            .iter()
+            .flat_map(|(key, value)| leaves(value, format!("{pointer}/{key}")))
+            .collect(),
+        Value::Array(entries) => entries
+            .iter()
+            .enumerate()
+            .flat_map(|(at, value)| leaves(value, format!("{pointer}/{at}")))
+            .collect(),
         _ => vec![(pointer, value)],
     }
 }
 
-/// What a case holds later than the moment it speaks of, and what was said of a filter that is gone, is no reason to refuse our own file.
+/// What a case holds later than the moment it speaks of, and what was said of a filter that is
+/// gone, is no reason to refuse our own file.
 #[test]
 fn a_case_that_went_on_and_lost_a_filter_is_taken_back() {
-    let mut tank = start::by_id("background-two-canisters").expect("a set-up").tank();
+    let mut tank = start::by_id("background-two-canisters")
+        .expect("a set-up")
+        .tank();
     let [kept, gone] = [tank.filters[0].number, tank.filters[1].number];
     let finding = reed_core::diagnosis::finding::by_id("flow-weak").expect("listed");
     let next_day = NOON.tomorrow().expect("a day");
-    let seen = reed_core::diagnosis::Answered::new(finding, reed_core::diagnosis::Answer::Yes, next_day);
-    let answers = vec![reed_core::diagnosis::Answered { filters: vec![kept, gone], ..seen }];
-    let observed = reed_core::diagnosis::Observed { answers, ..reed_core::diagnosis::Observed::nothing(&tank, NOON) };
+    let seen =
+        reed_core::diagnosis::Answered::new(finding, reed_core::diagnosis::Answer::Yes, next_day);
+    let answers = vec![reed_core::diagnosis::Answered {
+        filters: vec![kept, gone],
+        ..seen
+    }];
+    let observed = reed_core::diagnosis::Observed {
+        answers,
+        ..reed_core::diagnosis::Observed::nothing(&tank, NOON)
+    };
     tank.filters.retain(|filter| filter.number == kept);
-    tank.things.retain(|thing| thing.what.form().filter().is_none_or(|owner| owner.0 == kept.0));
-    let back = open(&Document::of(&tank, &observed).write()).document.observed(next_day).expect("our own file");
+    tank.things.retain(|thing| {
+        thing
+            .what
+            .form()
+            .filter()
+            .is_none_or(|owner| owner.0 == kept.0)
+    });
+    let back = open(&Document::of(&tank, &observed).write())
+        .document
+        .observed(next_day)
+        .expect("our own file");
     assert_eq!((back.now, &back.answers[0].filters), (NOON, &vec![kept]));
 }
 
@@ -242,18 +369,35 @@ fn what_could_not_be_looked_at_goes_with_the_file() {
     let mut given: Value = serde_json::from_str(&text).expect("JSON");
     given["declined"] = serde_json::json!([{ "check": "read-ammonia", "why": "no-kit", "at": "2026-03-10T08:00:00" }]);
     let document = Document::read(&given.to_string()).expect("sound").document;
-    let observed = document.observed(document.as_of.expect("dated")).expect("sound");
+    let observed = document
+        .observed(document.as_of.expect("dated"))
+        .expect("sound");
     assert_eq!(observed.declined.len(), 1);
     let again = Document::of(&document.tank, &observed);
-    assert_eq!(Document::read(&again.write()).expect("sound").document.declined, document.declined);
+    assert_eq!(
+        Document::read(&again.write())
+            .expect("sound")
+            .document
+            .declined,
+        document.declined
+    );
     for (field, value, says) in [
-        ("check", "read-nothing", "/declined/0/check: “read-nothing” is no check of this program."),
-        ("at", "2999-01-01T08:00:00", "/declined/0/at: 2999-01-01T08:00:00 is not accepted; that is in the future."),
+        (
+            "check",
+            "read-nothing",
+            "/declined/0/check: “read-nothing” is no check of this program.",
+        ),
+        (
+            "at",
+            "2999-01-01T08:00:00",
+            "/declined/0/at: 2999-01-01T08:00:00 is not accepted; that is in the future.",
+        ),
         ("why", "no-time", "/declined/0/why"),
     ] {
         let mut wrong = given.clone();
         wrong["declined"][0][field] = value.into();
-        let refused = Document::read(&wrong.to_string()).map(|opened| opened.document.observed(document.as_of.expect("dated")));
+        let refused = Document::read(&wrong.to_string())
+            .map(|opened| opened.document.observed(document.as_of.expect("dated")));
         let said = match refused {
             Err(error) => error.to_string(),
             Ok(observed) => observed.expect_err("refused").to_string(),

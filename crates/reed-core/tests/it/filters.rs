@@ -1,4 +1,5 @@
-//! Whole cases of filters: bubbles, weak flow, drips. What must come out is common practice among keepers, no source.
+//! Whole cases of filters: bubbles, weak flow, drips. What must come out is common practice among
+//! keepers, no source.
 
 use crate::cases::Case;
 use reed_core::diagnosis::Answer::{No, Yes};
@@ -52,7 +53,11 @@ fn bubbles_in_the_first_week_of_a_new_filter_are_trapped_air() {
 fn a_canister_that_stops_and_restarts_purges_itself() {
     let mut tank = canister();
     tank.filters[0].purges_every = Some(reed_core::units::Hours::of(12.0));
-    Case::of(tank).yes("stops-and-restarts").yes("outlet-bubbles-bursts").no("flow-weak").comes_out_as("self-purge", "none-needed");
+    Case::of(tank)
+        .yes("stops-and-restarts")
+        .yes("outlet-bubbles-bursts")
+        .no("flow-weak")
+        .comes_out_as("self-purge", "none-needed");
 }
 
 #[test]
@@ -141,7 +146,11 @@ fn a_full_intake_sponge_starves_the_filter() {
     if let ThingKind::Intake(intake) = &mut tank.things[1].what {
         intake.cover = Cover::Sponge;
     }
-    Case::of(tank).yes("flow-weak").yes("prefilter-dirty").no("hose-kinked").comes_out_as("clogged-prefilter", "rinse-prefilter");
+    Case::of(tank)
+        .yes("flow-weak")
+        .yes("prefilter-dirty")
+        .no("hose-kinked")
+        .comes_out_as("clogged-prefilter", "rinse-prefilter");
 }
 
 #[test]
@@ -205,17 +214,25 @@ fn a_sump_whose_return_chamber_has_evaporated() {
 
 #[test]
 fn a_full_sock_lets_particles_by() {
-    Case::of(tank("large-sump")).yes("particles-drifting").yes("sock-overflowing").comes_out_as("sock-bypass", "change-sock");
+    Case::of(tank("large-sump"))
+        .yes("particles-drifting")
+        .yes("sock-overflowing")
+        .comes_out_as("sock-bypass", "change-sock");
 }
 
 #[test]
 fn a_sump_that_would_run_over() {
-    Case::of(tank("large-sump")).yes("sump-level-high").comes_out_as("sump-overfull", "mark-max-level");
+    Case::of(tank("large-sump"))
+        .yes("sump-level-high")
+        .comes_out_as("sump-overfull", "mark-max-level");
 }
 
 #[test]
 fn fry_in_the_filter() {
-    Case::of(canister()).answer("animal-missing", Yes, 2 * DAYS).yes("animals-in-filter").comes_out_as("animals-drawn-in", "fit-prefilter");
+    Case::of(canister())
+        .answer("animal-missing", Yes, 2 * DAYS)
+        .yes("animals-in-filter")
+        .comes_out_as("animals-drawn-in", "fit-prefilter");
 }
 
 /// The bubbles at the outlet are those in the water: to say both must not count twice.
@@ -230,8 +247,15 @@ fn bubbles_seen_twice_count_once() {
 #[test]
 fn no_filter_that_was_opened_within_a_week_is_to_be_opened_again() {
     let asked = |days: i64| {
-        let case = Case::of(canister()).yes("flow-weak").yes("outlet-bubbles-bursts").answer("filter-cleaned", Yes, days * DAYS);
-        case.outlook().proposals.into_iter().filter(|proposal| proposal.check.opens_filter).count()
+        let case = Case::of(canister())
+            .yes("flow-weak")
+            .yes("outlet-bubbles-bursts")
+            .answer("filter-cleaned", Yes, days * DAYS);
+        case.outlook()
+            .proposals
+            .into_iter()
+            .filter(|proposal| proposal.check.opens_filter)
+            .count()
     };
     assert_eq!(asked(3), 0);
     assert!(asked(100) > 0);

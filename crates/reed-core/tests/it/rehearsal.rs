@@ -4,31 +4,56 @@ use reed_core::rehearsal::{Order, Rehearsal};
 use reed_core::tank::start;
 
 fn rehearsal(factor: f64, mistaken: f64) -> Rehearsal {
-    Rehearsal { cases: 4, seed: 7, factor, mistaken }
+    Rehearsal {
+        cases: 4,
+        seed: 7,
+        factor,
+        mistaken,
+    }
 }
 
 #[test]
 fn the_same_seed_gives_the_same_cases_and_every_statement_is_counted_once() {
     let tanks = [start::by_id("sponge-cube").expect("listed").tank()];
-    let (one, other) = (rehearsal(1.0, 0.0).play(&tanks), rehearsal(1.0, 0.0).play(&tanks));
+    let (one, other) = (
+        rehearsal(1.0, 0.0).play(&tanks),
+        rehearsal(1.0, 0.0).play(&tanks),
+    );
     assert_eq!(format!("{one:?}"), format!("{other:?}"));
     assert_eq!(one.cases, 4);
     for bins in &one.reliability {
         for bin in bins {
-            assert!(bin.edges[0] <= bin.stated && bin.stated <= bin.edges[1] + 1e-9, "{bin:?}");
+            assert!(
+                bin.edges[0] <= bin.stated && bin.stated <= bin.edges[1] + 1e-9,
+                "{bin:?}"
+            );
             assert!((0.0..=1.0).contains(&bin.came_true));
         }
     }
-    // Nobody gains by looking less: what is right at the end is at least as often right as at the beginning, in these cases.
+    // Nobody gains by looking less: what is right at the end is at least as often right as at the
+    // beginning, in these cases.
     assert!(one.top_3[2] >= one.top_3[0], "{one:?}");
-    let fixed = one.until_certain.iter().find(|race| race.order == Order::Fixed).expect("it was played");
+    let fixed = one
+        .until_certain
+        .iter()
+        .find(|race| race.order == Order::Fixed)
+        .expect("it was played");
     assert!((0.0..=1.0).contains(&fixed.certain));
 }
 
-/// What is learned from a world whose answers are thrown at random must be less than from one that answers truly.
+/// What is learned from a world whose answers are thrown at random must be less than from one that
+/// answers truly.
 #[test]
 fn answers_at_random_teach_less_than_true_ones() {
     let tanks = [start::by_id("sponge-cube").expect("listed").tank()];
-    let (truly, at_random) = (rehearsal(1.0, 0.0).play(&tanks), rehearsal(1.0, 0.5).play(&tanks));
-    assert!(truly.brier < at_random.brier, "{} {}", truly.brier, at_random.brier);
+    let (truly, at_random) = (
+        rehearsal(1.0, 0.0).play(&tanks),
+        rehearsal(1.0, 0.5).play(&tanks),
+    );
+    assert!(
+        truly.brier < at_random.brier,
+        "{} {}",
+        truly.brier,
+        at_random.brier
+    );
 }

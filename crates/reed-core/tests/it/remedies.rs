@@ -10,7 +10,10 @@ use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{Verdict, judge};
 use reed_core::remedy::{Change, first_aid, plans};
 use reed_core::tank::thing::{Cover, ThingKind};
-use reed_core::tank::{Activity, Analyte, Build, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface, Tank, start};
+use reed_core::tank::{
+    Activity, Analyte, Build, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface,
+    Tank, start,
+};
 use reed_core::twin::Twin;
 use reed_core::units::{Length, Mass, Temperature, Units};
 use reed_fixtures::{example, examples, tanks};
@@ -19,22 +22,45 @@ const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
 /// Everything that any fault or change needs.
 fn full_tank() -> Tank {
-    let mut tank = Document::read(&example("reading-room")).expect("an example").document.tank;
-    tank = tanks::with_hang_on(tank.with_air_stone("Stone", 120.0, Running::Always), 300.0, 3.0).with_surface_powerhead();
-    tank.add_filter(Filter { name: "Sump".to_owned(), kind: FilterKind::Sump, ..Filter::default() });
+    let mut tank = Document::read(&example("reading-room"))
+        .expect("an example")
+        .document
+        .tank;
+    tank = tanks::with_hang_on(
+        tank.with_air_stone("Stone", 120.0, Running::Always),
+        300.0,
+        3.0,
+    )
+    .with_surface_powerhead();
+    tank.add_filter(Filter {
+        name: "Sump".to_owned(),
+        kind: FilterKind::Sump,
+        ..Filter::default()
+    });
     tank.surface = Surface::Rippled;
     tank.plants.planting = Planting::Moderate;
     tank.co2_dosed = true;
     let surface_kind = StockGroup::weighing("surface kind", 2, Mass::grams(2.0), Activity::Calm);
-    tank.stock.push(StockGroup { breathes_air: true, ..surface_kind });
+    tank.stock.push(StockGroup {
+        breathes_air: true,
+        ..surface_kind
+    });
     tank
 }
 
-/// What the other faults need: a background, sponges over the intakes, every stream at half height, little flow.
+/// What the other faults need: a background, sponges over the intakes, every stream at half height,
+/// little flow.
 fn with_weak_low_streams_and_intake_sponges(mut tank: Tank) -> Tank {
-    tank.things.retain(|thing| !matches!(thing.what, ThingKind::Powerhead(_)));
+    tank.things
+        .retain(|thing| !matches!(thing.what, ThingKind::Powerhead(_)));
     tank.filters.truncate(1);
-    tank.things.push(start::by_id("background-two-canisters").expect("listed").tank().things.swap_remove(0));
+    tank.things.push(
+        start::by_id("background-two-canisters")
+            .expect("listed")
+            .tank()
+            .things
+            .swap_remove(0),
+    );
     let half = Length::cm(tank.water_depth.as_cm() / 2.0);
     for thing in &mut tank.things {
         match &mut thing.what {
@@ -52,16 +78,29 @@ fn yes(id: &str) -> Answered {
 
 #[test]
 fn every_change_makes_a_sound_tank_of_every_tank_it_fits_faulty_or_not() {
-    let tanks = examples().into_iter().map(|(_, text)| Document::read(&text).expect("an example").document.tank).chain([full_tank()]);
+    let tanks = examples()
+        .into_iter()
+        .map(|(_, text)| Document::read(&text).expect("an example").document.tank)
+        .chain([full_tank()]);
     let mut made = 0;
     for tank in tanks {
-        let faulty =
-            fault::all().filter(|fault| fault.needs.as_ref().is_none_or(|need| (need.met)(&tank))).map(|fault| fault.put_into(&tank));
+        let faulty = fault::all()
+            .filter(|fault| fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)))
+            .map(|fault| fault.put_into(&tank));
         for tank in faulty.chain([tank.clone()]) {
-            assert!(tank.refusals(&Units::BASE).is_empty(), "{:?}", tank.refusals(&Units::BASE));
+            assert!(
+                tank.refusals(&Units::BASE).is_empty(),
+                "{:?}",
+                tank.refusals(&Units::BASE)
+            );
             for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
                 let after = change.apply(&tank);
-                assert!(after.refusals(&Units::BASE).is_empty(), "{}: {:?}", change.id, after.refusals(&Units::BASE));
+                assert!(
+                    after.refusals(&Units::BASE).is_empty(),
+                    "{}: {:?}",
+                    change.id,
+                    after.refusals(&Units::BASE)
+                );
                 made += 1;
             }
         }
@@ -69,17 +108,30 @@ fn every_change_makes_a_sound_tank_of_every_tank_it_fits_faulty_or_not() {
     assert!(made > 500, "{made}");
 }
 
-/// Plants give by day and take by night: more or fewer of them may go either way, and the forecast says which.
+/// Plants give by day and take by night: more or fewer of them may go either way, and the forecast
+/// says which.
 #[test]
 fn no_change_that_is_meant_for_oxygen_lowers_its_lowest_point() {
     let mut warm = full_tank();
     warm.temperature_now = Some(Temperature::celsius(29.0));
-    for tank in [full_tank(), warm, fault::oxygen::AERATION_STOPPED.put_into(&full_tank())] {
+    for tank in [
+        full_tank(),
+        warm,
+        fault::oxygen::AERATION_STOPPED.put_into(&full_tank()),
+    ] {
         let before = Twin::of(&tank).day.lowest().1;
-        let meant = |change: &&Change| change.in_the_model.is_some() && !change.id.ends_with("-plants") && change.suits(&tank).is_ok();
+        let meant = |change: &&Change| {
+            change.in_the_model.is_some()
+                && !change.id.ends_with("-plants")
+                && change.suits(&tank).is_ok()
+        };
         for change in change::all().filter(meant) {
             let after = Twin::of(&change.apply(&tank)).day.lowest().1;
-            assert!(after >= before - 1e-9, "{}: {before:.2} → {after:.2}", change.id);
+            assert!(
+                after >= before - 1e-9,
+                "{}: {before:.2} → {after:.2}",
+                change.id
+            );
         }
     }
 }
@@ -98,13 +150,18 @@ fn what_a_fault_stopped_its_cure_brings_back() {
     ] {
         let faulty = fault::by_id(fault).expect("listed").put_into(&tank);
         let cured = change::by_id(cure).expect("listed").apply(&faulty);
-        assert!(lowest(&cured) >= lowest(&tank) - 0.05 || fault == "night-plant-demand", "{cure}: {} of {}", lowest(&cured), lowest(&tank));
+        assert!(
+            lowest(&cured) >= lowest(&tank) - 0.05 || fault == "night-plant-demand",
+            "{cure}: {} of {}",
+            lowest(&cured),
+            lowest(&tank)
+        );
         assert!(lowest(&cured) >= lowest(&faulty), "{cure}");
     }
 }
 
-/// Each fault, with the findings it usually shows, what usually precedes it, and the oxygen it would make, comes out
-/// among the first three: none is unreachable.
+/// Each fault, with the findings it usually shows, what usually precedes it, and the oxygen it
+/// would make, comes out among the first three: none is unreachable.
 #[test]
 fn every_fault_is_found_by_its_own_signs() {
     for fault in fault::all().filter(|fault| !fault.is_misread()) {
@@ -112,11 +169,25 @@ fn every_fault_is_found_by_its_own_signs() {
         if fault.needs.as_ref().is_some_and(|need| !(need.met)(&tank)) {
             tank = with_weak_low_streams_and_intake_sponges(tank);
         }
-        assert!(fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)), "{} is ruled out here", fault.id);
+        assert!(
+            fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)),
+            "{} is ruled out here",
+            fault.id
+        );
         let mut observed = Observed::nothing(&tank, MORNING);
-        let shown = fault.signs.iter().filter(|(sign, strength)| strength.chance() > 0.6 && !sign.asks.is_empty()).map(|(sign, _)| *sign);
-        let preceded = fault.events.iter().filter(|link| link.strength.chance() > 0.3).map(|link| link.event);
-        observed.answers.extend(shown.chain(preceded).map(|finding| yes(finding.id)));
+        let shown = fault
+            .signs
+            .iter()
+            .filter(|(sign, strength)| strength.chance() > 0.6 && !sign.asks.is_empty())
+            .map(|(sign, _)| *sign);
+        let preceded = fault
+            .events
+            .iter()
+            .filter(|link| link.strength.chance() > 0.3)
+            .map(|link| link.event);
+        observed
+            .answers
+            .extend(shown.chain(preceded).map(|finding| yes(finding.id)));
         observed.answers.push(yes("keeps-to-top"));
         if fault.id == "night-plant-demand" {
             tank.plants.planting = Planting::Dense;
@@ -125,28 +196,55 @@ fn every_fault_is_found_by_its_own_signs() {
             tank.feed = Mass::grams(tank.stock_mass().as_grams() * 0.001);
         }
         let faulty = Twin::of(&fault.put_into(&tank));
-        observed.readings.push(Reading::usual(Analyte::OXYGEN, (faulty.day.at(8.5) * 10.0).round() / 10.0, MORNING));
+        observed.readings.push(Reading::usual(
+            Analyte::OXYGEN,
+            (faulty.day.at(8.5) * 10.0).round() / 10.0,
+            MORNING,
+        ));
         if fault.id == "night-plant-demand" {
             let dusk = MORNING.with().hour(19).build().expect("an hour");
-            observed.readings.push(Reading::usual(Analyte::OXYGEN, (faulty.day.at(19.0) * 10.0).round() / 10.0, dusk));
+            observed.readings.push(Reading::usual(
+                Analyte::OXYGEN,
+                (faulty.day.at(19.0) * 10.0).round() / 10.0,
+                dusk,
+            ));
         }
         if fault.id == "too-warm" {
-            observed.readings.push(Reading::usual(Analyte::TEMPERATURE, 29.0, MORNING));
+            observed
+                .readings
+                .push(Reading::usual(Analyte::TEMPERATURE, 29.0, MORNING));
         }
         let shows = |finding: &Finding| fault.signs.iter().any(|(sign, _)| *sign == finding);
-        if shows(&finding::computed::NITROGEN_MEASURABLE) || shows(&finding::computed::TOXIC_NITROGEN) {
-            observed.readings.push(Reading::usual(Analyte::NITRITE, 0.6, MORNING));
+        if shows(&finding::computed::NITROGEN_MEASURABLE)
+            || shows(&finding::computed::TOXIC_NITROGEN)
+        {
+            observed
+                .readings
+                .push(Reading::usual(Analyte::NITRITE, 0.6, MORNING));
         }
         for sign in finding::limits::ALL.iter().filter(|sign| shows(sign)) {
             if let Kind::Read(limit) = sign.kind {
-                let beyond = if limit.above { limit.value * 2.0 } else { limit.value / 2.0 };
+                let beyond = if limit.above {
+                    limit.value * 2.0
+                } else {
+                    limit.value / 2.0
+                };
                 let value = if limit.less.is_some() { 8.0 } else { beyond };
-                observed.readings.push(Reading::usual(limit.analyte, value, MORNING));
-                observed.readings.extend(limit.less.map(|less| Reading::usual(less, 6.5, MORNING)));
+                observed
+                    .readings
+                    .push(Reading::usual(limit.analyte, value, MORNING));
+                observed
+                    .readings
+                    .extend(limit.less.map(|less| Reading::usual(less, 6.5, MORNING)));
             }
         }
         let differential = Differential::of(&tank, &observed);
-        let first: Vec<_> = differential.suspects.iter().take(3).map(|suspect| suspect.fault.id).collect();
+        let first: Vec<_> = differential
+            .suspects
+            .iter()
+            .take(3)
+            .map(|suspect| suspect.fault.id)
+            .collect();
         assert!(first.contains(&fault.id), "{} not in {first:?}", fault.id);
     }
 }
@@ -156,11 +254,19 @@ fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
     let tank = full_tank();
     let day = |value: Option<f64>| {
         let mut observed = Observed::nothing(&tank, MORNING);
-        observed.readings.extend(value.map(|value| Reading::usual(Analyte::OXYGEN, value, MORNING)));
-        Differential::of(&tank, &observed).believed.forecast(Tank::clone).at(8.5)
+        observed
+            .readings
+            .extend(value.map(|value| Reading::usual(Analyte::OXYGEN, value, MORNING)));
+        Differential::of(&tank, &observed)
+            .believed
+            .forecast(Tank::clone)
+            .at(8.5)
     };
     let (unread, low, high) = (day(None), day(Some(6.0)), day(Some(8.0)));
-    assert!(low.0 < unread.0 && (low.0 - 6.0).abs() < (unread.0 - 6.0).abs(), "{low:?} {unread:?}");
+    assert!(
+        low.0 < unread.0 && (low.0 - 6.0).abs() < (unread.0 - 6.0).abs(),
+        "{low:?} {unread:?}"
+    );
     assert!(high.0 > low.0 && high.1 < unread.1, "{high:?} {unread:?}");
 }
 
@@ -169,21 +275,42 @@ fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
 fn first_aid_stands_first_while_it_is_urgent() {
     let due = |id: &str, hours_ago: i64| {
         let at = MORNING - jiff::SignedDuration::from_hours(hours_ago);
-        let observed = Observed { answers: vec![Answered { at, ..yes(id) }], ..Observed::nothing(&full_tank(), MORNING) };
-        first_aid::due(&full_tank(), &observed).into_iter().map(|aid| aid.title).collect::<Vec<_>>()
+        let observed = Observed {
+            answers: vec![Answered { at, ..yes(id) }],
+            ..Observed::nothing(&full_tank(), MORNING)
+        };
+        first_aid::due(&full_tank(), &observed)
+            .into_iter()
+            .map(|aid| aid.title)
+            .collect::<Vec<_>>()
     };
     assert_eq!(due("gasping", 1), ["First, help them breathe"]);
     assert_eq!(due("soap-near-tank", 12), ["First, thin out the soap"]);
-    assert_eq!(due("conditioner-forgotten", 12), ["First, bind the chlorine"]);
+    assert_eq!(
+        due("conditioner-forgotten", 12),
+        ["First, bind the chlorine"]
+    );
     assert!(due("soap-near-tank", 24 * 20).is_empty() && due("pumping-gills", 1).is_empty());
-    assert_eq!(due("smell-rotten-egg", 1), ["First, air: rotten eggs are hydrogen sulphide"]);
+    assert_eq!(
+        due("smell-rotten-egg", 1),
+        ["First, air: rotten eggs are hydrogen sulphide"]
+    );
 }
 
 #[test]
 fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
     let titles = |tank: &Tank, readings: &[(&'static Analyte, f64)]| {
-        let readings = readings.iter().map(|(analyte, value)| Reading::usual(analyte, *value, MORNING)).collect();
-        let due = first_aid::due(tank, &Observed { readings, ..Observed::nothing(tank, MORNING) });
+        let readings = readings
+            .iter()
+            .map(|(analyte, value)| Reading::usual(analyte, *value, MORNING))
+            .collect();
+        let due = first_aid::due(
+            tank,
+            &Observed {
+                readings,
+                ..Observed::nothing(tank, MORNING)
+            },
+        );
         due.into_iter().map(|aid| aid.title).collect::<Vec<_>>()
     };
     let tank = full_tank();
@@ -191,27 +318,52 @@ fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
     assert_eq!(titles(&tank, &[(Analyte::NITRITE, 0.5)]), poison);
     assert!(titles(&tank, &[(Analyte::NITRITE, 0.1)]).is_empty());
     // The same ammonia harms at pH 8.2 and not at 6.5.
-    assert_eq!(titles(&tank, &[(Analyte::AMMONIA, 1.0), (Analyte::PH, 8.2)]), poison);
+    assert_eq!(
+        titles(&tank, &[(Analyte::AMMONIA, 1.0), (Analyte::PH, 8.2)]),
+        poison
+    );
     assert!(titles(&tank, &[(Analyte::AMMONIA, 1.0), (Analyte::PH, 6.5)]).is_empty());
     let usual = tank.temperature.as_celsius();
-    assert_eq!(titles(&tank, &[(Analyte::TEMPERATURE, usual + 6.0)]), ["First, stop the heat"]);
+    assert_eq!(
+        titles(&tank, &[(Analyte::TEMPERATURE, usual + 6.0)]),
+        ["First, stop the heat"]
+    );
     let mut shrimps = full_tank();
     shrimps.stock[0].build = Build::Shrimp;
-    assert_eq!(titles(&shrimps, &[(Analyte::COPPER, 0.2)]), ["First, the animals without a backbone out of the copper"]);
+    assert_eq!(
+        titles(&shrimps, &[(Analyte::COPPER, 0.2)]),
+        ["First, the animals without a backbone out of the copper"]
+    );
     assert!(!tank.has_invertebrates() && titles(&tank, &[(Analyte::COPPER, 0.2)]).is_empty());
 }
 
 #[test]
 fn plans_say_what_they_cannot_compute_and_never_invent_it() {
     let tank = full_tank();
-    let observed = Observed { answers: vec![yes("gasping")], ..Observed::nothing(&tank, MORNING) };
+    let observed = Observed {
+        answers: vec![yes("gasping")],
+        ..Observed::nothing(&tank, MORNING)
+    };
     let (now, plans) = plans(&Differential::of(&tank, &observed), &observed);
     for plan in &plans {
-        assert_eq!(plan.after.is_some(), plan.change.in_the_model.is_some(), "{}", plan.change.id);
+        assert_eq!(
+            plan.after.is_some(),
+            plan.change.in_the_model.is_some(),
+            "{}",
+            plan.change.id
+        );
         if plan.after.is_none() {
-            assert!(plan.gain_mg_l.abs() < 1e-12 && (plan.safe_after - plan.safe_now).abs() < 1e-12, "{}", plan.change.id);
+            assert!(
+                plan.gain_mg_l.abs() < 1e-12 && (plan.safe_after - plan.safe_now).abs() < 1e-12,
+                "{}",
+                plan.change.id
+            );
         }
-        assert!((0.0..=1.0).contains(&plan.safe_after) && (0.0..=1.0).contains(&plan.fits_cause), "{}", plan.change.id);
+        assert!(
+            (0.0..=1.0).contains(&plan.safe_after) && (0.0..=1.0).contains(&plan.fits_cause),
+            "{}",
+            plan.change.id
+        );
     }
     assert!(now.lowest < now.saturation);
 }
@@ -234,33 +386,61 @@ proptest! {
     }
 }
 
-/// No success from no difference: read as before, or as it would have been without it, no change is proved, whatever it wants to show; and
-/// oxygen that is good proves those alone that leave things as they are.
+/// No success from no difference: read as before, or as it would have been without it, no change is
+/// proved, whatever it wants to show; and oxygen that is good proves those alone that leave things
+/// as they are.
 #[test]
 fn what_reads_as_before_proves_no_change() {
     let tank = full_tank();
     let mut tried = 0;
     for change in change::all().filter(|change| change.suits(&tank).is_ok()) {
-        let Some(analyte) = change.proof.wanted.analyte() else { continue };
+        let Some(analyte) = change.proof.wanted.analyte() else {
+            continue;
+        };
         let believed = Ensemble::of_tank(&tank);
-        let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
+        let (now, after) = (
+            believed.forecast(Tank::clone),
+            believed.forecast(|tank| change.apply(tank)),
+        );
         let verdict = |before: f64, value: f64| {
-            let [before, reading] = [before, value].map(|value| Reading::usual(analyte, value, MORNING));
-            judge(change.proof.wanted, &tank, &reading, Some(&before), &now, Some(&after), &Units::BASE).verdict
+            let [before, reading] =
+                [before, value].map(|value| Reading::usual(analyte, value, MORNING));
+            judge(
+                change.proof.wanted,
+                &tank,
+                &reading,
+                Some(&before),
+                &now,
+                Some(&after),
+                &Units::BASE,
+            )
+            .verdict
         };
         let as_before: Vec<f64> = match change.proof.wanted {
             Wanted::OxygenAsForecast => vec![now.at(8.5).0, now.at(8.5).0 + 0.5],
             Wanted::OxygenStaysGood => {
-                assert!(verdict(8.0, 8.0) == Verdict::Proved && verdict(8.0, 5.0) == Verdict::NotProved, "{}", change.id);
+                assert!(
+                    verdict(8.0, 8.0) == Verdict::Proved && verdict(8.0, 5.0) == Verdict::NotProved,
+                    "{}",
+                    change.id
+                );
                 continue;
             }
             Wanted::AtMost(_, limit) => vec![0.0, 0.5 * limit, 3.0 * limit],
             Wanted::RisenBy(..) => vec![6.5, 7.0],
-            Wanted::IntendedTemperature => vec![tank.temperature.as_celsius(), tank.temperature.as_celsius() + 4.0],
+            Wanted::IntendedTemperature => vec![
+                tank.temperature.as_celsius(),
+                tank.temperature.as_celsius() + 4.0,
+            ],
             Wanted::Gone(_) => unreachable!("it is proved by looking"),
         };
         for value in as_before {
-            assert_ne!(verdict(value, value), Verdict::Proved, "{} at {value}", change.id);
+            assert_ne!(
+                verdict(value, value),
+                Verdict::Proved,
+                "{} at {value}",
+                change.id
+            );
             tried += 1;
         }
     }
@@ -274,23 +454,80 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
     let verdict = |id: &str, before: Option<f64>, value: f64| {
         let wanted = change::by_id(id).expect("listed").proof.wanted;
         assert!(wanted != Wanted::OxygenAsForecast, "{id}");
-        let read = |value| Reading::usual(wanted.analyte().expect("proved by a reading"), value, MORNING);
-        judge(wanted, &tank, &read(value), before.map(read).as_ref(), &now, None, &Units::BASE).verdict
+        let read = |value| {
+            Reading::usual(
+                wanted.analyte().expect("proved by a reading"),
+                value,
+                MORNING,
+            )
+        };
+        judge(
+            wanted,
+            &tank,
+            &read(value),
+            before.map(read).as_ref(),
+            &now,
+            None,
+            &Units::BASE,
+        )
+        .verdict
     };
     let heater = |value| verdict("fix-heater-or-room", Some(30.0), value);
-    assert_eq!((heater(25.5), heater(29.0)), (Verdict::Proved, Verdict::NotProved));
+    assert_eq!(
+        (heater(25.5), heater(29.0)),
+        (Verdict::Proved, Verdict::NotProved)
+    );
     let co2 = change::by_id("reduce-co2").expect("listed");
     let ph = |value| Reading::usual(Analyte::PH, value, MORNING);
-    let risen = |from: Option<f64>, to| judge(co2.proof.wanted, &tank, &ph(to), from.map(ph).as_ref(), &now, None, &Units::BASE).verdict;
+    let risen = |from: Option<f64>, to| {
+        judge(
+            co2.proof.wanted,
+            &tank,
+            &ph(to),
+            from.map(ph).as_ref(),
+            &now,
+            None,
+            &Units::BASE,
+        )
+        .verdict
+    };
     assert_eq!(
-        [risen(Some(6.2), 6.3), risen(Some(6.2), 6.6), risen(Some(6.2), 7.0), risen(None, 7.0)],
-        [Verdict::NotProved, Verdict::Partly, Verdict::Proved, Verdict::Partly],
+        [
+            risen(Some(6.2), 6.3),
+            risen(Some(6.2), 6.6),
+            risen(Some(6.2), 7.0),
+            risen(None, 7.0)
+        ],
+        [
+            Verdict::NotProved,
+            Verdict::Partly,
+            Verdict::Proved,
+            Verdict::Partly
+        ],
     );
     let changed = |before, value| verdict("water-change", before, value);
-    assert_eq!((changed(Some(1.0), 0.05), changed(Some(1.0), 0.4)), (Verdict::Proved, Verdict::NotProved));
-    assert_eq!(changed(None, 0.05), Verdict::Partly, "nothing to compare with");
-    let nitrite = |value| Reading { spread: 0.1, ..Reading::usual(Analyte::NITRITE, value, MORNING) };
+    assert_eq!(
+        (changed(Some(1.0), 0.05), changed(Some(1.0), 0.4)),
+        (Verdict::Proved, Verdict::NotProved)
+    );
+    assert_eq!(
+        changed(None, 0.05),
+        Verdict::Partly,
+        "nothing to compare with"
+    );
+    let nitrite = |value| Reading {
+        spread: 0.1,
+        ..Reading::usual(Analyte::NITRITE, value, MORNING)
+    };
     let wanted = change::by_id("water-change").expect("listed").proof.wanted;
-    let chance = judge(wanted, &tank, &nitrite(0.15), Some(&nitrite(0.25)), &now, None, &Units::BASE);
+    let chance = judge(
+        wanted,
+        &tank,
+        &nitrite(0.15),
+        Some(&nitrite(0.25)),
+        &now,
+        None,
+        &Units::BASE,
+    );
     assert_eq!(chance.verdict, Verdict::Partly, "no more than chance");
 }

@@ -1,15 +1,20 @@
 //! The tank as it stands: what cannot be, what is typed, what changed, what follows in numbers.
 
 use proptest::prelude::{Just, Strategy, prop_assert, prop_assert_eq, proptest};
-use reed_core::field::{Described, Field, What, differences, from_texts, keep_untouched, texts_of, tree};
+use reed_core::field::{
+    Described, Field, What, differences, from_texts, keep_untouched, texts_of, tree,
+};
 use reed_core::forecast::{Ensemble, Grade};
 use reed_core::numbers::Numbers;
 use reed_core::remedy::change;
 use reed_core::tank::thing::{FilterRef, Intake, Rock, RockMaterial, ThingKind};
-use reed_core::tank::{Activity, BedSchool, Build, Purpose, Running, StockGroup, Surface, Tank, Thing, Weight, start};
+use reed_core::tank::{
+    Activity, BedSchool, Build, Purpose, Running, StockGroup, Surface, Tank, Thing, Weight, start,
+};
 use reed_core::twin::Twin;
 use reed_core::units::{
-    Angle, FlowRate, HardnessUnit, Length, LengthUnit, Mass, NitrogenForm, Quantity, TemperatureUnit, Units, Volume, VolumeUnit,
+    Angle, FlowRate, HardnessUnit, Length, LengthUnit, Mass, NitrogenForm, Quantity,
+    TemperatureUnit, Units, Volume, VolumeUnit,
 };
 
 const BASE: Units = Units::BASE;
@@ -19,7 +24,10 @@ fn tank(id: &str) -> Tank {
 }
 
 fn thing<'a>(tank: &'a mut Tank, name: &str) -> &'a mut Thing {
-    tank.things.iter_mut().find(|thing| thing.name == name).unwrap_or_else(|| panic!("{name}"))
+    tank.things
+        .iter_mut()
+        .find(|thing| thing.name == name)
+        .unwrap_or_else(|| panic!("{name}"))
 }
 
 /// Sets one thing somewhere, in cm.
@@ -36,9 +44,24 @@ fn everything_that_cannot_be_is_said_of_the_right_thing_in_words() {
     use Weight::{Impossible, Odd};
     let wrong: &[Wrong] = &[
         // 16 × 12 cm turned by 30° reaches 8·cos 30° + 6·sin 30° = 9.9 cm to either side.
-        ("planted-canister", |t| put(t, "Stone", (98.0, 18.0, 5.0)), Impossible, "Stone goes 7.9 cm through the right end. Move it in."),
-        ("planted-canister", |t| put(t, "Stone", (70.0, 3.0, 5.0)), Impossible, "through the front pane"),
-        ("planted-canister", |t| put(t, "Stone", (78.0, 16.0, -2.0)), Impossible, "Stone goes 2.0 cm through the floor"),
+        (
+            "planted-canister",
+            |t| put(t, "Stone", (98.0, 18.0, 5.0)),
+            Impossible,
+            "Stone goes 7.9 cm through the right end. Move it in.",
+        ),
+        (
+            "planted-canister",
+            |t| put(t, "Stone", (70.0, 3.0, 5.0)),
+            Impossible,
+            "through the front pane",
+        ),
+        (
+            "planted-canister",
+            |t| put(t, "Stone", (78.0, 16.0, -2.0)),
+            Impossible,
+            "Stone goes 2.0 cm through the floor",
+        ),
         (
             "planted-canister",
             |t| put(t, "Stone", (78.0, 16.0, 20.0)),
@@ -57,25 +80,90 @@ fn everything_that_cannot_be_is_said_of_the_right_thing_in_words() {
             Impossible,
             "Intake reaches 2.0 cm above the water and draws air. Lower it.",
         ),
-        ("planted-canister", |t| put(t, "Intake", (4.0, 36.0, 5.0)), Impossible, "Intake lies in the bed"),
-        ("planted-canister", |t| put(t, "Flared outlet", (6.0, 34.0, 3.0)), Impossible, "Flared outlet lies in the bed"),
-        ("planted-canister", |t| put(t, "Flared outlet", (6.0, 34.0, 51.0)), Odd, "is 3.0 cm above the water: its stream falls in"),
-        ("rocks-two-filters", |t| put(t, "Wave maker", (80.0, 56.0, 55.0)), Impossible, "Wave maker is not wholly under water"),
-        ("planted-canister", |t| put(t, "Air stone, by night", (92.0, 34.0, 49.0)), Impossible, "is above the water. Lower it to the bed."),
+        (
+            "planted-canister",
+            |t| put(t, "Intake", (4.0, 36.0, 5.0)),
+            Impossible,
+            "Intake lies in the bed",
+        ),
+        (
+            "planted-canister",
+            |t| put(t, "Flared outlet", (6.0, 34.0, 3.0)),
+            Impossible,
+            "Flared outlet lies in the bed",
+        ),
+        (
+            "planted-canister",
+            |t| put(t, "Flared outlet", (6.0, 34.0, 51.0)),
+            Odd,
+            "is 3.0 cm above the water: its stream falls in",
+        ),
+        (
+            "rocks-two-filters",
+            |t| put(t, "Wave maker", (80.0, 56.0, 55.0)),
+            Impossible,
+            "Wave maker is not wholly under water",
+        ),
+        (
+            "planted-canister",
+            |t| put(t, "Air stone, by night", (92.0, 34.0, 49.0)),
+            Impossible,
+            "is above the water. Lower it to the bed.",
+        ),
         (
             "community-internal",
             |t| put(t, "Internal filter", (73.0, 30.0, 17.0)),
             Impossible,
             "Internal filter stands 3.0 cm out of the water",
         ),
-        ("community-internal", |t| t.water_depth = Length::cm(30.0), Odd, "Heater is not wholly under water. Most heaters crack"),
-        ("planted-hang-on", |t| put(t, "Hang-on filter", (45.0, 30.0, 33.0)), Odd, "The lip of Hang-on filter is under water"),
-        ("planted-hang-on", |t| t.water_depth = Length::cm(10.0), Impossible, "The intake tube of Hang-on filter ends above the water"),
-        ("reef-sump", |t| put(t, "Overflow", (55.0, 49.0, 53.0)), Odd, "The sill of Overflow is 1.0 cm above the water"),
-        ("turtle", |t| put(t, "Basking stone", (95.0, 30.0, 0.0)), Odd, "no conflict"),
-        ("planted-canister", |t| t.filters.clear(), Odd, "Intake belongs to a filter that is not there."),
-        ("planted-canister", |t| t.things.retain(|thing| thing.name != "Intake"), Odd, "Canister has no intake in the tank yet."),
-        ("large-sump", |t| t.things.retain(|thing| thing.name != "Overflow"), Odd, "Sump has no overflow in the tank yet."),
+        (
+            "community-internal",
+            |t| t.water_depth = Length::cm(30.0),
+            Odd,
+            "Heater is not wholly under water. Most heaters crack",
+        ),
+        (
+            "planted-hang-on",
+            |t| put(t, "Hang-on filter", (45.0, 30.0, 33.0)),
+            Odd,
+            "The lip of Hang-on filter is under water",
+        ),
+        (
+            "planted-hang-on",
+            |t| t.water_depth = Length::cm(10.0),
+            Impossible,
+            "The intake tube of Hang-on filter ends above the water",
+        ),
+        (
+            "reef-sump",
+            |t| put(t, "Overflow", (55.0, 49.0, 53.0)),
+            Odd,
+            "The sill of Overflow is 1.0 cm above the water",
+        ),
+        (
+            "turtle",
+            |t| put(t, "Basking stone", (95.0, 30.0, 0.0)),
+            Odd,
+            "no conflict",
+        ),
+        (
+            "planted-canister",
+            |t| t.filters.clear(),
+            Odd,
+            "Intake belongs to a filter that is not there.",
+        ),
+        (
+            "planted-canister",
+            |t| t.things.retain(|thing| thing.name != "Intake"),
+            Odd,
+            "Canister has no intake in the tank yet.",
+        ),
+        (
+            "large-sump",
+            |t| t.things.retain(|thing| thing.name != "Overflow"),
+            Odd,
+            "Sump has no overflow in the tank yet.",
+        ),
         (
             "background-two-canisters",
             |t| {
@@ -88,7 +176,13 @@ fn everything_that_cannot_be_is_said_of_the_right_thing_in_words() {
         ),
         (
             "planted-canister",
-            |t| t.add_thing("Loose intake", (50.0, 8.0, 20.0), ThingKind::Intake(Intake::default())),
+            |t| {
+                t.add_thing(
+                    "Loose intake",
+                    (50.0, 8.0, 20.0),
+                    ThingKind::Intake(Intake::default()),
+                )
+            },
             Odd,
             "Loose intake belongs to no filter yet.",
         ),
@@ -101,21 +195,41 @@ fn everything_that_cannot_be_is_said_of_the_right_thing_in_words() {
             assert_eq!(conflicts, [], "{id}: a stone may stand out of the water");
             continue;
         }
-        let found = conflicts.iter().find(|conflict| conflict.words.contains(says));
+        let found = conflicts
+            .iter()
+            .find(|conflict| conflict.words.contains(says));
         let found = found.unwrap_or_else(|| panic!("{id}: “{says}” is not among {conflicts:?}"));
         assert_eq!(found.weight, *weight, "{}", found.words);
-        let named = |number| tank.thing(number).is_some_and(|thing| found.words.contains(&thing.name));
-        assert!(found.things.iter().all(|number| named(*number)) || says.contains("has no"), "{}", found.words);
+        let named = |number| {
+            tank.thing(number)
+                .is_some_and(|thing| found.words.contains(&thing.name))
+        };
+        assert!(
+            found.things.iter().all(|number| named(*number)) || says.contains("has no"),
+            "{}",
+            found.words
+        );
     }
 }
 
 #[test]
 fn roots_float_stones_stack_and_rocks_may_lean_on_a_background() {
     let mut tank = tank("background-two-canisters");
-    let root = Rock { material: RockMaterial::Root, ..Rock::default() };
+    let root = Rock {
+        material: RockMaterial::Root,
+        ..Rock::default()
+    };
     tank.add_thing("Floating root", (40.0, 20.0, 40.0), ThingKind::Rock(root));
-    tank.add_thing("Leaning stone", (100.0, 40.0, 4.0), ThingKind::Rock(Rock::default()));
-    tank.add_thing("On top", (100.0, 40.0, 16.0), ThingKind::Rock(Rock::default()));
+    tank.add_thing(
+        "Leaning stone",
+        (100.0, 40.0, 4.0),
+        ThingKind::Rock(Rock::default()),
+    );
+    tank.add_thing(
+        "On top",
+        (100.0, 40.0, 16.0),
+        ThingKind::Rock(Rock::default()),
+    );
     assert_eq!(tank.conflicts(&BASE), []);
 }
 
@@ -123,28 +237,43 @@ fn roots_float_stones_stack_and_rocks_may_lean_on_a_background() {
 fn lengths_in_conflicts_are_said_in_the_keepers_units() {
     let mut tank = tank("planted-canister");
     put(&mut tank, "Stone", (98.0, 18.0, 5.0));
-    let inches = Units { length: LengthUnit::Inches, ..BASE };
-    assert!(tank.conflicts(&inches)[0].words.contains("Stone goes 3.1 in through the right end"));
+    let inches = Units {
+        length: LengthUnit::Inches,
+        ..BASE
+    };
+    assert!(
+        tank.conflicts(&inches)[0]
+            .words
+            .contains("Stone goes 3.1 in through the right end")
+    );
 }
 
 fn any_units() -> impl Strategy<Value = Units> {
     let of = |n: usize| 0..n;
-    (of(3), of(2), of(2), of(2), of(3)).prop_map(|(volume, length, temperature, nitrogen, hardness)| Units {
-        volume: VolumeUnit::ALL[volume],
-        length: LengthUnit::ALL[length],
-        temperature: TemperatureUnit::ALL[temperature],
-        nitrogen: NitrogenForm::ALL[nitrogen],
-        hardness: HardnessUnit::ALL[hardness],
-    })
+    (of(3), of(2), of(2), of(2), of(3)).prop_map(
+        |(volume, length, temperature, nitrogen, hardness)| Units {
+            volume: VolumeUnit::ALL[volume],
+            length: LengthUnit::ALL[length],
+            temperature: TemperatureUnit::ALL[temperature],
+            nitrogen: NitrogenForm::ALL[nitrogen],
+            hardness: HardnessUnit::ALL[hardness],
+        },
+    )
 }
 
 fn set_ups() -> impl Strategy<Value = Tank> {
-    proptest::sample::select(start::ALL.iter().map(start::Start::tank).collect::<Vec<_>>())
+    proptest::sample::select(
+        start::ALL
+            .iter()
+            .map(start::Start::tank)
+            .collect::<Vec<_>>(),
+    )
 }
 
 proptest! {
-    /// A form that nobody touches gives back the same tank to the last bit, in whatever units it was shown; and without the
-    /// tank to compare with, what is typed is within what four digits can show.
+    /// A form that nobody touches gives back the same tank to the last bit, in whatever units it
+    /// was shown; and without the tank to compare with, what is typed is within what four digits
+    /// can show.
     #[test]
     fn a_tank_survives_its_form_in_any_units(before in set_ups(), units in any_units(), stretch in 0.9..1.1_f64) {
         let mut before = before;
@@ -161,7 +290,8 @@ proptest! {
         prop_assert_eq!(differences(&value, &typed, Tank::FIELDS, "", &units), Vec::<String>::new());
     }
 
-    /// Whatever a form sends, it is a tank or refusals that name fields: no panic, no refusal without words.
+    /// Whatever a form sends, it is a tank or refusals that name fields: no panic, no refusal
+    /// without words.
     #[test]
     fn any_pairs_make_a_tank_or_refusals(
         pairs in proptest::collection::vec((
@@ -192,8 +322,17 @@ fn what_changed_is_said_in_words_and_units_of_the_keeper() {
     after = after.with_air_stone("Second stone", 100.0, Running::Always);
     after.filters[0].trays[1].media.pop();
     after.practice.bed = BedSchool::CarriedAway;
-    let fahrenheit = Units { temperature: TemperatureUnit::Fahrenheit, ..BASE };
-    let words = differences(&before.to_value(), &after.to_value(), Tank::FIELDS, "", &fahrenheit);
+    let fahrenheit = Units {
+        temperature: TemperatureUnit::Fahrenheit,
+        ..BASE
+    };
+    let words = differences(
+        &before.to_value(),
+        &after.to_value(),
+        Tank::FIELDS,
+        "",
+        &fahrenheit,
+    );
     assert_eq!(
         words,
         [
@@ -209,15 +348,29 @@ fn what_changed_is_said_in_words_and_units_of_the_keeper() {
     );
 }
 
-/// By hand: two fish of 10 g and one of 6 g in 100 L; 480 L/h real of 800 L/h rated; 2 g of feed with 40 % protein.
+/// By hand: two fish of 10 g and one of 6 g in 100 L; 480 L/h real of 800 L/h rated; 2 g of feed
+/// with 40 % protein.
 #[test]
 fn the_numbers_are_those_of_the_arithmetic() {
     let mut tank = Tank::plain("n", Length::cm(100.0), Length::cm(40.0), Length::cm(30.0));
     tank.measured_volume = Some(Volume::litres(100.0));
-    tank.stock.push(StockGroup::weighing("a", 2, Mass::grams(10.0), Activity::Usual));
-    tank.stock.push(StockGroup::weighing("b", 1, Mass::grams(6.0), Activity::Usual));
+    tank.stock.push(StockGroup::weighing(
+        "a",
+        2,
+        Mass::grams(10.0),
+        Activity::Usual,
+    ));
+    tank.stock.push(StockGroup::weighing(
+        "b",
+        1,
+        Mass::grams(6.0),
+        Activity::Usual,
+    ));
     tank.feed = Mass::grams(2.0);
-    let filter = tank.add_filter(reed_core::tank::Filter { rated: FlowRate::litres_per_hour(800.0), ..Default::default() });
+    let filter = tank.add_filter(reed_core::tank::Filter {
+        rated: FlowRate::litres_per_hour(800.0),
+        ..Default::default()
+    });
     assert_eq!(filter.0, 1);
     let numbers = Numbers::of(&tank);
     for (value, expected) in [
@@ -232,7 +385,10 @@ fn the_numbers_are_those_of_the_arithmetic() {
         assert!((value - expected).abs() < 1e-9, "{value} is not {expected}");
     }
     tank.filters[0].measured = Some(FlowRate::litres_per_hour(300.0));
-    assert!((Numbers::of(&tank).turnover_per_h - 3.0).abs() < 1e-9, "a bucket knows better than a label");
+    assert!(
+        (Numbers::of(&tank).turnover_per_h - 3.0).abs() < 1e-9,
+        "a bucket knows better than a label"
+    );
 }
 
 #[test]
@@ -240,10 +396,16 @@ fn turtles_breathe_air_and_dirt_that_stays_uses_oxygen() {
     let lowest = |tank: &Tank| Twin::of(tank).day.lowest().1;
     let mut tank = tank("community-internal");
     let before = lowest(&tank);
-    let large =
-        StockGroup { build: Build::Turtle, breathes_air: true, ..StockGroup::weighing("large", 1, Mass::grams(500.0), Activity::Usual) };
+    let large = StockGroup {
+        build: Build::Turtle,
+        breathes_air: true,
+        ..StockGroup::weighing("large", 1, Mass::grams(500.0), Activity::Usual)
+    };
     tank.stock.push(large);
-    assert!((lowest(&tank) - before).abs() < 1e-12, "a turtle takes none from the water");
+    assert!(
+        (lowest(&tank) - before).abs() < 1e-12,
+        "a turtle takes none from the water"
+    );
     tank.stock[3].build = Build::Fusiform;
     assert!(lowest(&tank) < before - 0.2, "a fish of its mass does");
     tank.stock.pop();
@@ -255,16 +417,32 @@ fn turtles_breathe_air_and_dirt_that_stays_uses_oxygen() {
 fn a_purpose_moves_the_limits_and_blocks_what_does_harm() {
     let mut quarantine = tank("bare-quarantine");
     let suits = |tank: &Tank, id: &str| change::by_id(id).expect("listed").suits(tank);
-    assert!(suits(&quarantine, "add-plants").expect_err("blocked").contains("disinfected"));
+    assert!(
+        suits(&quarantine, "add-plants")
+            .expect_err("blocked")
+            .contains("disinfected")
+    );
     quarantine.purpose = Purpose::Display;
     assert!(suits(&quarantine, "add-plants").is_ok());
     quarantine.purpose = Purpose::Treatment;
-    assert!(suits(&quarantine, "add-peroxide-catalyst").is_err() && suits(&quarantine, "raise-or-aim-outlet").is_ok());
+    assert!(
+        suits(&quarantine, "add-peroxide-catalyst").is_err()
+            && suits(&quarantine, "raise-or-aim-outlet").is_ok()
+    );
     let day = Ensemble::of_tank(&quarantine).forecast(Tank::clone);
     let between = 0.75 * day.saturation;
-    assert_eq!(day.grade_of(between), Grade::Act, "what a display tolerates is too low for sick fish");
+    assert_eq!(
+        day.grade_of(between),
+        Grade::Act,
+        "what a display tolerates is too low for sick fish"
+    );
     quarantine.purpose = Purpose::Display;
-    assert_eq!(Ensemble::of_tank(&quarantine).forecast(Tank::clone).grade_of(between), Grade::Watch);
+    assert_eq!(
+        Ensemble::of_tank(&quarantine)
+            .forecast(Tank::clone)
+            .grade_of(between),
+        Grade::Watch
+    );
 }
 
 #[test]
@@ -273,12 +451,21 @@ fn a_change_to_the_tank_is_seen_on_its_things() {
     let apply = |id: &str| change::by_id(id).expect("listed").apply(&before);
     let raised = apply("raise-or-aim-outlet");
     let (was, is) = (before.things[0].z.as_cm(), raised.things[0].z.as_cm());
-    assert!(is > was && raised.surface == Surface::Broken, "{was} → {is}");
+    assert!(
+        is > was && raised.surface == Surface::Broken,
+        "{was} → {is}"
+    );
     let sponged = apply("add-sponge-filter");
     let added = sponged.things.last().expect("things");
     let number = sponged.filters.last().expect("filters").number;
     assert_eq!(added.what.form().filter(), Some(FilterRef(number.0)));
-    for id in ["add-air-stone", "add-sponge-filter", "add-surface-powerhead", "fix-air-stones", "night-aeration"] {
+    for id in [
+        "add-air-stone",
+        "add-sponge-filter",
+        "add-surface-powerhead",
+        "fix-air-stones",
+        "night-aeration",
+    ] {
         assert_eq!(apply(id).conflicts(&BASE), [], "{id}");
     }
 }
@@ -288,18 +475,26 @@ fn a_change_to_the_tank_is_seen_on_its_things() {
 fn every_field_is_sound() {
     fn walk(fields: &[Field], blank: &serde_json::Value) {
         for field in fields {
-            assert!(!field.label.is_empty() && field.help.trim().ends_with('.'), "{}: {}", field.key, field.help);
+            assert!(
+                !field.label.is_empty() && field.help.trim().ends_with('.'),
+                "{}: {}",
+                field.key,
+                field.help
+            );
             match (&field.what, blank.get(field.key)) {
                 (What::Amount(units), value) => {
                     assert!(field.range.0 < field.range.1, "{}", field.key);
                     assert!(field.key.ends_with("_c") || !units.is_empty());
-                    let held =
-                        value.and_then(serde_json::Value::as_f64).is_none_or(|value| (field.range.0..=field.range.1).contains(&value));
+                    let held = value
+                        .and_then(serde_json::Value::as_f64)
+                        .is_none_or(|value| (field.range.0..=field.range.1).contains(&value));
                     assert!(held, "{}: {value:?}", field.key);
                 }
                 (What::OneOf(choices), _) => assert!(choices.len() > 1, "{}", field.key),
                 (What::Part(part) | What::List(part), _) => walk(part.fields, &(part.blank)()),
-                (What::Kinds(kinds), _) => kinds.iter().for_each(|kind| walk(kind.part.fields, &(kind.part.blank)())),
+                (What::Kinds(kinds), _) => kinds
+                    .iter()
+                    .for_each(|kind| walk(kind.part.fields, &(kind.part.blank)())),
                 _ => {}
             }
         }

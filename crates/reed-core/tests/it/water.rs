@@ -4,22 +4,31 @@ use proptest::prelude::{prop_assert, prop_assume, proptest};
 use reed_core::forecast::Ensemble;
 use reed_core::tank::{Activity, Planting, Plants, StockGroup, Surface, Tank};
 use reed_core::twin::Twin;
-use reed_core::units::{Altitude, ClockHour, Hours, Length, Mass, Pressure, Salinity, Temperature, Units, Volume};
+use reed_core::units::{
+    Altitude, ClockHour, Hours, Length, Mass, Pressure, Salinity, Temperature, Units, Volume,
+};
 use reed_core::water::chemistry::un_ionised_share;
 use reed_core::water::oxygen::{CEILING, Course, Outage, Reaches, atmosphere, saturation};
 use reed_fixtures::{reference, tanks};
 
 fn held(celsius: f64, salinity: f64, kilopascals: f64) -> f64 {
-    saturation(Temperature::celsius(celsius), Salinity::g_per_kg(salinity), Pressure::kilopascals(kilopascals))
-        .expect("inside the fit")
-        .as_mg_l()
+    saturation(
+        Temperature::celsius(celsius),
+        Salinity::g_per_kg(salinity),
+        Pressure::kilopascals(kilopascals),
+    )
+    .expect("inside the fit")
+    .as_mg_l()
 }
 
 /// Standard Methods 4500-O, table of Benson & Krause 1984, fresh water at one atmosphere.
 #[test]
 fn saturation_meets_the_published_points() {
     for (celsius, mg_l) in [(0.0, 14.621), (20.0, 9.092), (25.0, 8.263), (30.0, 7.559)] {
-        assert!((held(celsius, 0.0, 101.325) - mg_l).abs() < 6e-4, "{celsius} °C");
+        assert!(
+            (held(celsius, 0.0, 101.325) - mg_l).abs() < 6e-4,
+            "{celsius} °C"
+        );
     }
 }
 
@@ -28,7 +37,11 @@ fn saturation_meets_its_own_formula_and_stands_close_to_another_fit() {
     let rows = reference::rows("oxygen_saturation.csv");
     assert!(rows.len() > 50);
     for row in rows {
-        let ours = held(row.number("t_degC"), row.number("salinity"), row.number("pressure_kPa"));
+        let ours = held(
+            row.number("t_degC"),
+            row.number("salinity"),
+            row.number("pressure_kPa"),
+        );
         let (same, other) = (row.number("do_bk_mg_L"), row.number("do_gg_mg_L"));
         assert!((ours / same - 1.0).abs() < 1e-8, "{ours} not {same}");
         // Garcia & Gordon 1992 by gsw: 0.0024 mg/L at most between the sources.
@@ -39,23 +52,41 @@ fn saturation_meets_its_own_formula_and_stands_close_to_another_fit() {
 #[test]
 fn saturation_follows_pressure_and_altitude() {
     for row in reference::rows("oxygen_pressure.csv") {
-        let ours = held(row.number("t_degC"), row.number("salinity"), row.number("pressure_kPa"));
-        assert!((ours / row.number("do_bk_mg_L") - 1.0).abs() < 1e-8, "{ours}");
+        let ours = held(
+            row.number("t_degC"),
+            row.number("salinity"),
+            row.number("pressure_kPa"),
+        );
+        assert!(
+            (ours / row.number("do_bk_mg_L") - 1.0).abs() < 1e-8,
+            "{ours}"
+        );
     }
     for row in reference::rows("oxygen_altitude.csv") {
         let pressure = atmosphere::pressure_at(Altitude::metres(row.number("altitude_m")));
         assert!((pressure.as_kilopascals() / row.number("pressure_kPa") - 1.0).abs() < 1e-8);
         let ours = held(row.number("t_degC"), 0.0, pressure.as_kilopascals());
-        assert!((ours / row.number("do_bk_mg_L") - 1.0).abs() < 1e-8, "{ours}");
+        assert!(
+            (ours / row.number("do_bk_mg_L") - 1.0).abs() < 1e-8,
+            "{ours}"
+        );
     }
 }
 
 #[test]
 fn saturation_is_refused_outside_its_fit() {
-    for (celsius, salinity, kilopascals) in
-        [(-1.0, 0.0, 101.0), (41.0, 0.0, 101.0), (20.0, 60.0, 101.0), (20.0, 0.0, 20.0), (f64::NAN, 0.0, 101.0)]
-    {
-        let error = saturation(Temperature::celsius(celsius), Salinity::g_per_kg(salinity), Pressure::kilopascals(kilopascals));
+    for (celsius, salinity, kilopascals) in [
+        (-1.0, 0.0, 101.0),
+        (41.0, 0.0, 101.0),
+        (20.0, 60.0, 101.0),
+        (20.0, 0.0, 20.0),
+        (f64::NAN, 0.0, 101.0),
+    ] {
+        let error = saturation(
+            Temperature::celsius(celsius),
+            Salinity::g_per_kg(salinity),
+            Pressure::kilopascals(kilopascals),
+        );
         assert!(error.is_err(), "{celsius} {salinity} {kilopascals}");
     }
 }
@@ -68,15 +99,24 @@ fn the_day_meets_an_independent_integration_over_three_days() {
     for row in rows {
         let per_hour = |column: &str| row.number(column) / 24.0;
         let exchange = per_hour("kLa");
-        let course =
-            Course::new(row.number("Cs"), per_hour("R"), per_hour("Pmax"), (row.number("on"), row.number("hours")), (exchange, exchange));
+        let course = Course::new(
+            row.number("Cs"),
+            per_hour("R"),
+            per_hour("Pmax"),
+            (row.number("on"), row.number("hours")),
+            (exchange, exchange),
+        );
         let hour = row.number("hour");
         if hour == 0.0 {
             start = row.number("do_ivp");
         }
         let (ours, theirs) = (course.after_midnight(start, hour), row.number("do_ivp"));
         // The table reports what the equation gives; ours stops at an empty tank.
-        assert!((ours - theirs.max(0.0)).abs() < 1e-6, "{} h {hour}: {ours} not {theirs}", row.text("scenario"));
+        assert!(
+            (ours - theirs.max(0.0)).abs() < 1e-6,
+            "{} h {hour}: {ours} not {theirs}",
+            row.text("scenario")
+        );
     }
 }
 
@@ -94,7 +134,11 @@ fn a_power_cut_meets_the_closed_form() {
         for (level, column) in [(4.0, "hours_to_4"), (2.0, "hours_to_2")] {
             match outage.reaches(level) {
                 Reaches::Never => assert_eq!(row.text(column), "never"),
-                Reaches::After(hours) => assert!((hours / row.number(column) - 1.0).abs() < 1e-8, "{hours} not {}", row.text(column)),
+                Reaches::After(hours) => assert!(
+                    (hours / row.number(column) - 1.0).abs() < 1e-8,
+                    "{hours} not {}",
+                    row.text(column)
+                ),
             }
         }
     }
@@ -110,36 +154,62 @@ fn the_un_ionised_share_meets_its_table() {
     }
 }
 
-/// Common practice, no source: 8–9 mg/L in lightly stocked cubes with air-driven sponge filters, about 6 in a
-/// hang-on-back cube to which fish and shrimp were added.
+/// Common practice, no source: 8–9 mg/L in lightly stocked cubes with air-driven sponge filters,
+/// about 6 in a hang-on-back cube to which fish and shrimp were added.
 #[test]
 fn the_budget_reproduces_what_keepers_read_in_two_cubes() {
     let sponge = Twin::of(&tanks::sponge_filtered()).day.lowest().1;
     let crowded = Twin::of(&tanks::crowded_hang_on_back()).day.lowest().1;
     assert!((7.75..=9.0).contains(&sponge), "sponge cube {sponge:.2}");
-    assert!((5.25..=6.75).contains(&crowded), "hang-on-back cube {crowded:.2}");
+    assert!(
+        (5.25..=6.75).contains(&crowded),
+        "hang-on-back cube {crowded:.2}"
+    );
 }
 
 #[test]
 fn the_budget_balances_at_the_level_of_a_settled_night() {
     let tank = tanks::crowded_hang_on_back();
-    let balance: f64 = Twin::of(&tank).budget(&tank).iter().map(|term| term.mg_per_h).sum();
-    assert!(balance.abs() < 0.2, "without plants what comes in is what is used: {balance}");
+    let balance: f64 = Twin::of(&tank)
+        .budget(&tank)
+        .iter()
+        .map(|term| term.mg_per_h)
+        .sum();
+    assert!(
+        balance.abs() < 0.2,
+        "without plants what comes in is what is used: {balance}"
+    );
 }
 
 /// Common practice, no source: a small tank swings faster than a large one stocked as densely.
 #[test]
 fn the_same_density_runs_short_sooner_in_a_shallow_power_cut() {
-    let mut tank = Tank::plain("large", Length::cm(150.0), Length::cm(60.0), Length::cm(60.0));
+    let mut tank = Tank::plain(
+        "large",
+        Length::cm(150.0),
+        Length::cm(60.0),
+        Length::cm(60.0),
+    );
     tank.stock = tanks::crowded_hang_on_back().stock;
     let (large, small) = (Twin::of(&tank), Twin::of(&tanks::crowded_hang_on_back()));
-    let hours = |twin: &Twin| if let Reaches::After(hours) = twin.outage.reaches(2.0) { hours } else { f64::INFINITY };
-    assert!(hours(&small) < hours(&large), "{} {}", hours(&small), hours(&large));
+    let hours = |twin: &Twin| {
+        if let Reaches::After(hours) = twin.outage.reaches(2.0) {
+            hours
+        } else {
+            f64::INFINITY
+        }
+    };
+    assert!(
+        hours(&small) < hours(&large),
+        "{} {}",
+        hours(&small),
+        hours(&large)
+    );
 }
 
 proptest! {
-    /// Whatever passes the checks of a tank has a twin: no panic, no NaN, nothing below zero, nothing above
-    /// what water keeps.
+    /// Whatever passes the checks of a tank has a twin: no panic, no NaN, nothing below zero,
+    /// nothing above what water keeps.
     #[test]
     fn every_tank_that_passes_its_checks_has_a_sound_twin(
         size in (10.0..1000.0_f64, 5.0..500.0_f64, 3.0..300.0_f64), fill in 0.05..1.0_f64, celsius in 0.0..40.0_f64,
@@ -171,11 +241,13 @@ proptest! {
     }
 }
 
-/// The two-step cycle against an independent integrator, with changes, kills, doses and shifts of load.
+/// The two-step cycle against an independent integrator, with changes, kills, doses and shifts of
+/// load.
 #[test]
 fn the_nitrogen_cycle_meets_its_reference() {
     use reed_core::water::nitrogen::cycle::{Conditions, Kinetics, State};
-    let scenarios: serde_json::Value = serde_json::from_str(&reference::text("nitrogen_scenarios.json")).expect("scenarios");
+    let scenarios: serde_json::Value =
+        serde_json::from_str(&reference::text("nitrogen_scenarios.json")).expect("scenarios");
     let mut rows = reference::rows("nitrogen_cycle.csv");
     rows.extend(reference::rows("nitrogen_cycle_events.csv"));
     let mut checked = 0;
@@ -212,7 +284,11 @@ fn the_nitrogen_cycle_meets_its_reference() {
                 let value = |key: &str| event.get(key).map_or(0.0, number);
                 match event["kind"].as_str().expect("a kind") {
                     "change" => {
-                        let tap = State { nitrate: value("NO3N"), alkalinity: value("alk"), ..State::default() };
+                        let tap = State {
+                            nitrate: value("NO3N"),
+                            alkalinity: value("alk"),
+                            ..State::default()
+                        };
                         state.change_water(value("fraction"), &tap);
                     }
                     "kill" => state.thin([1.0 - value("AOB"), 1.0 - value("NOB")]),
@@ -223,9 +299,17 @@ fn the_nitrogen_cycle_meets_its_reference() {
             }
             state.advance(&Kinetics::default(), &conditions, day - today);
             today = day;
-            for (ours, column) in [(state.tan, "TAN"), (state.nitrite, "NO2N"), (state.nitrate, "NO3N"), (state.alkalinity, "alk")] {
+            for (ours, column) in [
+                (state.tan, "TAN"),
+                (state.nitrite, "NO2N"),
+                (state.nitrate, "NO3N"),
+                (state.alkalinity, "alk"),
+            ] {
                 let theirs = row.number(column);
-                assert!((ours - theirs).abs() < 2e-3 + 1e-4 * theirs.abs(), "{name}, day {day}, {column}: {ours}, not {theirs}");
+                assert!(
+                    (ours - theirs).abs() < 2e-3 + 1e-4 * theirs.abs(),
+                    "{name}, day {day}, {column}: {ours}, not {theirs}"
+                );
             }
             checked += 1;
         }
@@ -250,31 +334,55 @@ fn a_settled_cycle_meets_its_closed_form() {
         };
         let kinetics = Kinetics::default();
         let colonies = kinetics.settled(&conditions);
-        assert!((colonies[0] / row.number("X_A") - 1.0).abs() < 1e-6 && (colonies[1] / row.number("X_N") - 1.0).abs() < 1e-6);
-        let mut state =
-            State { colonies, alkalinity: row.number("alk"), tan: row.number("TAN"), nitrite: row.number("NO2N"), ..State::default() };
+        assert!(
+            (colonies[0] / row.number("X_A") - 1.0).abs() < 1e-6
+                && (colonies[1] / row.number("X_N") - 1.0).abs() < 1e-6
+        );
+        let mut state = State {
+            colonies,
+            alkalinity: row.number("alk"),
+            tan: row.number("TAN"),
+            nitrite: row.number("NO2N"),
+            ..State::default()
+        };
         state.advance(&kinetics, &conditions, 30.0);
-        assert!((state.tan - row.number("TAN")).abs() < 1e-3 && (state.nitrite - row.number("NO2N")).abs() < 1e-3, "{state:?}");
+        assert!(
+            (state.tan - row.number("TAN")).abs() < 1e-3
+                && (state.nitrite - row.number("NO2N")).abs() < 1e-3,
+            "{state:?}"
+        );
     }
 }
 
 #[test]
 fn water_changes_meet_exact_arithmetic() {
-    use reed_core::water::nitrogen::changes::{after_change, changes_to_reach, fraction_to_reach, peak_between_changes};
+    use reed_core::water::nitrogen::changes::{
+        after_change, changes_to_reach, fraction_to_reach, peak_between_changes,
+    };
     for row in reference::rows("water_change.csv") {
         let (fraction, tap) = (row.number("fraction"), row.number("tap"));
         let gain = row.number("p_per_day") * row.number("interval_d");
         if row.number("k") > 0.0 {
-            assert!((after_change(row.number("before"), tap, fraction) - row.number("after")).abs() < 1e-6);
+            assert!(
+                (after_change(row.number("before"), tap, fraction) - row.number("after")).abs()
+                    < 1e-6
+            );
         }
-        assert!((peak_between_changes(tap, gain, fraction) - row.number("plateau_before")).abs() < 1e-6);
+        assert!(
+            (peak_between_changes(tap, gain, fraction) - row.number("plateau_before")).abs() < 1e-6
+        );
     }
     for row in reference::rows("water_change_to_target.csv") {
         let (level, target, tap) = (row.number("c0"), row.number("target"), row.number("tap"));
         let changes = changes_to_reach(level, target, tap, row.number("fraction"));
         if row.text("status") == "ok" {
             let count: u32 = row.text("n_changes").parse().expect("a count");
-            assert_eq!(changes, Some(count), "{level} {target} {tap} {}", row.number("fraction"));
+            assert_eq!(
+                changes,
+                Some(count),
+                "{level} {target} {tap} {}",
+                row.number("fraction")
+            );
             let single = fraction_to_reach(level, target, tap).expect("it can");
             assert!((single - row.number("single_fraction")).abs() < 1e-9);
         } else if row.text("status").starts_with("impossible") {
@@ -290,21 +398,37 @@ fn ammonia_criteria_and_its_share_in_the_sea_meet_their_tables() {
         let (temperature, ph) = (Temperature::celsius(row.number("T")), row.number("pH"));
         for (ours, column) in [
             (epa_chronic_mg_l(temperature, ph), "ccc"),
-            (epa_acute_mg_l(temperature, ph, false), "cmc_no_oncorhynchus"),
+            (
+                epa_acute_mg_l(temperature, ph, false),
+                "cmc_no_oncorhynchus",
+            ),
             (epa_acute_mg_l(temperature, ph, true), "cmc_oncorhynchus"),
         ] {
-            assert!((ours / row.number(column) - 1.0).abs() < 1e-6, "{column} at pH {ph}: {ours}");
+            assert!(
+                (ours / row.number(column) - 1.0).abs() < 1e-6,
+                "{column} at pH {ph}: {ours}"
+            );
         }
     }
     // As published: 17 and 1.9 mg/L at pH 7 and 20 °C.
     let at = Temperature::celsius(20.0);
-    assert!((epa_acute_mg_l(at, 7.0, false) - 17.0).abs() < 0.5 && (epa_chronic_mg_l(at, 7.0) - 1.9).abs() < 0.05);
+    assert!(
+        (epa_acute_mg_l(at, 7.0, false) - 17.0).abs() < 0.5
+            && (epa_chronic_mg_l(at, 7.0) - 1.9).abs() < 0.05
+    );
     let mut compared = 0;
     for row in reference::rows("ammonia_fraction_seawater.csv") {
         let (celsius, ph) = (row.number("t_degC"), row.number("pH"));
         if (20.0..=30.0).contains(&celsius) && (7.8..=8.5).contains(&ph) {
-            let ours = un_ionised_share_in(Temperature::celsius(celsius), ph, Salinity::g_per_kg(row.number("salinity")));
-            assert!((ours / row.number("f_nbs") - 1.0).abs() < 0.2, "{celsius} °C, pH {ph}: {ours}");
+            let ours = un_ionised_share_in(
+                Temperature::celsius(celsius),
+                ph,
+                Salinity::g_per_kg(row.number("salinity")),
+            );
+            assert!(
+                (ours / row.number("f_nbs") - 1.0).abs() < 0.2,
+                "{celsius} °C, pH {ph}: {ours}"
+            );
             compared += 1;
         }
     }

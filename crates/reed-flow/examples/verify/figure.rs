@@ -31,17 +31,26 @@ pub(crate) struct Figure {
     pub(crate) y: &'static str,
 }
 
-const STYLE: &str = "<style>text{font:13px sans-serif;fill:#17302e}.soft{fill:#4c615c}path{fill:none}</style>";
+const STYLE: &str =
+    "<style>text{font:13px sans-serif;fill:#17302e}.soft{fill:#4c615c}path{fill:none}</style>";
 const COLOURS: [&str; 5] = ["#256650", "#b8622d", "#4f8c8f", "#17302e", "#8a6d1d"];
 const DASHES: [&str; 5] = ["", "7 3", "2 3", "10 3 2 3", "4 4"];
 
 impl Figure {
     /// Draws it.
     pub(crate) fn draw(&self, curves: &[Curve], marks: &[Mark]) -> String {
-        let all = || curves.iter().flat_map(|curve| &curve.points).chain(marks.iter().flat_map(|mark| &mark.points));
+        let all = || {
+            curves
+                .iter()
+                .flat_map(|curve| &curve.points)
+                .chain(marks.iter().flat_map(|mark| &mark.points))
+        };
         let span = |of: fn(&(f32, f32)) -> f32| {
-            let (low, high) =
-                all().map(of).fold((f32::INFINITY, f32::NEG_INFINITY), |(low, high), value| (low.min(value), high.max(value)));
+            let (low, high) = all()
+                .map(of)
+                .fold((f32::INFINITY, f32::NEG_INFINITY), |(low, high), value| {
+                    (low.min(value), high.max(value))
+                });
             axis(low.min(0.0), high)
         };
         let (xs, ys) = (span(|point| point.0), span(|point| point.1));
@@ -82,9 +91,17 @@ impl Figure {
                 .points
                 .iter()
                 .enumerate()
-                .map(|(n, (x, y))| format!("{}{:.1} {:.1}", if n == 0 { 'M' } else { 'L' }, right(*x), down(*y)))
+                .map(|(n, (x, y))| {
+                    format!(
+                        "{}{:.1} {:.1}",
+                        if n == 0 { 'M' } else { 'L' },
+                        right(*x),
+                        down(*y)
+                    )
+                })
                 .collect();
-            let line = format!("stroke=\"{colour}\" stroke-width=\"2\" stroke-dasharray=\"{dash}\"");
+            let line =
+                format!("stroke=\"{colour}\" stroke-width=\"2\" stroke-dasharray=\"{dash}\"");
             let _ = write!(
                 out,
                 "<path d=\"{path}\" {line}/><path d=\"M505 {0}h30\" {line}/><text x=\"542\" y=\"{1}\">{2}</text>",
@@ -120,7 +137,11 @@ impl Figure {
 fn step(low: f32, high: f32) -> f32 {
     let rough = (high - low) / 5.0;
     let power = 10.0_f32.powf(rough.log10().floor());
-    [1.0, 2.0, 5.0, 10.0].into_iter().map(|times| times * power).find(|step| *step >= rough).unwrap_or(rough)
+    [1.0, 2.0, 5.0, 10.0]
+        .into_iter()
+        .map(|times| times * power)
+        .find(|step| *step >= rough)
+        .unwrap_or(rough)
 }
 
 /// The span of an axis that holds both, from step to step.
@@ -131,13 +152,16 @@ fn axis(low: f32, high: f32) -> (f32, f32) {
 
 fn ticks((low, high): (f32, f32)) -> impl Iterator<Item = f32> {
     let step = step(low, high);
-    (0..=12_u8).map(move |index| low + f32::from(index) * step).take_while(move |tick| *tick <= high + step / 100.0)
+    (0..=12_u8)
+        .map(move |index| low + f32::from(index) * step)
+        .take_while(move |tick| *tick <= high + step / 100.0)
 }
 
 /// Pixels to a metre.
 const SCALE: f32 = 480.0;
 
-/// The mean flow over the depth seen from the front, with arrows; below it where muck rests, seen from above.
+/// The mean flow over the depth seen from the front, with arrows; below it where muck rests, seen
+/// from above.
 pub(crate) fn arrows(field: &Field, scene: &Scene, deposit: &Deposit) -> String {
     let [length, depth, height] = scene.size;
     let (left, top) = (30.0, 40.0);
@@ -171,11 +195,25 @@ pub(crate) fn arrows(field: &Field, scene: &Scene, deposit: &Deposit) -> String 
     }
     for column in 0..16_u8 {
         for row in 0..7_u8 {
-            let (x, z) = ((f32::from(column) + 0.5) / 16.0 * length, (f32::from(row) + 0.5) / 7.0 * height);
-            let through = (0..9_u8).map(|step| field.at([x, (f32::from(step) + 0.5) / 9.0 * depth, z]).speed);
-            let (u, w) = through.fold((0.0, 0.0), |(u, w), speed| (u + speed[0] / 9.0, w + speed[2] / 9.0));
-            let (from, to) =
-                ((left + SCALE * x, top + SCALE * (height - z)), (left + SCALE * (x + 2.0 * u), top + SCALE * (height - z - 2.0 * w)));
+            let (x, z) = (
+                (f32::from(column) + 0.5) / 16.0 * length,
+                (f32::from(row) + 0.5) / 7.0 * height,
+            );
+            let through = (0..9_u8).map(|step| {
+                field
+                    .at([x, (f32::from(step) + 0.5) / 9.0 * depth, z])
+                    .speed
+            });
+            let (u, w) = through.fold((0.0, 0.0), |(u, w), speed| {
+                (u + speed[0] / 9.0, w + speed[2] / 9.0)
+            });
+            let (from, to) = (
+                (left + SCALE * x, top + SCALE * (height - z)),
+                (
+                    left + SCALE * (x + 2.0 * u),
+                    top + SCALE * (height - z - 2.0 * w),
+                ),
+            );
             let _ = write!(
                 out,
                 "<path d=\"M{:.1} {:.1}L{:.1} {:.1}\" stroke=\"#17302e\" stroke-width=\"1.4\"/><circle cx=\"{:.1}\" cy=\"{:.1}\" r=\"2.2\" fill=\"#17302e\"/>",
@@ -191,8 +229,14 @@ pub(crate) fn arrows(field: &Field, scene: &Scene, deposit: &Deposit) -> String 
     );
     for (row, cells) in deposit.rests.iter().enumerate() {
         for (column, share) in cells.iter().enumerate() {
-            let (width, high) = (SCALE * length / BINS[0] as f32, SCALE * depth / BINS[1] as f32);
-            let (x, y) = (left + width * column as f32, above + SCALE * depth - high * (row + 1) as f32);
+            let (width, high) = (
+                SCALE * length / BINS[0] as f32,
+                SCALE * depth / BINS[1] as f32,
+            );
+            let (x, y) = (
+                left + width * column as f32,
+                above + SCALE * depth - high * (row + 1) as f32,
+            );
             let _ = write!(
                 out,
                 "<rect x=\"{x:.1}\" y=\"{y:.1}\" width=\"{width:.1}\" height=\"{high:.1}\" fill=\"#b8622d\" fill-opacity=\"{:.2}\" stroke=\"#cfd2c2\"/><text \
@@ -212,8 +256,16 @@ pub(crate) fn arrows(field: &Field, scene: &Scene, deposit: &Deposit) -> String 
             above + SCALE * (depth - y)
         )
     };
-    scene.movers.nozzles.iter().for_each(|nozzle| out.push_str(&dot(nozzle.at, "#f2b233")));
-    scene.movers.drains.iter().for_each(|drain| out.push_str(&dot(drain.at, "#256650")));
+    scene
+        .movers
+        .nozzles
+        .iter()
+        .for_each(|nozzle| out.push_str(&dot(nozzle.at, "#f2b233")));
+    scene
+        .movers
+        .drains
+        .iter()
+        .for_each(|drain| out.push_str(&dot(drain.at, "#256650")));
     out.push_str("</svg>\n");
     out
 }

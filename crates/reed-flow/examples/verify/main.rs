@@ -49,17 +49,36 @@ fn cavity(folder: &Path) -> Part {
         .to_owned();
     for (n, cavity) in grids.iter().zip(&all) {
         let cell = |index: usize| {
-            format!("{:.4} ({:+.1} %)", cavity.extrema[index], 100.0 * (cavity.extrema[index] / cavity::PUBLISHED[index] - 1.0))
+            format!(
+                "{:.4} ({:+.1} %)",
+                cavity.extrema[index],
+                100.0 * (cavity.extrema[index] / cavity::PUBLISHED[index] - 1.0)
+            )
         };
-        let _ = writeln!(out, "| {n} × {n} | {} | {} | {} |", cell(0), cell(1), cell(2));
+        let _ = writeln!(
+            out,
+            "| {n} × {n} | {} | {} | {} |",
+            cell(0),
+            cell(1),
+            cell(2)
+        );
     }
     let [u, v, w] = cavity::PUBLISHED;
     let _ = writeln!(out, "| published | {u:.4} | {v:.4} | {w:.4} |");
     let names = ["16 cells", "32 cells", "64 cells"];
-    let curves =
-        all.iter().zip(names).map(|(cavity, name)| Curve { name, points: cavity.u.iter().map(|(height, u)| (*u, *height)).collect() });
-    let marks = Mark { name: "Ghia et al. 1982", points: cavity::GHIA_U.map(|(height, u)| (u, height)).to_vec() };
-    let figure = Figure { title: "Horizontal speed up the middle of the cavity", x: "speed over that of the lid", y: "height" };
+    let curves = all.iter().zip(names).map(|(cavity, name)| Curve {
+        name,
+        points: cavity.u.iter().map(|(height, u)| (*u, *height)).collect(),
+    });
+    let marks = Mark {
+        name: "Ghia et al. 1982",
+        points: cavity::GHIA_U.map(|(height, u)| (u, height)).to_vec(),
+    };
+    let figure = Figure {
+        title: "Horizontal speed up the middle of the cavity",
+        x: "speed over that of the lid",
+        y: "height",
+    };
     out.push_str(&show(
         folder,
         "cavity",
@@ -70,9 +89,15 @@ fn cavity(folder: &Path) -> Part {
 }
 
 fn closed_forms(folder: &Path) -> Part {
-    let worst = closed::vortices(64).iter().map(|(_, found, closed)| (found / closed - 1.0).abs()).fold(0.0, f64::max);
+    let worst = closed::vortices(64)
+        .iter()
+        .map(|(_, found, closed)| (found / closed - 1.0).abs())
+        .fold(0.0, f64::max);
     let plates = closed::between_plates();
-    let off = plates.iter().map(|(_, found, closed)| (found - closed).abs()).fold(0.0_f32, f32::max);
+    let off = plates
+        .iter()
+        .map(|(_, found, closed)| (found - closed).abs())
+        .fold(0.0_f32, f32::max);
     let mut out = format!(
         "\n## Closed forms\n\n- Vortices between slip walls (Taylor & Green 1937), 64 cells: energy within {:.2} % of exp(−4 ν π² t) over two seconds.\n\
          - A slow lid over a long shallow box, 24 cells high: within {off:.4} of the lid's speed of u = U (3 ζ² − 2 ζ), the sum of Couette's and \
@@ -81,10 +106,32 @@ fn closed_forms(folder: &Path) -> Part {
          same bits on one thread and on two. (`tests/it/laws.rs`, `tests/it/tanks.rs`.)\n",
         worst * 100.0
     );
-    let curve = Curve { name: "found", points: plates.iter().map(|(height, found, _)| (*found, *height)).collect() };
-    let closed = Mark { name: "closed form", points: plates.iter().step_by(3).map(|(height, _, closed)| (*closed, *height)).collect() };
-    let figure = Figure { title: "A slow lid over a shallow box", x: "speed over that of the lid", y: "height" };
-    out.push_str(&show(folder, "plates", "Speed up the middle of a shallow box under a slow lid", &figure.draw(&[curve], &[closed]))?);
+    let curve = Curve {
+        name: "found",
+        points: plates
+            .iter()
+            .map(|(height, found, _)| (*found, *height))
+            .collect(),
+    };
+    let closed = Mark {
+        name: "closed form",
+        points: plates
+            .iter()
+            .step_by(3)
+            .map(|(height, _, closed)| (*closed, *height))
+            .collect(),
+    };
+    let figure = Figure {
+        title: "A slow lid over a shallow box",
+        x: "speed over that of the lid",
+        y: "height",
+    };
+    out.push_str(&show(
+        folder,
+        "plates",
+        "Speed up the middle of a shallow box under a slow lid",
+        &figure.draw(&[curve], &[closed]),
+    )?);
     Ok(out)
 }
 
@@ -96,8 +143,20 @@ fn jets(folder: &Path) -> Part {
                    | Moved by | Thrust kept at 6, 8, 10 bores | Speed on the axis over published at 20, 25, 30, 35, 38 bores |\n|---|---|---|\n"
         .to_owned();
     for (shift, jet) in shifts.iter().zip(&jets) {
-        let list = |values: &[(f32, f32)]| values.iter().map(|(_, value)| format!("{value:.2}")).collect::<Vec<_>>().join(", ");
-        let _ = writeln!(out, "| {:.1} mm | {} | {} |", shift * 1000.0, list(&jet.thrust), list(&jet.axis));
+        let list = |values: &[(f32, f32)]| {
+            values
+                .iter()
+                .map(|(_, value)| format!("{value:.2}"))
+                .collect::<Vec<_>>()
+                .join(", ")
+        };
+        let _ = writeln!(
+            out,
+            "| {:.1} mm | {} | {} |",
+            shift * 1000.0,
+            list(&jet.thrust),
+            list(&jet.axis)
+        );
     }
     out.push_str("\n**Target missed**: within a fifth everywhere between 20 and 40 bores. From 30 bores on it is met wherever in its cell the nozzle \
                   sits; at 20, where the real jet is narrower than two cells, the grid cannot be as fast.\n\nTurned, from the place in a cell where jets \
@@ -105,24 +164,42 @@ fn jets(folder: &Path) -> Part {
                   |---|---:|---:|\n");
     for heading in jet::HEADINGS {
         let found = jet::oblique(heading);
-        let _ = writeln!(out, "| {heading:?} | {:.2} | {:.2} |", found[0].1, found[1].1);
+        let _ = writeln!(
+            out,
+            "| {heading:?} | {:.2} | {:.2} |",
+            found[0].1, found[1].1
+        );
     }
     out.push_str(
         "\nFluxes are limited along each axis by itself, which smears a jet that crosses the cells at an angle more; the eddy viscosity \
                   comes in later there, found by trial, so that jets of any angle come out alike.\n",
     );
     let names = ["0 mm", "3 mm", "6 mm", "9 mm", "12.5 mm"];
-    let curves = jets
-        .iter()
-        .zip(names)
-        .map(|(jet, name)| Curve { name, points: jet.axis.iter().map(|(bores, share)| (*bores, share * 6.0 / bores)).collect() });
-    let published = Mark { name: "6 d / x", points: [20.0_f32, 24.0, 28.0, 32.0, 36.0].map(|bores| (bores, 6.0 / bores)).to_vec() };
+    let curves = jets.iter().zip(names).map(|(jet, name)| Curve {
+        name,
+        points: jet
+            .axis
+            .iter()
+            .map(|(bores, share)| (*bores, share * 6.0 / bores))
+            .collect(),
+    });
+    let published = Mark {
+        name: "6 d / x",
+        points: [20.0_f32, 24.0, 28.0, 32.0, 36.0]
+            .map(|bores| (bores, 6.0 / bores))
+            .to_vec(),
+    };
     let figure = Figure {
         title: "Speed on the axis of a jet, nozzle moved within its cell",
         x: "distance over bore",
         y: "speed over that at the mouth",
     };
-    out.push_str(&show(folder, "jet", "Speed on the axis of a free jet", &figure.draw(&curves.collect::<Vec<_>>(), &[published]))?);
+    out.push_str(&show(
+        folder,
+        "jet",
+        "Speed on the axis of a free jet",
+        &figure.draw(&curves.collect::<Vec<_>>(), &[published]),
+    )?);
     Ok(out)
 }
 
@@ -130,29 +207,53 @@ const ASSUMPTIONS: &str = "Every comparison is made under 24 assumptions: eddies
                            0.4 or 1 cm/s and always lifts at 1, 1.6 or 3 cm/s.";
 
 fn range(values: impl Iterator<Item = f32>) -> String {
-    let (low, high) = values.fold((f32::INFINITY, f32::NEG_INFINITY), |(low, high), value| (low.min(value), high.max(value)));
+    let (low, high) = values.fold((f32::INFINITY, f32::NEG_INFINITY), |(low, high), value| {
+        (low.min(value), high.max(value))
+    });
     format!("{low:.2} to {high:.2}")
 }
 
 fn one_outlet(folder: &Path) -> Part {
-    let with = |intake| tanks::tank(vec![tanks::outlet(tanks::SURFACE_OF_LEFT_END, tanks::RIGHT)], [intake]);
+    let with = |intake| {
+        tanks::tank(
+            vec![tanks::outlet(tanks::SURFACE_OF_LEFT_END, tanks::RIGHT)],
+            [intake],
+        )
+    };
     let (near, far) = (with(tanks::LOW_AT_LEFT_END), with(tanks::LOW_AT_RIGHT_END));
     let pair = Paired::of(&near, &far);
-    let quarter = pair.one.iter().filter(|deposit| deposit.share_between(0.0, 0.25) > 0.9).count();
-    let fivefold = pair.each().filter(|(near, far)| tanks::caught(near) > 5.0 * tanks::caught(far)).count();
-    let more = pair.each().filter(|(near, far)| tanks::caught(near) > tanks::caught(far)).count();
+    let quarter = pair
+        .one
+        .iter()
+        .filter(|deposit| deposit.share_between(0.0, 0.25) > 0.9)
+        .count();
+    let fivefold = pair
+        .each()
+        .filter(|(near, far)| tanks::caught(near) > 5.0 * tanks::caught(far))
+        .count();
+    let more = pair
+        .each()
+        .filter(|(near, far)| tanks::caught(near) > tanks::caught(far))
+        .count();
     let mut out = format!(
         "\n## One outlet along the surface of one end\n\n*Common practice, no source*: the loop brings the muck back to the outlet's end; the intake \
          belongs low at that end. 300 litres, 600 L/h through 14.6 mm. {ASSUMPTIONS}\n\n- In the outlet's half of the bed lies {} of the resting muck, in \
          the outlet's quarter more than nine tenths under {quarter} of 24 assumptions; with eddies half as strong the heap lies a little further \
          in.\n- An intake low at that end catches {} of all muck, one at the far end {}: more under {more} of 24, five times as much under \
          {fivefold}. **Target missed**: five times under all; slow muck meets the far intake on its first way down.\n",
-        range(pair.one.iter().map(|deposit| deposit.share_between(0.0, 0.5))),
+        range(
+            pair.one
+                .iter()
+                .map(|deposit| deposit.share_between(0.0, 0.5))
+        ),
         range(pair.one.iter().map(tanks::caught)),
         range(pair.other.iter().map(tanks::caught)),
     );
     let flow = tanks::settled(&near, &Settings::of(&near)).mean;
-    let muck = Muck { sinks: Muck::SINKS[1], lifted_at: Muck::LIFTED_AT[1] };
+    let muck = Muck {
+        sinks: Muck::SINKS[1],
+        lifted_at: Muck::LIFTED_AT[1],
+    };
     let deposit = Deposit::of(&flow, muck, &near.movers, 600);
     out.push_str(&show(
         folder,
@@ -169,11 +270,29 @@ fn two_filters(_: &Path) -> Part {
         tanks::tank(tanks::two_outlets_at_the_left_end(), tanks::BOTH_ENDS),
     );
     let against = tanks::facing();
-    let (a, c) = (Paired::of(&together, &split), Paired::of(&together, &against));
-    let more = a.each().filter(|(together, split)| tanks::caught(together) > tanks::caught(split)).count();
-    let least = c.each().filter(|(together, facing)| tanks::caught(facing) < tanks::caught(together)).count();
-    let slow = |scene: &Scene| range(tanks::flows(scene).iter().map(|flow| slow_share(flow, 0.0, 1.0)));
-    let (without, with) = (tanks::blown_from_the_middle(false), tanks::blown_from_the_middle(true));
+    let (a, c) = (
+        Paired::of(&together, &split),
+        Paired::of(&together, &against),
+    );
+    let more = a
+        .each()
+        .filter(|(together, split)| tanks::caught(together) > tanks::caught(split))
+        .count();
+    let least = c
+        .each()
+        .filter(|(together, facing)| tanks::caught(facing) < tanks::caught(together))
+        .count();
+    let slow = |scene: &Scene| {
+        range(
+            tanks::flows(scene)
+                .iter()
+                .map(|flow| slow_share(flow, 0.0, 1.0)),
+        )
+    };
+    let (without, with) = (
+        tanks::blown_from_the_middle(false),
+        tanks::blown_from_the_middle(true),
+    );
     Ok(format!(
         "\n## Two filters\n\n*Common practice, no source*: both intakes belong at the end to which the loop brings the muck, outlets must not face each \
          other, and a wave maker that pushes with the stream wakes what stands. {ASSUMPTIONS}\n\n- Both outlets along the surface of one end: intakes both \
@@ -195,7 +314,9 @@ fn two_filters(_: &Path) -> Part {
 fn rock(folder: &Path) -> Part {
     let (corner, middle) = (tanks::with_rock(0.46), tanks::with_rock(0.25));
     let pair = Paired::of(&corner, &middle);
-    let mean = |deposits: &[Deposit]| deposits.iter().map(tanks::caught).sum::<f32>() / deposits.len() as f32;
+    let mean = |deposits: &[Deposit]| {
+        deposits.iter().map(tanks::caught).sum::<f32>() / deposits.len() as f32
+    };
     let mut out = format!(
         "\n## A rock in the middle\n\n*Common practice, no source*: an outlet in a back corner leaves muck behind the rock; from the middle of the end \
          wall it is swept to the intake's end. {ASSUMPTIONS}\n\n- Beside the rock lies {} of all muck with the outlet in the corner, {} with it in the \
@@ -205,15 +326,35 @@ fn rock(folder: &Path) -> Part {
         range(pair.one.iter().map(|deposit| deposit.beside_rock)),
         range(pair.other.iter().map(|deposit| deposit.beside_rock)),
         pair.one[0].bed_beside_rock,
-        range(pair.one.iter().map(|deposit| deposit.share_between(0.0, 0.25))),
-        range(pair.other.iter().map(|deposit| deposit.share_between(0.0, 0.25))),
+        range(
+            pair.one
+                .iter()
+                .map(|deposit| deposit.share_between(0.0, 0.25))
+        ),
+        range(
+            pair.other
+                .iter()
+                .map(|deposit| deposit.share_between(0.0, 0.25))
+        ),
         mean(&pair.one),
         mean(&pair.other),
     );
     for (name, scene) in [("rock-corner", &corner), ("rock-middle", &middle)] {
         let flow = tanks::settled(scene, &Settings::of(scene)).mean;
-        let deposit = Deposit::of(&flow, Muck { sinks: Muck::SINKS[1], lifted_at: Muck::LIFTED_AT[1] }, &scene.movers, 600);
-        let words = if name == "rock-corner" { "Outlet in the back corner" } else { "Outlet in the middle of the end" };
+        let deposit = Deposit::of(
+            &flow,
+            Muck {
+                sinks: Muck::SINKS[1],
+                lifted_at: Muck::LIFTED_AT[1],
+            },
+            &scene.movers,
+            600,
+        );
+        let words = if name == "rock-corner" {
+            "Outlet in the back corner"
+        } else {
+            "Outlet in the middle of the end"
+        };
         out.push_str(&show(folder, name, words, &arrows(&flow, scene, &deposit))?);
     }
     Ok(out)

@@ -5,7 +5,8 @@ use crate::measure::drifting::{Drifter, Met};
 use crate::measure::muck::{CAUGHT_WITHIN, near};
 use crate::openings::{Drain, Movers};
 
-/// How bubbles rise, by their size: terminal speeds after Clift, Grace & Weber 1978, from memory, rounded.
+/// How bubbles rise, by their size: terminal speeds after Clift, Grace & Weber 1978, from memory,
+/// rounded.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Rise {
     /// A third of a millimetre, from air in a filter's stream: 3 cm/s.
@@ -32,17 +33,39 @@ const LONGEST: f32 = 120.0;
 /// How far from its source a bubble begins, m.
 const SOURCE: f32 = 0.03;
 
-/// Share of the bubbles from these sources, m, that each intake takes in; so many are followed from each source.
-pub fn taken_in(field: &Field, sources: &[[f32; 3]], rise: Rise, drains: &[Drain], each: usize) -> Vec<f32> {
-    let mut taken_in = vec![0.0; drains.iter().map(|drain| drain.intake + 1).max().unwrap_or(0)];
+/// Share of the bubbles from these sources, m, that each intake takes in; so many are followed from
+/// each source.
+pub fn taken_in(
+    field: &Field,
+    sources: &[[f32; 3]],
+    rise: Rise,
+    drains: &[Drain],
+    each: usize,
+) -> Vec<f32> {
+    let mut taken_in = vec![
+        0.0;
+        drains
+            .iter()
+            .map(|drain| drain.intake + 1)
+            .max()
+            .unwrap_or(0)
+    ];
     let share = 1.0 / (sources.len() * each).max(1) as f32;
     for (index, source) in sources.iter().enumerate() {
         for bubble in 0..each {
             let mut taken = None;
-            follow(field, (index * each + bubble) as u64, *source, rise, |place| {
-                taken = drains.iter().find(|drain| near(place, drain.at, CAUGHT_WITHIN));
-                taken.is_none()
-            });
+            follow(
+                field,
+                (index * each + bubble) as u64,
+                *source,
+                rise,
+                |place| {
+                    taken = drains
+                        .iter()
+                        .find(|drain| near(place, drain.at, CAUGHT_WITHIN));
+                    taken.is_none()
+                },
+            );
             if let Some(drain) = taken {
                 taken_in[drain.intake] += share;
             }
@@ -52,7 +75,13 @@ pub fn taken_in(field: &Field, sources: &[[f32; 3]], rise: Rise, drains: &[Drain
 }
 
 /// Follows one bubble up; `passed` is told every place and says whether it goes on.
-pub(crate) fn follow(field: &Field, seed: u64, source: [f32; 3], rise: Rise, mut passed: impl FnMut([f32; 3]) -> bool) {
+pub(crate) fn follow(
+    field: &Field,
+    seed: u64,
+    source: [f32; 3],
+    rise: Rise,
+    mut passed: impl FnMut([f32; 3]) -> bool,
+) {
     let mut rng = fastrand::Rng::with_seed(seed ^ 0xB0B);
     let from = std::array::from_fn(|axis| source[axis] + SOURCE * (2.0 * rng.f32() - 1.0));
     let mut bubble = Drifter::new(field, seed, from, rise.speed());
@@ -70,6 +99,8 @@ impl Movers {
     /// Where bubbles may come from: air stones, and outlets should their filter spit air.
     pub fn bubble_sources(&self) -> Vec<[f32; 3]> {
         let plumes = self.plumes.iter().map(|plume| plume.foot);
-        plumes.chain(self.nozzles.iter().map(|nozzle| nozzle.at)).collect()
+        plumes
+            .chain(self.nozzles.iter().map(|nozzle| nozzle.at))
+            .collect()
     }
 }

@@ -2,7 +2,8 @@
 
 use crate::field::Field;
 
-/// A particle on its way. Everything it does is settled by its seed: the same on one thread or many.
+/// A particle on its way. Everything it does is settled by its seed: the same on one thread or
+/// many.
 pub(crate) struct Drifter<'a> {
     field: &'a Field,
     rng: fastrand::Rng,
@@ -27,14 +28,21 @@ pub(crate) enum Met {
 
 /// Share of a cell's edge that a step may cover.
 const STEP_CELLS: f32 = 0.5;
-/// Speed below which a particle counts as this fast for its step, m/s: in still water nothing has to be resolved.
+/// Speed below which a particle counts as this fast for its step, m/s: in still water nothing has
+/// to be resolved.
 const SLOWEST: f32 = 0.004;
 
 impl<'a> Drifter<'a> {
     pub(crate) fn new(field: &'a Field, seed: u64, at: [f32; 3], rises: f32) -> Self {
         let h = field.grid().h;
         let longest = h * h / (6.0 * field.thickest().max(1e-7));
-        Self { field, rng: fastrand::Rng::with_seed(seed), at, rises, longest }
+        Self {
+            field,
+            rng: fastrand::Rng::with_seed(seed),
+            at,
+            rises,
+            longest,
+        }
     }
 
     /// A number from −1 to 1 of the variance of a throw of ±1/√3.
@@ -55,15 +63,17 @@ impl<'a> Drifter<'a> {
 
     /// Moves it on; returns what it ran into and the seconds that went by.
     ///
-    /// Midpoint rule in the mean flow; on top a random walk of variance 2 ν dt along each axis, with the drift ∇ν without which
-    /// particles would gather where eddies are weak (Visser 1997, from memory).
+    /// Midpoint rule in the mean flow; on top a random walk of variance 2 ν dt along each axis,
+    /// with the drift ∇ν without which particles would gather where eddies are weak (Visser 1997,
+    /// from memory).
     pub(crate) fn step(&mut self) -> (Met, f32) {
         let h = self.field.grid().h;
         let here = self.field.at(self.at);
         let fastest = here.speed.iter().map(|speed| speed.abs()).sum::<f32>() + self.rises.abs();
         let dt = (STEP_CELLS * h / fastest.max(SLOWEST)).min(self.longest);
-        let halfway: [f32; 3] =
-            std::array::from_fn(|axis| self.at[axis] + 0.5 * dt * (here.speed[axis] + if axis == 2 { self.rises } else { 0.0 }));
+        let halfway: [f32; 3] = std::array::from_fn(|axis| {
+            self.at[axis] + 0.5 * dt * (here.speed[axis] + if axis == 2 { self.rises } else { 0.0 })
+        });
         let mean = self.field.at(halfway);
         // Thrice the variance, since a throw has a third of that of a coin.
         let jostle = (6.0 * mean.viscosity * dt).sqrt();
@@ -110,16 +120,23 @@ impl<'a> Drifter<'a> {
     }
 }
 
-/// Evenly scattered places of the water, without those in rock: the low-discrepancy sequence of the plastic number's three-
-/// dimensional kin (Roberts 2018, from memory), so that a few hundred are as good as thousands of random ones.
+/// Evenly scattered places of the water, without those in rock: the low-discrepancy sequence of the
+/// plastic number's three- dimensional kin (Roberts 2018, from memory), so that a few hundred are
+/// as good as thousands of random ones.
 pub(crate) fn scattered(field: &Field, count: usize) -> Vec<[f32; 3]> {
-    const STEPS: [f64; 3] = [0.819_172_513_396_164_4, 0.671_043_606_703_789_2, 0.549_700_477_901_970_3];
+    const STEPS: [f64; 3] = [
+        0.819_172_513_396_164_4,
+        0.671_043_606_703_789_2,
+        0.549_700_477_901_970_3,
+    ];
     let size = field.size();
     let mut places = Vec::with_capacity(count);
     // A box that is rock all over would never fill.
     for index in 1..=20 * count {
         #[expect(clippy::cast_possible_truncation, reason = "a share of a side")]
-        let place = std::array::from_fn(|axis| (0.5 + STEPS[axis] * index as f64).fract() as f32 * size[axis]);
+        let place = std::array::from_fn(|axis| {
+            (0.5 + STEPS[axis] * index as f64).fract() as f32 * size[axis]
+        });
         if !field.is_solid(field.cell(place)) {
             places.push(place);
             if places.len() == count {
@@ -137,9 +154,17 @@ mod tests {
     use crate::grid::Grid;
 
     fn still(viscosity: f32) -> Field {
-        let grid = Grid { cells: [10, 10, 10], h: 0.1 };
+        let grid = Grid {
+            cells: [10, 10, 10],
+            h: 0.1,
+        };
         let speeds = [grid.zeros(), grid.zeros(), grid.zeros()];
-        Field::new(&grid, &speeds, &vec![viscosity; grid.len()], &vec![false; grid.len()])
+        Field::new(
+            &grid,
+            &speeds,
+            &vec![viscosity; grid.len()],
+            &vec![false; grid.len()],
+        )
     }
 
     /// Einstein 1905: the mean squared distance along an axis is 2 ν t.

@@ -2,10 +2,17 @@
 
 use crate::openings::{Movers, direction};
 
-/// Share of the thrust that is spent against another stream: of each pair that points at each other, twice the weaker one.
+/// Share of the thrust that is spent against another stream: of each pair that points at each
+/// other, twice the weaker one.
 pub fn facing(movers: &Movers) -> f32 {
-    let nozzles = movers.nozzles.iter().map(|nozzle| (nozzle.at, direction(nozzle.towards), nozzle.thrust()));
-    let pushes = movers.pushes.iter().map(|push| (push.at, direction(push.towards), push.thrust));
+    let nozzles = movers
+        .nozzles
+        .iter()
+        .map(|nozzle| (nozzle.at, direction(nozzle.towards), nozzle.thrust()));
+    let pushes = movers
+        .pushes
+        .iter()
+        .map(|push| (push.at, direction(push.towards), push.thrust));
     let streams: Vec<_> = nozzles.chain(pushes).collect();
     let total: f32 = streams.iter().map(|(_, _, thrust)| thrust).sum();
     let mut spent = 0.0;
@@ -34,13 +41,41 @@ mod tests {
 
     #[test]
     fn only_streams_that_point_at_each_other_are_spent() {
-        let nozzle = |x: f32, right: f32| Nozzle { at: [x, 0.2, 0.4], towards: [right, 0.0, 0.0], flow: 1e-4, speed: 1.0 };
-        let of = |nozzles: Vec<Nozzle>| facing(&Movers { nozzles, ..Movers::default() });
+        let nozzle = |x: f32, right: f32| Nozzle {
+            at: [x, 0.2, 0.4],
+            towards: [right, 0.0, 0.0],
+            flow: 1e-4,
+            speed: 1.0,
+        };
+        let of = |nozzles: Vec<Nozzle>| {
+            facing(&Movers {
+                nozzles,
+                ..Movers::default()
+            })
+        };
         assert!((of(vec![nozzle(0.0, 1.0), nozzle(1.0, -1.0)]) - 1.0).abs() < 1e-6);
-        assert!(of(vec![nozzle(0.0, -1.0), nozzle(1.0, 1.0)]) < 1e-6, "back to back");
-        assert!(of(vec![nozzle(0.0, 1.0), nozzle(0.1, 1.0)]) < 1e-6, "side by side");
-        let push = Push { at: [1.0, 0.2, 0.4], towards: [-1.0, 0.0, 0.0], thrust: 3e-4, reach: 0.0 };
-        let mixed = Movers { nozzles: vec![nozzle(0.0, 1.0)], pushes: vec![push], ..Movers::default() };
-        assert!((facing(&mixed) - 0.5).abs() < 1e-6, "the wave maker has more than the outlet can meet");
+        assert!(
+            of(vec![nozzle(0.0, -1.0), nozzle(1.0, 1.0)]) < 1e-6,
+            "back to back"
+        );
+        assert!(
+            of(vec![nozzle(0.0, 1.0), nozzle(0.1, 1.0)]) < 1e-6,
+            "side by side"
+        );
+        let push = Push {
+            at: [1.0, 0.2, 0.4],
+            towards: [-1.0, 0.0, 0.0],
+            thrust: 3e-4,
+            reach: 0.0,
+        };
+        let mixed = Movers {
+            nozzles: vec![nozzle(0.0, 1.0)],
+            pushes: vec![push],
+            ..Movers::default()
+        };
+        assert!(
+            (facing(&mixed) - 0.5).abs() < 1e-6,
+            "the wave maker has more than the outlet can meet"
+        );
     }
 }

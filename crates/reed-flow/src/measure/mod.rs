@@ -1,7 +1,9 @@
-//! What a flow means: how briskly the surface moves, where the bed is slow, where muck comes to rest, what an intake catches.
+//! What a flow means: how briskly the surface moves, where the bed is slow, where muck comes to
+//! rest, what an intake catches.
 //!
-//! Each measure takes a [`Field`](crate::Field) and gives one number or one map. How far such a number can be trusted is told by
-//! taking it again under other assumptions: see [`Survey`](crate::Survey).
+//! Each measure takes a [`Field`](crate::Field) and gives one number or one map. How far such a
+//! number can be trusted is told by taking it again under other assumptions: see
+//! [`Survey`](crate::Survey).
 
 pub(crate) mod bubbles;
 pub(crate) mod drifting;
@@ -19,5 +21,8 @@ pub use maps::Maps;
 pub use muck::{BINS, Deposit, Muck};
 pub use pinch::drifted;
 pub use places::{Place, Places};
-pub use speeds::{BedCurrent, GENTLE, SLOW, bed_current, gentle_share, loop_turns, mean_speed, slow_share, surface_renewal, surface_speed};
+pub use speeds::{
+    BedCurrent, GENTLE, SLOW, bed_current, gentle_share, loop_turns, mean_speed, slow_share,
+    surface_renewal, surface_speed,
+};
 pub use surfacing::seconds_since_surface;

@@ -1,8 +1,9 @@
 //! Where muck goes: caught by an intake, or at rest where the bed is slow.
 //!
-//! Muck settles, rests where the water over the bed is too slow to lift it, and is lifted a few centimetres elsewhere, again and
-//! again. One pass alone spreads it nearly evenly and says little; after a dozen hops it lies where keepers find it. The mean
-//! flow lifts by chance, as the square of its speed over the one that always lifts: gusts and fish do the rest.
+//! Muck settles, rests where the water over the bed is too slow to lift it, and is lifted a few
+//! centimetres elsewhere, again and again. One pass alone spreads it nearly evenly and says little;
+//! after a dozen hops it lies where keepers find it. The mean flow lifts by chance, as the square
+//! of its speed over the one that always lifts: gusts and fish do the rest.
 
 use crate::field::Field;
 use crate::measure::drifting::{Drifter, Met, scattered};
@@ -13,8 +14,8 @@ use crate::openings::{Drain, Movers};
 pub struct Muck {
     /// How fast it sinks, m/s. Fish droppings and leftovers: 0.002 to 0.02, from memory.
     pub sinks: f32,
-    /// Mean speed of the water over the bed at which it never stays, m/s. Gusts lift loose muck at 0.01 to 0.06, from memory;
-    /// the mean speed of water that gusts so is lower.
+    /// Mean speed of the water over the bed at which it never stays, m/s. Gusts lift loose muck at
+    /// 0.01 to 0.06, from memory; the mean speed of water that gusts so is lower.
     pub lifted_at: f32,
 }
 
@@ -31,7 +32,8 @@ pub const BINS: [usize; 2] = [6, 3];
 /// What became of muck that began everywhere in the water.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Deposit {
-    /// Share that rests in each part of the bed, left to right and then front to back; with `caught` it sums to one.
+    /// Share that rests in each part of the bed, left to right and then front to back; with
+    /// `caught` it sums to one.
     pub rests: [[f32; BINS[0]]; BINS[1]],
     /// Share caught by each intake.
     pub caught: Vec<f32>,
@@ -61,7 +63,14 @@ pub(crate) enum End {
 }
 
 /// Follows one piece to its end; `passed` is told every place that it passes.
-pub(crate) fn follow(field: &Field, seed: u64, from: [f32; 3], muck: Muck, drains: &[Drain], mut passed: impl FnMut([f32; 3])) -> End {
+pub(crate) fn follow(
+    field: &Field,
+    seed: u64,
+    from: [f32; 3],
+    muck: Muck,
+    drains: &[Drain],
+    mut passed: impl FnMut([f32; 3]),
+) -> End {
     let mut drifter = Drifter::new(field, seed, from, -muck.sinks);
     for _ in 0..HOPS {
         let mut aloft = 0.0;
@@ -69,7 +78,10 @@ pub(crate) fn follow(field: &Field, seed: u64, from: [f32; 3], muck: Muck, drain
             let (met, dt) = drifter.step();
             aloft += dt;
             passed(drifter.at);
-            if let Some(drain) = drains.iter().find(|drain| near(drifter.at, drain.at, CAUGHT_WITHIN)) {
+            if let Some(drain) = drains
+                .iter()
+                .find(|drain| near(drifter.at, drain.at, CAUGHT_WITHIN))
+            {
                 return End::Caught(drain.intake);
             }
             if met == Met::Ground || aloft > LONGEST_FLIGHT {
@@ -85,14 +97,22 @@ pub(crate) fn follow(field: &Field, seed: u64, from: [f32; 3], muck: Muck, drain
 }
 
 pub(crate) fn near(one: [f32; 3], other: [f32; 3], within: f32) -> bool {
-    (0..3).map(|axis| (one[axis] - other[axis]).powi(2)).sum::<f32>() < within * within
+    (0..3)
+        .map(|axis| (one[axis] - other[axis]).powi(2))
+        .sum::<f32>()
+        < within * within
 }
 
 impl Deposit {
     /// Follows so many pieces of muck, from everywhere in the water.
     pub fn of(field: &Field, muck: Muck, movers: &Movers, pieces: usize) -> Self {
         let caught = vec![0.0; movers.intakes()];
-        let mut deposit = Self { rests: [[0.0; BINS[0]]; BINS[1]], caught, beside_rock: 0.0, bed_beside_rock: bed_beside(field) };
+        let mut deposit = Self {
+            rests: [[0.0; BINS[0]]; BINS[1]],
+            caught,
+            beside_rock: 0.0,
+            bed_beside_rock: bed_beside(field),
+        };
         let starts = scattered(field, pieces);
         let each = 1.0 / starts.len().max(1) as f32;
         let size = field.size();
@@ -100,8 +120,15 @@ impl Deposit {
             match follow(field, seed as u64, from, muck, &movers.drains, |_| ()) {
                 End::Caught(intake) => deposit.caught[intake] += each,
                 End::Rest(place) => {
-                    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a bin of a few")]
-                    let bin = |axis: usize| ((place[axis] / size[axis] * BINS[axis] as f32) as usize).min(BINS[axis] - 1);
+                    #[expect(
+                        clippy::cast_possible_truncation,
+                        clippy::cast_sign_loss,
+                        reason = "a bin of a few"
+                    )]
+                    let bin = |axis: usize| {
+                        ((place[axis] / size[axis] * BINS[axis] as f32) as usize)
+                            .min(BINS[axis] - 1)
+                    };
                     deposit.rests[bin(1)][bin(0)] += each;
                     if is_beside_rock(field, place) {
                         deposit.beside_rock += each;
@@ -117,8 +144,17 @@ impl Deposit {
     pub fn mixed(&self, other: &Self) -> Self {
         let half = |one: f32, other: f32| (one + other) / 2.0;
         Self {
-            rests: std::array::from_fn(|row| std::array::from_fn(|column| half(self.rests[row][column], other.rests[row][column]))),
-            caught: self.caught.iter().zip(&other.caught).map(|(one, other)| half(*one, *other)).collect(),
+            rests: std::array::from_fn(|row| {
+                std::array::from_fn(|column| {
+                    half(self.rests[row][column], other.rests[row][column])
+                })
+            }),
+            caught: self
+                .caught
+                .iter()
+                .zip(&other.caught)
+                .map(|(one, other)| half(*one, *other))
+                .collect(),
             beside_rock: half(self.beside_rock, other.beside_rock),
             bed_beside_rock: half(self.bed_beside_rock, other.bed_beside_rock),
         }
@@ -132,10 +168,18 @@ impl Deposit {
     /// Share of what rests that lies between two shares of the length, 0 to 1.
     pub fn share_between(&self, from: f32, to: f32) -> f32 {
         let within = |index: usize| {
-            let (lower, upper) = (index as f32 / BINS[0] as f32, (index + 1) as f32 / BINS[0] as f32);
+            let (lower, upper) = (
+                index as f32 / BINS[0] as f32,
+                (index + 1) as f32 / BINS[0] as f32,
+            );
             ((upper.min(to) - lower.max(from)) * BINS[0] as f32).max(0.0)
         };
-        let there: f32 = self.rests.iter().flat_map(|row| row.iter().enumerate()).map(|(index, share)| share * within(index)).sum();
+        let there: f32 = self
+            .rests
+            .iter()
+            .flat_map(|row| row.iter().enumerate())
+            .map(|(index, share)| share * within(index))
+            .sum();
         there / self.resting().max(f32::MIN_POSITIVE)
     }
 }
@@ -144,22 +188,37 @@ impl Deposit {
 fn is_beside_rock(field: &Field, place: [f32; 3]) -> bool {
     let h = field.grid().h;
     let [i, j, k] = field.cell([place[0], place[1], place[2] + 0.5 * h]);
-    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a few cells")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "a few cells"
+    )]
     let reach = (BESIDE / h).round().max(1.0) as usize;
     let [x, y, _] = field.grid().cells;
-    let (columns, rows) = (i.saturating_sub(reach)..(i + reach + 1).min(x), j.saturating_sub(reach)..(j + reach + 1).min(y));
-    rows.into_iter().any(|b| columns.clone().any(|a| field.is_solid([a, b, k])))
+    let (columns, rows) = (
+        i.saturating_sub(reach)..(i + reach + 1).min(x),
+        j.saturating_sub(reach)..(j + reach + 1).min(y),
+    );
+    rows.into_iter()
+        .any(|b| columns.clone().any(|a| field.is_solid([a, b, k])))
 }
 
 /// Share of the open bed within a hand's breadth of rock.
 fn bed_beside(field: &Field) -> f32 {
     let grid = *field.grid();
-    let open = grid.all().take_while(|cell| cell[2] == 0).filter(|cell| !field.is_solid(*cell));
+    let open = grid
+        .all()
+        .take_while(|cell| cell[2] == 0)
+        .filter(|cell| !field.is_solid(*cell));
     let (mut beside, mut all) = (0.0_f32, 0.0_f32);
     for cell in open {
         let [x, y, _] = grid.middle(cell);
         all += 1.0;
-        beside += if is_beside_rock(field, [x, y, 0.0]) { 1.0 } else { 0.0 };
+        beside += if is_beside_rock(field, [x, y, 0.0]) {
+            1.0
+        } else {
+            0.0
+        };
     }
     beside / all.max(1.0)
 }

@@ -39,11 +39,16 @@ const FROM_WALL: f32 = 0.04;
 const SPACING: f32 = 0.04;
 
 impl Places {
-    /// Places along the four walls of a box, from just above the bed to just below the surface, that are not in rock.
+    /// Places along the four walls of a box, from just above the bed to just below the surface,
+    /// that are not in rock.
     fn along_walls(field: &Field) -> Vec<[f32; 3]> {
         let size = field.size();
         let off = FROM_WALL.min(size[0].min(size[1]) / 4.0);
-        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "a length over a spacing")]
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            reason = "a length over a spacing"
+        )]
         let spaced = |length: f32| {
             let count = ((length - 2.0 * off) / SPACING).ceil().max(4.0) as usize;
             (0..=count).map(move |index| off + (length - 2.0 * off) * index as f32 / count as f32)
@@ -59,9 +64,15 @@ impl Places {
         places
     }
 
-    /// Scores them all in one go: each piece of muck and each bubble is followed once and noted wherever it passes, until one of
-    /// the `other` intakes has it.
-    pub fn scored(field: &Field, muck: &[Muck], sources: &[[f32; 3]], other: &[Drain], pieces: usize) -> Self {
+    /// Scores them all in one go: each piece of muck and each bubble is followed once and noted
+    /// wherever it passes, until one of the `other` intakes has it.
+    pub fn scored(
+        field: &Field,
+        muck: &[Muck],
+        sources: &[[f32; 3]],
+        other: &[Drain],
+        pieces: usize,
+    ) -> Self {
         let places = Self::along_walls(field);
         let near = Nearby::new(field, &places);
         let each = (pieces / muck.len().max(1)).max(1);
@@ -71,7 +82,9 @@ impl Places {
             for (seed, from) in scattered(field, each).into_iter().enumerate() {
                 passes.next();
                 followed += 1.0;
-                muck::follow(field, seed as u64, from, *muck, other, |at| near.each(at, |place| passes.note(place)));
+                muck::follow(field, seed as u64, from, *muck, other, |at| {
+                    near.each(at, |place| passes.note(place))
+                });
             }
         }
         let by_muck = std::mem::replace(&mut passes, Passes::new(places.len())).counts;
@@ -80,15 +93,29 @@ impl Places {
             for seed in 0..(pieces / (4 * sources.len())).max(20) {
                 passes.next();
                 bubbles += 1.0;
-                bubbles::follow(field, (index * pieces + seed) as u64, *source, Rise::Micro, |at| {
-                    near.each(at, |place| passes.note(place));
-                    true
-                });
+                bubbles::follow(
+                    field,
+                    (index * pieces + seed) as u64,
+                    *source,
+                    Rise::Micro,
+                    |at| {
+                        near.each(at, |place| passes.note(place));
+                        true
+                    },
+                );
             }
         }
         let share = |count: f32, of: f32| count / of.max(1.0);
         let scored = places.into_iter().zip(by_muck).zip(passes.counts);
-        Self { all: scored.map(|((at, muck), by)| Place { at, muck: share(muck, followed), bubbles: share(by, bubbles) }).collect() }
+        Self {
+            all: scored
+                .map(|((at, muck), by)| Place {
+                    at,
+                    muck: share(muck, followed),
+                    bubbles: share(by, bubbles),
+                })
+                .collect(),
+        }
     }
 
     /// The best places, best first, no two within so many metres of each other.
@@ -97,7 +124,11 @@ impl Places {
         sorted.sort_by(|one, other| other.score().total_cmp(&one.score()));
         let mut best: Vec<Place> = Vec::new();
         for place in sorted {
-            if best.len() < count && best.iter().all(|better| !muck::near(better.at, place.at, apart)) {
+            if best.len() < count
+                && best
+                    .iter()
+                    .all(|better| !muck::near(better.at, place.at, apart))
+            {
                 best.push(place);
             }
         }
@@ -122,12 +153,19 @@ impl<'a> Nearby<'a> {
             .all()
             .map(|cell| {
                 let middle = grid.middle(cell);
-                let sees = |place: &[f32; 3]| (0..3).all(|axis| (place[axis] - middle[axis]).abs() <= reach);
+                let sees = |place: &[f32; 3]| {
+                    (0..3).all(|axis| (place[axis] - middle[axis]).abs() <= reach)
+                };
                 let seen = places.iter().enumerate().filter(|(_, place)| sees(place));
-                seen.filter_map(|(index, _)| u16::try_from(index).ok()).collect()
+                seen.filter_map(|(index, _)| u16::try_from(index).ok())
+                    .collect()
             })
             .collect();
-        Self { field, places, of_cell }
+        Self {
+            field,
+            places,
+            of_cell,
+        }
     }
 
     fn each(&self, at: [f32; 3], mut then: impl FnMut(usize)) {
@@ -149,7 +187,11 @@ struct Passes {
 
 impl Passes {
     fn new(places: usize) -> Self {
-        Self { counts: vec![0.0; places], last: vec![0; places], now: 0 }
+        Self {
+            counts: vec![0.0; places],
+            last: vec![0; places],
+            now: 0,
+        }
     }
 
     /// The next particle comes.

@@ -1,4 +1,5 @@
-//! Cases with known answers, for the tests and for the report on them: each returns what was found beside what is known.
+//! Cases with known answers, for the tests and for the report on them: each returns what was found
+//! beside what is known.
 
 #![allow(dead_code, reason = "the tests and the report on them each use a part")]
 

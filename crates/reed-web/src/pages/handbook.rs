@@ -18,12 +18,17 @@ use reed_core::field::{Described, Field};
 use reed_core::figure::Figure;
 use reed_core::forecast;
 use reed_core::remedy::change;
-use reed_core::tank::{Analyte, Bubbles, Build, FilterKind, Medium, Practice, Purpose, REAL_SHARE_OF_RATED, Stage, Surface, kit};
+use reed_core::tank::{
+    Analyte, Bubbles, Build, FilterKind, Medium, Practice, Purpose, REAL_SHARE_OF_RATED, Stage,
+    Surface, kit,
+};
 use reed_core::twin::DOSED_TO_MG_L;
 use reed_core::units::{Length, Units, plain};
 use reed_core::water::carbon;
 use reed_core::water::chemistry::{NITRITE_LIMIT_MG_L, eifac_words};
-use reed_core::water::nitrogen::{HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, MOST_G_M2_DAY, PER_DEGREE};
+use reed_core::water::nitrogen::{
+    HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, MOST_G_M2_DAY, PER_DEGREE,
+};
 use reed_core::water::oxygen::{CEILING, demand, exchange};
 use reed_flow::measure::{Muck, Rise};
 
@@ -32,11 +37,13 @@ use crate::state::App;
 use crate::view::Frame;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/handbook", get(show)).route("/case-document.schema.json", get(schema))
+    Router::new()
+        .route("/handbook", get(show))
+        .route("/case-document.schema.json", get(schema))
 }
 
-/// Chapters in the order of the contents: what keepers look for first, then where the numbers come from. Each has its text in
-/// `parts/handbook/<id>.html` and its line in `pages/handbook.html`.
+/// Chapters in the order of the contents: what keepers look for first, then where the numbers come
+/// from. Each has its text in `parts/handbook/<id>.html` and its line in `pages/handbook.html`.
 const CHAPTERS: &[(&str, &str)] = &[
     ("filters", "Kinds of filter"),
     ("media", "Media and their order"),
@@ -59,7 +66,8 @@ const CHAPTERS: &[(&str, &str)] = &[
 struct HandbookPage {
     frame: Frame,
     units: Units,
-    /// Each with whether what to mind stands under it: kinds with the same share it, and the last has it.
+    /// Each with whether what to mind stands under it: kinds with the same share it, and the last
+    /// has it.
     filter_kinds: Vec<(FilterKind, bool)>,
     /// Media by what they are for, in the order in which water should meet them.
     media_by_stage: Vec<(Stage, String)>,
@@ -122,37 +130,69 @@ struct FigureLine {
 
 impl FigureLine {
     fn of(what: &'static str, figure: Figure, unit: &str) -> Self {
-        Self { what, value: format!("{} {unit}", plain((figure.value * 1000.0).round() / 1000.0)), source: figure.source.words() }
+        Self {
+            what,
+            value: format!("{} {unit}", plain((figure.value * 1000.0).round() / 1000.0)),
+            source: figure.source.words(),
+        }
     }
 
     fn percent(what: &'static str, figure: Figure) -> Self {
-        Self::of(what, Figure { value: 100.0 * figure.value, ..figure }, "%")
+        Self::of(
+            what,
+            Figure {
+                value: 100.0 * figure.value,
+                ..figure
+            },
+            "%",
+        )
     }
 }
 
 fn nitrogen(units: &Units) -> Vec<FigureLine> {
-    let ammonia =
-        |what, figure: Figure| FigureLine { what, value: Analyte::AMMONIA.print(figure.value, units), source: figure.source.words() };
+    let ammonia = |what, figure: Figure| FigureLine {
+        what,
+        value: Analyte::AMMONIA.print(figure.value, units),
+        source: figure.source.words(),
+    };
     let per_area = |what, figure: Figure| FigureLine {
         what,
         value: format!("{} per m² and day", units.nitrogen_grams(figure.value, 2)),
         source: figure.source.words(),
     };
     vec![
-        FigureLine::of("Nitrogen of ammonia from protein", demand::NITROGEN_PER_PROTEIN, "g/g"),
-        per_area("A settled surface turns over at most, at 25 °C", MOST_G_M2_DAY),
+        FigureLine::of(
+            "Nitrogen of ammonia from protein",
+            demand::NITROGEN_PER_PROTEIN,
+            "g/g",
+        ),
+        per_area(
+            "A settled surface turns over at most, at 25 °C",
+            MOST_G_M2_DAY,
+        ),
         ammonia("half of it at ammonia of", HALF_AT_TAN_MG_L),
         FigureLine::of("half of it at oxygen of", HALF_AT_OXYGEN_MG_L, "mg/L"),
         FigureLine::of("times, for each degree", PER_DEGREE, ""),
-        FigureLine::of("A binder hides ammonia from a kit for", event::BOUND_DAYS, "days"),
-        ammonia("A cycle is proved by a dose gone within a day, of", cycling::PROOF_DOSE_MG_L),
+        FigureLine::of(
+            "A binder hides ammonia from a kit for",
+            event::BOUND_DAYS,
+            "days",
+        ),
+        ammonia(
+            "A cycle is proved by a dose gone within a day, of",
+            cycling::PROOF_DOSE_MG_L,
+        ),
     ]
 }
 
 /// Kinds that share what to mind about them say it once.
 fn filter_kinds() -> Vec<(FilterKind, bool)> {
     let next = |index: usize| FilterKind::ALL.get(index + 1).map(|kind| kind.mind());
-    FilterKind::ALL.iter().enumerate().map(|(index, kind)| (*kind, next(index) != Some(kind.mind()))).collect()
+    FilterKind::ALL
+        .iter()
+        .enumerate()
+        .map(|(index, kind)| (*kind, next(index) != Some(kind.mind())))
+        .collect()
 }
 
 /// What costs bacteria.
@@ -161,8 +201,16 @@ fn losses() -> Vec<FigureLine> {
         FigureLine::percent("Media rinsed under the tap", event::LOST_UNDER_TAP),
         FigureLine::percent("A medicine against bacteria", event::LOST_TO_MEDICINE),
         FigureLine::percent("Tap water with chlorine", event::LOST_TO_CHLORINE),
-        FigureLine::of("A filter stands without harm for", event::STANDING_H[0], "h"),
-        FigureLine::of("and after that all in it dies within", event::STANDING_H[1], "h"),
+        FigureLine::of(
+            "A filter stands without harm for",
+            event::STANDING_H[0],
+            "h",
+        ),
+        FigureLine::of(
+            "and after that all in it dies within",
+            event::STANDING_H[1],
+            "h",
+        ),
     ]
 }
 
@@ -191,7 +239,9 @@ fn schools() -> Vec<School> {
 /// Cautions of every check, change and first aid, each once, in the order of the catalogue.
 fn cautions() -> Vec<&'static str> {
     let checks = check::all().map(|check| check.caution);
-    let steps = change::all().flat_map(|change| change.steps).map(|step| step.caution);
+    let steps = change::all()
+        .flat_map(|change| change.steps)
+        .map(|step| step.caution);
     let mut cautions: Vec<&'static str> = Vec::new();
     for caution in steps.chain(checks).filter(|caution| !caution.is_empty()) {
         if !cautions.contains(&caution) {
@@ -203,36 +253,75 @@ fn cautions() -> Vec<&'static str> {
 
 /// Media by what they are for, in the order in which water should meet them.
 fn media_by_stage() -> Vec<(Stage, String)> {
-    [Stage::Coarse, Stage::Medium, Stage::Fine, Stage::Biological, Stage::Chemical]
-        .into_iter()
-        .map(|stage| {
-            let media: Vec<&str> = Medium::ALL.iter().filter(|medium| medium.stage() == stage).map(|medium| medium.words()).collect();
-            (stage, media.join("; "))
-        })
-        .collect()
+    [
+        Stage::Coarse,
+        Stage::Medium,
+        Stage::Fine,
+        Stage::Biological,
+        Stage::Chemical,
+    ]
+    .into_iter()
+    .map(|stage| {
+        let media: Vec<&str> = Medium::ALL
+            .iter()
+            .filter(|medium| medium.stage() == stage)
+            .map(|medium| medium.words())
+            .collect();
+        (stage, media.join("; "))
+    })
+    .collect()
 }
 
 impl HandbookPage {
     /// The title of a chapter.
     fn title(&self, id: &str) -> &'static str {
-        CHAPTERS.iter().find(|(known, _)| *known == id).map_or("", |(_, title)| title)
+        CHAPTERS
+            .iter()
+            .find(|(known, _)| *known == id)
+            .map_or("", |(_, title)| title)
     }
 
     /// The usual uncertainty of a kit.
     fn spread(&self, kit: &kit::Kit) -> String {
         let unit = self.units.of(kit.analyte.units);
-        format!("{} {}", plain((kit.spread / unit.factor * 1000.0).round() / 1000.0), unit.symbol).trim().to_owned()
+        format!(
+            "{} {}",
+            plain((kit.spread / unit.factor * 1000.0).round() / 1000.0),
+            unit.symbol
+        )
+        .trim()
+        .to_owned()
     }
 }
 
 fn carbon_figures() -> Vec<FigureLine> {
     vec![
         FigureLine::of("Room air leaves in water", carbon::ROOM_MG_L, "mg/L"),
-        FigureLine::of("Its exchange, times that of oxygen", carbon::SLOWER_THAN_OXYGEN, ""),
-        FigureLine::of("Breathed out", carbon::PER_OXYGEN_BREATHED, "g per g of oxygen"),
-        FigureLine::of("Taken by plants", carbon::PER_OXYGEN_MADE, "g per g of oxygen"),
-        FigureLine::of("Driven out of hardness by nitrification", carbon::PER_NITROGEN, "g per g of nitrogen"),
-        FigureLine::of("Plants take half as fast at", carbon::HALF_FOR_PLANTS_MG_L, "mg/L"),
+        FigureLine::of(
+            "Its exchange, times that of oxygen",
+            carbon::SLOWER_THAN_OXYGEN,
+            "",
+        ),
+        FigureLine::of(
+            "Breathed out",
+            carbon::PER_OXYGEN_BREATHED,
+            "g per g of oxygen",
+        ),
+        FigureLine::of(
+            "Taken by plants",
+            carbon::PER_OXYGEN_MADE,
+            "g per g of oxygen",
+        ),
+        FigureLine::of(
+            "Driven out of hardness by nitrification",
+            carbon::PER_NITROGEN,
+            "g per g of nitrogen",
+        ),
+        FigureLine::of(
+            "Plants take half as fast at",
+            carbon::HALF_FOR_PLANTS_MG_L,
+            "mg/L",
+        ),
     ]
 }
 
@@ -248,7 +337,12 @@ impl BuildLine {
     fn of(build: Build) -> Self {
         let relation = build.length_mass();
         let mass = relation.mass(Length::cm(5.0)).as_grams();
-        Self { words: build.words(), a: relation.a.value, b: relation.b.value, at_5_cm: format!("{mass:.1} g") }
+        Self {
+            words: build.words(),
+            a: relation.a.value,
+            b: relation.b.value,
+            at_5_cm: format!("{mass:.1} g"),
+        }
     }
 }
 
@@ -259,7 +353,10 @@ fn factor(log_spread: f64) -> String {
 
 /// The JSON Schema of `.reed.json` files.
 async fn schema() -> impl IntoResponse {
-    ([(header::CONTENT_TYPE, "application/schema+json")], Document::schema())
+    (
+        [(header::CONTENT_TYPE, "application/schema+json")],
+        Document::schema(),
+    )
 }
 
 async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
@@ -268,7 +365,10 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         let figure = exchange::transfer_velocity_m_h(surface);
         (surface.words(), figure.value, figure.source.words())
     };
-    let (rungs, fish_signs) = fish::ALL.iter().copied().partition(|finding| matches!(finding.kind, Kind::Rung(_)));
+    let (rungs, fish_signs) = fish::ALL
+        .iter()
+        .copied()
+        .partition(|finding| matches!(finding.kind, Kind::Rung(_)));
     Ok(HandbookPage {
         frame: Frame::new("handbook", "Handbook"),
         filter_kinds: filter_kinds(),
@@ -279,12 +379,22 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         fish_signs,
         cautions: cautions(),
         schools: schools(),
-        doses: [cycling::DOSE_AT_MG_L, cycling::PROOF_DOSE_MG_L.value].map(|dose| units.print(dose, Analyte::AMMONIA.units, 1)),
-        limits: [eifac_words(units.nitrogen).to_owned(), units.print(NITRITE_LIMIT_MG_L, Analyte::NITRITE.units, 1)],
+        doses: [cycling::DOSE_AT_MG_L, cycling::PROOF_DOSE_MG_L.value]
+            .map(|dose| units.print(dose, Analyte::AMMONIA.units, 1)),
+        limits: [
+            eifac_words(units.nitrogen).to_owned(),
+            units.print(NITRITE_LIMIT_MG_L, Analyte::NITRITE.units, 1),
+        ],
         chances_source: Strength::Usually.figure().source.words(),
         velocities: Surface::ALL.iter().copied().map(velocity).collect(),
-        uptakes: (100.0 * exchange::uptake_per_metre(Bubbles::Coarse).value, 100.0 * exchange::uptake_per_metre(Bubbles::Fine).value),
-        spreads: (factor(forecast::EXCHANGE_SPREAD.value), factor(forecast::DEMAND_SPREAD.value)),
+        uptakes: (
+            100.0 * exchange::uptake_per_metre(Bubbles::Coarse).value,
+            100.0 * exchange::uptake_per_metre(Bubbles::Fine).value,
+        ),
+        spreads: (
+            factor(forecast::EXCHANGE_SPREAD.value),
+            factor(forecast::DEMAND_SPREAD.value),
+        ),
         residual: forecast::MODEL_RESIDUAL_MG_L.value,
         ceiling: 100.0 * CEILING.value,
         chances: vec![
@@ -306,11 +416,24 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         builds: Build::ALL.iter().copied().map(BuildLine::of).collect(),
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),
-        media: Medium::ALL.iter().map(|medium| (medium.words(), medium.stage().words(), medium.surface_m2_per_l().value)).collect(),
+        media: Medium::ALL
+            .iter()
+            .map(|medium| {
+                (
+                    medium.words(),
+                    medium.stage().words(),
+                    medium.surface_m2_per_l().value,
+                )
+            })
+            .collect(),
         nitrogen: nitrogen(&units),
         carbon: carbon_figures(),
         carbon_factor: factor(BUDGET_LOG_SPREAD),
-        takes: Medium::ALL.iter().copied().filter_map(|medium| taken(medium, &units)).collect(),
+        takes: Medium::ALL
+            .iter()
+            .copied()
+            .filter_map(|medium| taken(medium, &units))
+            .collect(),
         sinks: in_words(Muck::SINKS),
         lifts: in_words(Muck::LIFTED_AT),
         micro: 100.0 * Rise::Micro.speed(),
@@ -321,13 +444,28 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
 /// What a chemical medium takes of nitrogen, and how long it stays in.
 fn taken(medium: Medium, units: &Units) -> Option<[String; 4]> {
     let days = medium.comes_out_after_days()?;
-    let (holds, contact) = medium.takes().map_or(("–".to_owned(), "–".to_owned()), |takes| {
-        (format!("{} per litre", units.nitrogen_grams(takes.holds_g_per_l.value, 1)), format!("{} s", plain(takes.contact_s.value)))
-    });
-    Some([medium.words().to_owned(), holds, contact, format!("{} days ({})", plain(days.value), days.source.words())])
+    let (holds, contact) = medium
+        .takes()
+        .map_or(("–".to_owned(), "–".to_owned()), |takes| {
+            (
+                format!(
+                    "{} per litre",
+                    units.nitrogen_grams(takes.holds_g_per_l.value, 1)
+                ),
+                format!("{} s", plain(takes.contact_s.value)),
+            )
+        });
+    Some([
+        medium.words().to_owned(),
+        holds,
+        contact,
+        format!("{} days ({})", plain(days.value), days.source.words()),
+    ])
 }
 
 /// Speeds in cm/s.
 fn in_words<const N: usize>(speeds: [f32; N]) -> String {
-    speeds.map(|speed| format!("{:.1}", 100.0 * speed)).join(" or ")
+    speeds
+        .map(|speed| format!("{:.1}", 100.0 * speed))
+        .join(" or ")
 }

@@ -21,7 +21,9 @@ use crate::view::{Frame, Use, sheet};
 pub(crate) const LARGEST_UPLOAD: usize = LARGEST_FILE + 64 * 1024;
 
 pub(super) fn routes() -> Router<App> {
-    Router::new().route("/import", get(blank).post(preview)).route("/import/take", post(take))
+    Router::new()
+        .route("/import", get(blank).post(preview))
+        .route("/import/take", post(take))
 }
 
 #[derive(Template, WebTemplate)]
@@ -53,7 +55,12 @@ struct Target {
 }
 
 async fn blank() -> ImportPage {
-    ImportPage { frame: Frame::new("import", "Import a file"), refused: Vec::new(), text: String::new(), found: None }
+    ImportPage {
+        frame: Frame::new("import", "Import a file"),
+        refused: Vec::new(),
+        text: String::new(),
+        found: None,
+    }
 }
 
 /// What came with a form that carries a file.
@@ -63,9 +70,15 @@ struct Upload {
 }
 
 async fn receive(mut form: Multipart) -> Result<Upload, String> {
-    let mut upload = Upload { text: String::new(), target: String::new() };
+    let mut upload = Upload {
+        text: String::new(),
+        target: String::new(),
+    };
     let too_large = |error: MultipartError| match error.status() {
-        StatusCode::PAYLOAD_TOO_LARGE => format!("The file is too large; at most {} kB are read.", LARGEST_FILE / 1024),
+        StatusCode::PAYLOAD_TOO_LARGE => format!(
+            "The file is too large; at most {} kB are read.",
+            LARGEST_FILE / 1024
+        ),
         _ => "The file did not arrive whole. Choose it again.".to_owned(),
     };
     while let Some(field) = form.next_field().await.map_err(too_large)? {
@@ -74,7 +87,10 @@ async fn receive(mut form: Multipart) -> Result<Upload, String> {
         match name.as_str() {
             "file" | "text" if !bytes.is_empty() => {
                 upload.text = String::from_utf8(bytes.to_vec()).map_err(|error| {
-                    format!("This is no text file: byte {} is not UTF-8. Give a .reed.json file.", error.utf8_error().valid_up_to())
+                    format!(
+                        "This is no text file: byte {} is not UTF-8. Give a .reed.json file.",
+                        error.utf8_error().valid_up_to()
+                    )
                 })?;
             }
             "target" => upload.target = String::from_utf8_lossy(&bytes).into_owned(),
@@ -85,7 +101,12 @@ async fn receive(mut form: Multipart) -> Result<Upload, String> {
 }
 
 fn refused(why: Vec<String>, text: String) -> Response {
-    let page = ImportPage { frame: Frame::new("import", "Import a file"), refused: why, text, found: None };
+    let page = ImportPage {
+        frame: Frame::new("import", "Import a file"),
+        refused: why,
+        text,
+        found: None,
+    };
     (StatusCode::UNPROCESSABLE_ENTITY, page).into_response()
 }
 
@@ -98,14 +119,22 @@ async fn preview(State(app): State<App>, form: Multipart) -> Result<Response, Pa
         Ok(opened) => opened,
         Err(error) => return Ok(refused(error.0, text)),
     };
-    let (standing, units) = app.read(|db| Ok((tanks::all(db)?, settings::units(db)?))).await?;
+    let (standing, units) = app
+        .read(|db| Ok((tanks::all(db)?, settings::units(db)?)))
+        .await?;
     let tank = &document.tank;
     let mut targets: Vec<Target> = standing
         .into_iter()
         .map(|revision| Target {
             id: revision.tank_id,
             same_name: revision.tank.name == tank.name,
-            changes: differences(&revision.tank.to_value(), &tank.to_value(), Tank::FIELDS, "", &units),
+            changes: differences(
+                &revision.tank.to_value(),
+                &tank.to_value(),
+                Tank::FIELDS,
+                "",
+                &units,
+            ),
             name: revision.tank.name,
         })
         .collect();
@@ -118,10 +147,17 @@ async fn preview(State(app): State<App>, form: Multipart) -> Result<Response, Pa
         readings: document.readings.len(),
         targets,
     };
-    Ok(ImportPage { frame: Frame::new("import", "Import a file"), refused: Vec::new(), text, found: Some(found) }.into_response())
+    Ok(ImportPage {
+        frame: Frame::new("import", "Import a file"),
+        refused: Vec::new(),
+        text,
+        found: Some(found),
+    }
+    .into_response())
 }
 
-/// Takes a file that was looked at: as a new tank with everything in it, or as a new revision of a tank that stands.
+/// Takes a file that was looked at: as a new tank with everything in it, or as a new revision of a
+/// tank that stands.
 async fn take(State(app): State<App>, form: Multipart) -> Result<Response, PageError> {
     let Upload { text, target } = match receive(form).await {
         Ok(upload) => upload,
@@ -139,9 +175,14 @@ async fn take(State(app): State<App>, form: Multipart) -> Result<Response, PageE
     let target = target.parse().ok().map(TankId);
     let (tank, case) = app
         .write(move |db| match target {
-            Some(id) => tanks::revise(db, id, &document.tank, "From a file", now.utc).map(|_| (id, None)),
+            Some(id) => {
+                tanks::revise(db, id, &document.tank, "From a file", now.utc).map(|_| (id, None))
+            }
             None => documents::add(db, &document.tank, &observed, "From a file", now.utc),
         })
         .await?;
-    Ok(Redirect::to(&case.map_or_else(|| format!("/tanks/{tank}"), |case| format!("/cases/{case}"))).into_response())
+    Ok(Redirect::to(
+        &case.map_or_else(|| format!("/tanks/{tank}"), |case| format!("/cases/{case}")),
+    )
+    .into_response())
 }

@@ -19,5 +19,10 @@ pub(crate) fn uploads() -> Router<App> {
 
 /// Every other page.
 pub(crate) fn routes() -> Router<App> {
-    Router::new().merge(rounds::routes()).merge(tank::routes()).merge(case::routes()).merge(handbook::routes()).merge(settings::routes())
+    Router::new()
+        .merge(rounds::routes())
+        .merge(tank::routes())
+        .merge(case::routes())
+        .merge(handbook::routes())
+        .merge(settings::routes())
 }

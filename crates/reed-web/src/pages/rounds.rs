@@ -18,7 +18,9 @@ use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
-use reed_store::{CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, settings, tanks};
+use reed_store::{
+    CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, settings, tanks,
+};
 
 use crate::clock::Moment;
 use crate::error::PageError;
@@ -38,7 +40,8 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/small.svg", get(small_drawing))
 }
 
-/// Drawings that come with the page take no more than this; the others are fetched when they come into sight.
+/// Drawings that come with the page take no more than this; the others are fetched when they come
+/// into sight.
 const DRAWN_BYTES: usize = 32_000;
 
 #[derive(Template, WebTemplate)]
@@ -49,7 +52,8 @@ struct RoundsPage {
     open_cases: usize,
     /// Tanks that were put away: which, its name.
     put_away: Vec<(TankId, String)>,
-    /// There are made-up tanks to look at, and a drawing of one; where nothing of the keeper's own is entered yet.
+    /// There are made-up tanks to look at, and a drawing of one; where nothing of the keeper's own
+    /// is entered yet.
     example: Option<String>,
 }
 
@@ -57,7 +61,8 @@ struct RoundsPage {
 struct Line {
     tank: TankId,
     name: String,
-    /// From the front. Lines further down have theirs fetched when they come into sight: a hundred of them would be most of the page.
+    /// From the front. Lines further down have theirs fetched when they come into sight: a hundred
+    /// of them would be most of the page.
     drawing: Option<Arc<Follows>>,
     /// How it is, in a sentence.
     state: String,
@@ -68,8 +73,8 @@ struct Line {
     /// The open case, if there is one.
     case: Option<CaseId>,
     next: &'static str,
-    /// A reading that was refused, with what was typed. Else the form is fetched when it is wanted: a hundred of them would be most of
-    /// the page.
+    /// A reading that was refused, with what was typed. Else the form is fetched when it is wanted:
+    /// a hundred of them would be most of the page.
     log: Option<ReadingForm>,
     urgency: u8,
 }
@@ -92,11 +97,18 @@ fn standing(db: &Connection) -> Result<Vec<Standing>, StoreError> {
     tanks::all(db)?
         .into_iter()
         .map(|revision| {
-            let open = cases::of_tank(db, revision.tank_id)?.into_iter().find(|case| case.closed.is_none());
+            let open = cases::of_tank(db, revision.tank_id)?
+                .into_iter()
+                .find(|case| case.closed.is_none());
             let case = open.map(|case| open_case(db, case.id)).transpose()?;
             let oxygen = readings::latest(db, revision.tank_id, Analyte::OXYGEN.id)?;
             let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
-            Ok(Standing { revision, case, oxygen, flow })
+            Ok(Standing {
+                revision,
+                case,
+                oxygen,
+                flow,
+            })
         })
         .collect()
 }
@@ -107,21 +119,37 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
         Some(_) => "Go on with the change",
         None => "Go on with the case",
     };
-    Ok(OpenCase { id, answers: answers::current(db, id)?, next })
+    Ok(OpenCase {
+        id,
+        answers: answers::current(db, id)?,
+        next,
+    })
 }
 
 impl Line {
     fn of(standing: Standing, memory: &Memory, now: &Moment, units: &Units) -> Self {
-        let Standing { revision, case, oxygen, flow } = standing;
-        let distress = case.as_ref().and_then(|case| Distress::worst_of(&case.answers));
+        let Standing {
+            revision,
+            case,
+            oxygen,
+            flow,
+        } = standing;
+        let distress = case
+            .as_ref()
+            .and_then(|case| Distress::worst_of(&case.answers));
         let follows = memory.of(
             &revision,
-            case.as_ref().map_or(Mood::AtEase, |case| mood(&case.answers)),
+            case.as_ref()
+                .map_or(Mood::AtEase, |case| mood(&case.answers)),
             Stirring::of(&revision.tank, flow.as_ref()),
         );
         let forecast = &follows.forecast;
         let grade = forecast.grade();
-        let expected = if case.is_some() { "As described it would fall no lower than" } else { "Expected lowest tonight" };
+        let expected = if case.is_some() {
+            "As described it would fall no lower than"
+        } else {
+            "Expected lowest tonight"
+        };
         let mut facts = vec![format!(
             "{expected} {:.1} ± {:.1} mg/L ({} of saturation)",
             forecast.lowest,
@@ -130,17 +158,39 @@ impl Line {
         )];
         facts.push(oxygen.as_ref().map_or_else(
             || "Oxygen never read".to_owned(),
-            |stored| format!("Oxygen read {}, {}", stored.reading.print(units), since(stored.reading.taken_at, now.wall)),
+            |stored| {
+                format!(
+                    "Oxygen read {}, {}",
+                    stored.reading.print(units),
+                    since(stored.reading.taken_at, now.wall)
+                )
+            },
         ));
         let (mut state, mut tone, mut urgency) = match grade {
-            Grade::Good | Grade::Watch => (format!("Nothing reported. Oxygen should be {} tonight.", grade.words()), "fine", 1),
-            Grade::Act | Grade::Distress => {
-                (format!("As described, its oxygen would be {} tonight. Read it before lights-on.", grade.words()), "watch", 2)
-            }
+            Grade::Good | Grade::Watch => (
+                format!(
+                    "Nothing reported. Oxygen should be {} tonight.",
+                    grade.words()
+                ),
+                "fine",
+                1,
+            ),
+            Grade::Act | Grade::Distress => (
+                format!(
+                    "As described, its oxygen would be {} tonight. Read it before lights-on.",
+                    grade.words()
+                ),
+                "watch",
+                2,
+            ),
         };
         if case.is_some() {
             (state, tone, urgency) = match distress {
-                Some(distress) if distress.is_urgent() => (format!("{}. Help them breathe first.", distress.says), "in-danger", 4),
+                Some(distress) if distress.is_urgent() => (
+                    format!("{}. Help them breathe first.", distress.says),
+                    "in-danger",
+                    4,
+                ),
                 Some(distress) => (format!("{}. The case is open.", distress.says), "case", 3),
                 None => ("A case is open.".to_owned(), "case", 3),
             };
@@ -167,15 +217,24 @@ impl RoundsPage {
         let (mut lines, put_away) = app
             .read(move |db| {
                 let units = settings::units(db)?;
-                let put_away = tanks::put_away(db)?.into_iter().map(|revision| (revision.tank_id, revision.tank.name)).collect();
-                let lines: Vec<Line> = standing(db)?.into_iter().map(|standing| Line::of(standing, &memory, &now, &units)).collect();
+                let put_away = tanks::put_away(db)?
+                    .into_iter()
+                    .map(|revision| (revision.tank_id, revision.tank.name))
+                    .collect();
+                let lines: Vec<Line> = standing(db)?
+                    .into_iter()
+                    .map(|standing| Line::of(standing, &memory, &now, &units))
+                    .collect();
                 Ok((lines, put_away))
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
         let mut room = DRAWN_BYTES;
         for line in &mut lines {
-            let size = line.drawing.as_ref().map_or(0, |follows| follows.drawing.len());
+            let size = line
+                .drawing
+                .as_ref()
+                .map_or(0, |follows| follows.drawing.len());
             match room.checked_sub(size) {
                 Some(left) => room = left,
                 None => line.drawing = None,
@@ -183,7 +242,13 @@ impl RoundsPage {
         }
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
         let example = (lines.is_empty() && app.has_example()).then(example::picture);
-        Ok(Self { frame: Frame::new("rounds", "Rounds"), lines, open_cases, put_away, example })
+        Ok(Self {
+            frame: Frame::new("rounds", "Rounds"),
+            lines,
+            open_cases,
+            put_away,
+            example,
+        })
     }
 }
 
@@ -192,23 +257,42 @@ async fn show(State(app): State<App>) -> Result<RoundsPage, PageError> {
 }
 
 /// The drawing of a line, alone.
-async fn small_drawing(State(app): State<App>, Number(tank): Number) -> Result<impl IntoResponse, PageError> {
+async fn small_drawing(
+    State(app): State<App>,
+    Number(tank): Number,
+) -> Result<impl IntoResponse, PageError> {
     let memory = app.follows();
     let follows = app
         .read(move |db| {
             let revision = tanks::latest(db, TankId(tank))?;
-            let open = cases::of_tank(db, TankId(tank))?.into_iter().find(|case| case.closed.is_none());
-            let answers = open.map(|case| answers::current(db, case.id)).transpose()?.unwrap_or_default();
+            let open = cases::of_tank(db, TankId(tank))?
+                .into_iter()
+                .find(|case| case.closed.is_none());
+            let answers = open
+                .map(|case| answers::current(db, case.id))
+                .transpose()?
+                .unwrap_or_default();
             let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
-            Ok(memory.of(&revision, mood(&answers), Stirring::of(&revision.tank, flow.as_ref())))
+            Ok(memory.of(
+                &revision,
+                mood(&answers),
+                Stirring::of(&revision.tank, flow.as_ref()),
+            ))
         })
         .await?;
-    Ok(([(header::CONTENT_TYPE, "image/svg+xml")], follows.drawing.clone()))
+    Ok((
+        [(header::CONTENT_TYPE, "image/svg+xml")],
+        follows.drawing.clone(),
+    ))
 }
 
 /// Where the fish are drawn, by what was seen.
 fn mood(answers: &[Answered]) -> Mood {
-    if Distress::worst_of(answers).is_some_and(Distress::at_the_top) { Mood::AtTheTop } else { Mood::AtEase }
+    if Distress::worst_of(answers).is_some_and(Distress::at_the_top) {
+        Mood::AtTheTop
+    } else {
+        Mood::AtEase
+    }
 }
 
 /// The form alone, for a line that was opened.
@@ -219,25 +303,44 @@ struct FormPart {
 }
 
 async fn blank_form(State(app): State<App>, Number(tank): Number) -> Result<FormPart, PageError> {
-    let keeper = app.read(move |db| tanks::latest(db, TankId(tank)).and_then(|_| Keeper::load(db))).await?;
-    let form = ReadingForm::blank(format!("log-{tank}"), format!("/tanks/{tank}/readings"), "oxygen-drops", &keeper);
+    let keeper = app
+        .read(move |db| tanks::latest(db, TankId(tank)).and_then(|_| Keeper::load(db)))
+        .await?;
+    let form = ReadingForm::blank(
+        format!("log-{tank}"),
+        format!("/tanks/{tank}/readings"),
+        "oxygen-drops",
+        &keeper,
+    );
     Ok(FormPart { form })
 }
 
-async fn log_reading(State(app): State<App>, Number(tank): Number, Form(input): Form<ReadingInput>) -> Result<Response, PageError> {
+async fn log_reading(
+    State(app): State<App>,
+    Number(tank): Number,
+    Form(input): Form<ReadingInput>,
+) -> Result<Response, PageError> {
     let now = app.clock.now();
     let tank = TankId(tank);
     let keeper = app.read(Keeper::load).await?;
     match input.parse(&now, &keeper.units) {
         Ok(reading) => {
-            app.write(move |db| store(db, tank, &input, &reading, now.utc)).await?;
+            app.write(move |db| store(db, tank, &input, &reading, now.utc))
+                .await?;
             Ok(axum::response::Redirect::to(&format!("/#tank-{tank}")).into_response())
         }
         Err(refusals) => {
             let mut page = RoundsPage::load(&app).await?;
             let line = page.lines.iter_mut().find(|line| line.tank == tank);
-            let line = line.ok_or_else(|| PageError::NotFound(format!("there is no tank {tank}")))?;
-            line.log = Some(ReadingForm::typed(format!("log-{tank}"), format!("/tanks/{tank}/readings"), input, refusals, &keeper));
+            let line =
+                line.ok_or_else(|| PageError::NotFound(format!("there is no tank {tank}")))?;
+            line.log = Some(ReadingForm::typed(
+                format!("log-{tank}"),
+                format!("/tanks/{tank}/readings"),
+                input,
+                refusals,
+                &keeper,
+            ));
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }

@@ -40,15 +40,23 @@ struct Asked {
     saved: Option<String>,
 }
 
-async fn show(State(app): State<App>, Query(asked): Query<Asked>) -> Result<SettingsPage, PageError> {
-    let value = serde_json::to_value(app.units().await?).map_err(|error| PageError::Failed(error.to_string()))?;
+async fn show(
+    State(app): State<App>,
+    Query(asked): Query<Asked>,
+) -> Result<SettingsPage, PageError> {
+    let value = serde_json::to_value(app.units().await?)
+        .map_err(|error| PageError::Failed(error.to_string()))?;
     let texts = texts_of(&value, Units::FIELDS, &Units::BASE);
     let line = |field: &'static reed_core::field::Field| UnitLine {
         pointer: format!("/{}", field.key),
         label: field.label,
         help: field.help.trim(),
         chosen: texts[field.key].as_str().unwrap_or_default().to_owned(),
-        choices: if let What::OneOf(choices) = &field.what { choices } else { &[] },
+        choices: if let What::OneOf(choices) = &field.what {
+            choices
+        } else {
+            &[]
+        },
     };
     Ok(SettingsPage {
         frame: Frame::new("settings", "Units"),
@@ -57,11 +65,26 @@ async fn show(State(app): State<App>, Query(asked): Query<Asked>) -> Result<Sett
     })
 }
 
-async fn choose(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Redirect, PageError> {
-    let texts = tree(pairs.iter().map(|(key, value)| (key.as_str(), value.as_str())), Units::FIELDS);
-    let value = from_texts(&texts, Units::FIELDS, &Units::BASE)
-        .map_err(|refusals| PageError::Refused(refusals.first().map_or_else(String::new, ToString::to_string)))?;
-    let units: Units = serde_json::from_value(value).map_err(|error| PageError::Refused(error.to_string()))?;
-    app.write(move |db| settings::choose_units(db, units)).await?;
+async fn choose(
+    State(app): State<App>,
+    Form(pairs): Form<Vec<(String, String)>>,
+) -> Result<Redirect, PageError> {
+    let texts = tree(
+        pairs
+            .iter()
+            .map(|(key, value)| (key.as_str(), value.as_str())),
+        Units::FIELDS,
+    );
+    let value = from_texts(&texts, Units::FIELDS, &Units::BASE).map_err(|refusals| {
+        PageError::Refused(
+            refusals
+                .first()
+                .map_or_else(String::new, ToString::to_string),
+        )
+    })?;
+    let units: Units =
+        serde_json::from_value(value).map_err(|error| PageError::Refused(error.to_string()))?;
+    app.write(move |db| settings::choose_units(db, units))
+        .await?;
     Ok(Redirect::to("/settings?saved"))
 }

@@ -27,7 +27,12 @@ pub(crate) struct Dot {
 impl Dot {
     /// The dot of an oxygen reading.
     pub(crate) fn of(reading: &Reading, after: bool) -> Self {
-        Self { hour: reading.hour_of_day(), mg_l: reading.value, spread: reading.spread, after }
+        Self {
+            hour: reading.hour_of_day(),
+            mg_l: reading.value,
+            spread: reading.spread,
+            after,
+        }
     }
 }
 
@@ -61,7 +66,10 @@ impl Scale {
 
     pub(super) fn y(&self, value: f64) -> f64 {
         let (least, most) = self.values;
-        self.height - self.bottom - (self.height - self.top - self.bottom) * ((value - least) / (most - least)).clamp(0.0, 1.0)
+        self.height
+            - self.bottom
+            - (self.height - self.top - self.bottom)
+                * ((value - least) / (most - least)).clamp(0.0, 1.0)
     }
 
     /// Lines at these values, hours at the foot, what is drawn at the top.
@@ -85,14 +93,22 @@ impl Scale {
                 self.height - 12.0
             );
         }
-        let _ = write!(svg, r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">{what}</text>"#, self.left, 18.0);
+        let _ = write!(
+            svg,
+            r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">{what}</text>"#,
+            self.left, 18.0
+        );
     }
 
     /// Shades the hours without light.
     pub(super) fn night(&self, svg: &mut String, plants: &Plants) {
         let on = plants.lights_on.as_hours();
         let off = on + plants.light.as_hours();
-        let dark = if off <= 24.0 { [(0.0, on), (off, 24.0)] } else { [(off - 24.0, on), (24.0, 24.0)] };
+        let dark = if off <= 24.0 {
+            [(0.0, on), (off, 24.0)]
+        } else {
+            [(off - 24.0, on), (24.0, 24.0)]
+        };
         for (from, to) in dark {
             let (x, width) = (self.x(from), self.x(to) - self.x(from));
             let _ = write!(
@@ -107,7 +123,11 @@ impl Scale {
     /// A curve with its band: low, likely and high at each half hour from midnight to midnight.
     pub(super) fn curve(&self, svg: &mut String, points: &[[f64; 3]], class: &str) {
         // In a small chart half hours would lie closer than anybody sees.
-        let every = if self.x(0.5) - self.x(0.0) < CLOSE_PX { 2 } else { 1 };
+        let every = if self.x(0.5) - self.x(0.0) < CLOSE_PX {
+            2
+        } else {
+            1
+        };
         let hours = || (0..).map(|index| f64::from(index) / 2.0);
         let _ = write!(svg, r#"<polygon class="band band-{class}" points=""#);
         for (hour, [.., high]) in hours().zip(points).step_by(every) {
@@ -124,7 +144,12 @@ impl Scale {
         svg.push_str("\"/>");
     }
 
-    pub(super) fn dot(&self, svg: &mut String, (hour, value, spread): (f64, f64, f64), class: &str) {
+    pub(super) fn dot(
+        &self,
+        svg: &mut String,
+        (hour, value, spread): (f64, f64, f64),
+        class: &str,
+    ) {
         let (x, y) = (self.x(hour), self.y(value));
         let (top, bottom) = (self.y(value + spread), self.y(value - spread));
         let _ = write!(
@@ -137,23 +162,52 @@ impl Scale {
 impl Chart<'_> {
     /// The drawing as SVG.
     pub(crate) fn draw(&self) -> String {
-        let highest =
-            |forecast: &Forecast| forecast.mean.iter().zip(&forecast.spread).map(|(mean, sd)| mean + BAND * sd).fold(0.0, f64::max);
-        let curves = highest(self.now).max(self.after.map_or(0.0, highest)).max(self.now.saturation);
-        let most_mg_l = self.dots.iter().map(|dot| dot.mg_l + dot.spread).fold(curves, f64::max).ceil();
+        let highest = |forecast: &Forecast| {
+            forecast
+                .mean
+                .iter()
+                .zip(&forecast.spread)
+                .map(|(mean, sd)| mean + BAND * sd)
+                .fold(0.0, f64::max)
+        };
+        let curves = highest(self.now)
+            .max(self.after.map_or(0.0, highest))
+            .max(self.now.saturation);
+        let most_mg_l = self
+            .dots
+            .iter()
+            .map(|dot| dot.mg_l + dot.spread)
+            .fold(curves, f64::max)
+            .ceil();
         let scale = match self.size {
-            ChartSize::Full => {
-                Scale { width: 860.0, height: 330.0, left: 46.0, right: 104.0, top: 30.0, bottom: 34.0, values: (0.0, most_mg_l) }
-            }
-            ChartSize::Small => {
-                Scale { width: 240.0, height: 72.0, left: 0.0, right: 0.0, top: 2.0, bottom: 2.0, values: (0.0, most_mg_l) }
-            }
+            ChartSize::Full => Scale {
+                width: 860.0,
+                height: 330.0,
+                left: 46.0,
+                right: 104.0,
+                top: 30.0,
+                bottom: 34.0,
+                values: (0.0, most_mg_l),
+            },
+            ChartSize::Small => Scale {
+                width: 240.0,
+                height: 72.0,
+                left: 0.0,
+                right: 0.0,
+                top: 2.0,
+                bottom: 2.0,
+                values: (0.0, most_mg_l),
+            },
         };
         let mut svg = String::with_capacity(8192);
         let _ = write!(
             svg,
             r#"<svg class="chart chart-{}" viewBox="0 0 {} {}" role="img" aria-labelledby="{id}-title"><title id="{id}-title">{}</title>"#,
-            if self.size == ChartSize::Full { "full" } else { "small" },
+            if self.size == ChartSize::Full {
+                "full"
+            } else {
+                "small"
+            },
             scale.width,
             scale.height,
             self.words(),
@@ -162,7 +216,13 @@ impl Chart<'_> {
         scale.night(&mut svg, &self.plants);
         if self.size == ChartSize::Full {
             let step = if most_mg_l > 10.0 { 4 } else { 2 };
-            scale.axes(&mut svg, (0..).map(|index| f64::from(index * step)).take_while(|mg_l| *mg_l <= most_mg_l), "mg/L");
+            scale.axes(
+                &mut svg,
+                (0..)
+                    .map(|index| f64::from(index * step))
+                    .take_while(|mg_l| *mg_l <= most_mg_l),
+                "mg/L",
+            );
         }
         self.limits(&mut svg, &scale);
         scale.curve(&mut svg, &banded(self.now), "now");
@@ -172,7 +232,11 @@ impl Chart<'_> {
         if self.size == ChartSize::Full {
             self.labels(&mut svg, &scale);
             for dot in self.dots {
-                scale.dot(&mut svg, (dot.hour, dot.mg_l, dot.spread), if dot.after { "after" } else { "now" });
+                scale.dot(
+                    &mut svg,
+                    (dot.hour, dot.mg_l, dot.spread),
+                    if dot.after { "after" } else { "now" },
+                );
             }
         }
         svg.push_str("</svg>");
@@ -180,8 +244,15 @@ impl Chart<'_> {
     }
 
     fn words(&self) -> String {
-        let lowest = |forecast: &Forecast| format!("{:.1} ± {:.1} mg/L", forecast.lowest, forecast.lowest_spread);
-        let after = self.after.map_or_else(String::new, |after| format!(", after the change {}", lowest(after)));
+        let lowest = |forecast: &Forecast| {
+            format!(
+                "{:.1} ± {:.1} mg/L",
+                forecast.lowest, forecast.lowest_spread
+            )
+        };
+        let after = self.after.map_or_else(String::new, |after| {
+            format!(", after the change {}", lowest(after))
+        });
         format!(
             "Oxygen through a day. Lowest now {}{after}; good from {:.1} mg/L.",
             lowest(self.now),
@@ -191,28 +262,58 @@ impl Chart<'_> {
 
     fn limits(&self, svg: &mut String, scale: &Scale) {
         let good = GOOD_SHARE.value * self.now.saturation;
-        for (mg_l, class, words) in [(good, "good", "good from here"), (self.now.act_below(), "act", "act below")] {
+        for (mg_l, class, words) in [
+            (good, "good", "good from here"),
+            (self.now.act_below(), "act", "act below"),
+        ] {
             let y = scale.y(mg_l);
             let (from, to) = (scale.x(0.0), scale.x(24.0));
-            let _ = write!(svg, r#"<line class="limit limit-{class}" x1="{from:.1}" x2="{to:.1}" y1="{y:.1}" y2="{y:.1}"/>"#);
+            let _ = write!(
+                svg,
+                r#"<line class="limit limit-{class}" x1="{from:.1}" x2="{to:.1}" y1="{y:.1}" y2="{y:.1}"/>"#
+            );
             if self.size == ChartSize::Full {
-                let _ = write!(svg, r#"<text class="limit-word" x="{:.1}" y="{:.1}">{words}</text>"#, to + 6.0, y + 4.0);
+                let _ = write!(
+                    svg,
+                    r#"<text class="limit-word" x="{:.1}" y="{:.1}">{words}</text>"#,
+                    to + 6.0,
+                    y + 4.0
+                );
             }
         }
     }
 
     fn labels(&self, svg: &mut String, scale: &Scale) {
-        // Beside the end of each curve; moved apart where they would lie over each other or over the words of a limit.
-        let taken = [scale.y(GOOD_SHARE.value * self.now.saturation), scale.y(self.now.act_below())];
+        // Beside the end of each curve; moved apart where they would lie over each other or over
+        // the words of a limit.
+        let taken = [
+            scale.y(GOOD_SHARE.value * self.now.saturation),
+            scale.y(self.now.act_below()),
+        ];
         let mut placed = taken.to_vec();
-        let ends = [(Some(self.now), "now", "as it is now"), (self.after, "after", "after")];
-        for (forecast, class, words) in ends.into_iter().filter_map(|(forecast, class, words)| Some((forecast?, class, words))) {
+        let ends = [
+            (Some(self.now), "now", "as it is now"),
+            (self.after, "after", "after"),
+        ];
+        for (forecast, class, words) in ends
+            .into_iter()
+            .filter_map(|(forecast, class, words)| Some((forecast?, class, words)))
+        {
             let wanted = scale.y(*forecast.mean.last().unwrap_or(&0.0));
-            let free = (0..12).flat_map(|step| [f64::from(step) * 6.0, f64::from(step) * -6.0]).map(|shift| wanted + shift);
-            let y = free.into_iter().find(|y| placed.iter().all(|other| (other - y).abs() >= 15.0)).unwrap_or(wanted);
+            let free = (0..12)
+                .flat_map(|step| [f64::from(step) * 6.0, f64::from(step) * -6.0])
+                .map(|shift| wanted + shift);
+            let y = free
+                .into_iter()
+                .find(|y| placed.iter().all(|other| (other - y).abs() >= 15.0))
+                .unwrap_or(wanted);
             placed.push(y);
-            let _ =
-                write!(svg, r#"<text class="curve-word word-{class}" x="{:.1}" y="{:.1}">{words}</text>"#, scale.x(24.0) + 6.0, y + 4.0);
+            let _ = write!(
+                svg,
+                r#"<text class="curve-word word-{class}" x="{:.1}" y="{:.1}">{words}</text>"#,
+                scale.x(24.0) + 6.0,
+                y + 4.0
+            );
         }
     }
 }
@@ -222,13 +323,21 @@ const CLOSE_PX: f64 = 8.0;
 
 /// Low, likely and high of a forecast at each half hour.
 fn banded(forecast: &Forecast) -> Vec<[f64; 3]> {
-    forecast.mean.iter().zip(&forecast.spread).map(|(mean, sd)| [mean - BAND * sd, *mean, mean + BAND * sd]).collect()
+    forecast
+        .mean
+        .iter()
+        .zip(&forecast.spread)
+        .map(|(mean, sd)| [mean - BAND * sd, *mean, mean + BAND * sd])
+        .collect()
 }
 
-/// Writes a point of a curve, to a tenth. A page has a thousand of them, and exact decimal formatting of floats took a
-/// quarter of its time.
+/// Writes a point of a curve, to a tenth. A page has a thousand of them, and exact decimal
+/// formatting of floats took a quarter of its time.
 fn point(svg: &mut String, x: f64, y: f64) {
-    #[expect(clippy::cast_possible_truncation, reason = "coordinates of a drawing, below a thousand")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        reason = "coordinates of a drawing, below a thousand"
+    )]
     let [x, y] = [x, y].map(|value| (value * 10.0).round() as i32);
     let _ = write!(svg, "{}.{},{}.{} ", x / 10, x % 10, y / 10, y % 10);
 }
@@ -240,7 +349,11 @@ pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<[String; 3]
         .step_by(3)
         .map(|hour| {
             let at = f64::from(hour);
-            [format!("{hour:02}:00"), value(now.at(at)), after.map_or_else(|| "–".to_owned(), |after| value(after.at(at)))]
+            [
+                format!("{hour:02}:00"),
+                value(now.at(at)),
+                after.map_or_else(|| "–".to_owned(), |after| value(after.at(at))),
+            ]
         })
         .collect()
 }
@@ -254,9 +367,17 @@ mod tests {
     use reed_core::tank::{Analyte, Reading, Tank};
 
     fn numbers(svg: &str, attribute: &str) -> Vec<f64> {
-        let parts = svg.split(attribute).skip(1).filter_map(|rest| rest.split('"').next());
+        let parts = svg
+            .split(attribute)
+            .skip(1)
+            .filter_map(|rest| rest.split('"').next());
         parts
-            .flat_map(|list| list.trim().split([',', ' ']).map(|number| number.parse().expect("a finite number")).collect::<Vec<_>>())
+            .flat_map(|list| {
+                list.trim()
+                    .split([',', ' '])
+                    .map(|number| number.parse().expect("a finite number"))
+                    .collect::<Vec<_>>()
+            })
             .collect()
     }
 
@@ -265,26 +386,61 @@ mod tests {
         for (file, text) in reed_fixtures::examples() {
             let document = Document::read(&text).expect("an example").document;
             let believed = Ensemble::of_tank(&document.tank);
-            let (now, after) =
-                (believed.forecast(Tank::clone), believed.forecast(|tank| change::by_id("add-air-stone").expect("listed").apply(tank)));
+            let (now, after) = (
+                believed.forecast(Tank::clone),
+                believed
+                    .forecast(|tank| change::by_id("add-air-stone").expect("listed").apply(tank)),
+            );
             let at = document.as_of.expect("dated");
-            let dots = [0.0, 3.0, 24.9].map(|value| Dot::of(&Reading::usual(Analyte::OXYGEN, value, at), true));
-            let chart =
-                Chart { now: &now, after: Some(&after), plants: document.tank.plants, dots: &dots, size: ChartSize::Full, id: "day" };
+            let dots = [0.0, 3.0, 24.9]
+                .map(|value| Dot::of(&Reading::usual(Analyte::OXYGEN, value, at), true));
+            let chart = Chart {
+                now: &now,
+                after: Some(&after),
+                plants: document.tank.plants,
+                dots: &dots,
+                size: ChartSize::Full,
+                id: "day",
+            };
             let svg = chart.draw();
             let points = numbers(&svg, "points=\"");
-            assert_eq!(points.len(), 2 * (2 * 98 + 2 * 49), "{file}: two bands and two curves");
-            assert!(points.chunks(2).all(|point| (0.0..=860.0).contains(&point[0]) && (0.0..=330.0).contains(&point[1])), "{file}");
-            assert!(numbers(&svg, "cy=\"").iter().all(|y| (0.0..=330.0).contains(y)), "{file}");
+            assert_eq!(
+                points.len(),
+                2 * (2 * 98 + 2 * 49),
+                "{file}: two bands and two curves"
+            );
+            assert!(
+                points
+                    .chunks(2)
+                    .all(|point| (0.0..=860.0).contains(&point[0])
+                        && (0.0..=330.0).contains(&point[1])),
+                "{file}"
+            );
+            assert!(
+                numbers(&svg, "cy=\"")
+                    .iter()
+                    .all(|y| (0.0..=330.0).contains(y)),
+                "{file}"
+            );
         }
     }
 
     #[test]
     fn the_table_says_what_the_curves_say() {
-        let tank = Document::read(&reed_fixtures::example("waiting-room")).expect("an example").document.tank;
+        let tank = Document::read(&reed_fixtures::example("waiting-room"))
+            .expect("an example")
+            .document
+            .tank;
         let now = Ensemble::of_tank(&tank).forecast(Tank::clone);
         let rows = table(&now, None);
         assert_eq!(rows.len(), 8);
-        assert_eq!(rows[2], ["06:00".to_owned(), format!("{:.1} ± {:.1}", now.mean[12], now.spread[12]), "–".to_owned()]);
+        assert_eq!(
+            rows[2],
+            [
+                "06:00".to_owned(),
+                format!("{:.1} ± {:.1}", now.mean[12], now.spread[12]),
+                "–".to_owned()
+            ]
+        );
     }
 }

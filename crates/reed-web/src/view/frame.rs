@@ -4,8 +4,11 @@ use reed_store::TankId;
 
 use crate::assets;
 
-/// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds for that page alone.
-const PARTS: &[&str] = &["drawing", "frame", "controls", "lists", "reading", "chart", "flow"];
+/// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds
+/// for that page alone.
+const PARTS: &[&str] = &[
+    "drawing", "frame", "controls", "lists", "reading", "chart", "flow",
+];
 
 /// What every page needs around it.
 pub(crate) struct Frame {
@@ -34,11 +37,17 @@ impl Frame {
     /// The frame of a page with this title, in the room of this name.
     pub(crate) fn new(room: &'static str, title: impl Into<String>) -> Self {
         let shared = ["vendor/bulma-1.0.4-no-helpers.min.css", "css/base.css"].map(assets::url);
-        let parts = PARTS.iter().map(|part| assets::url(&format!("css/parts/{part}.css")));
+        let parts = PARTS
+            .iter()
+            .map(|part| assets::url(&format!("css/parts/{part}.css")));
         Self {
             title: title.into(),
             room,
-            styles: shared.into_iter().chain(parts).chain([assets::url(&format!("css/pages/{room}.css"))]).collect(),
+            styles: shared
+                .into_iter()
+                .chain(parts)
+                .chain([assets::url(&format!("css/pages/{room}.css"))])
+                .collect(),
             bar: None,
             tank: assets::url("js/tank.js"),
             water: assets::url("js/water.js"),
@@ -58,7 +67,14 @@ impl Frame {
     /// The same for a page of a tank, which has the bar of that tank with this tab open.
     #[must_use]
     pub(crate) fn of_tank(self, id: TankId, name: &str, here: Tab) -> Self {
-        Self { bar: Some(TankBar { id, name: name.to_owned(), here }), ..self }
+        Self {
+            bar: Some(TankBar {
+                id,
+                name: name.to_owned(),
+                here,
+            }),
+            ..self
+        }
     }
 }
 
@@ -114,13 +130,18 @@ impl Tab {
         }
     }
 
-    /// Its sign: a path in a box of 24 by 24. A box with water, an eye, a drop with its level, water round a stone.
+    /// Its sign: a path in a box of 24 by 24. A box with water, an eye, a drop with its level,
+    /// water round a stone.
     pub(crate) const fn sign(self) -> &'static str {
         match self {
             Self::Tank => "M3 5v14h18V5M3 9c2-1.6 4-1.6 6 0s4 1.6 6 0 4-1.6 6 0",
-            Self::Case => "M2 12c3-5 6.5-7 10-7s7 2 10 7c-3 5-6.5 7-10 7s-7-2-10-7M12 9a3 3 0 1 0 0 6 3 3 0 1 0 0-6",
+            Self::Case => {
+                "M2 12c3-5 6.5-7 10-7s7 2 10 7c-3 5-6.5 7-10 7s-7-2-10-7M12 9a3 3 0 1 0 0 6 3 3 0 1 0 0-6"
+            }
             Self::Water => "M12 3c4 5 6.5 8 6.5 11.5a6.5 6.5 0 0 1-13 0C5.5 11 8 8 12 3M6 14h12",
-            Self::Drift => "M2 7c4-3 7-3 10 0s6 3 10 0M2 12h5m10 0h5M2 17c4 3 7 3 10 0s6-3 10 0M12 10a2 2 0 1 0 0 4 2 2 0 1 0 0-4",
+            Self::Drift => {
+                "M2 7c4-3 7-3 10 0s6 3 10 0M2 12h5m10 0h5M2 17c4 3 7 3 10 0s6-3 10 0M12 10a2 2 0 1 0 0 4 2 2 0 1 0 0-4"
+            }
         }
     }
 }

@@ -28,7 +28,11 @@ pub(crate) fn since(then: DateTime, now: DateTime) -> String {
 
 /// A moment: the hour alone today, else with its date.
 pub(crate) fn when(at: DateTime, now: DateTime) -> String {
-    if at.date() == now.date() { at.strftime("today %H:%M").to_string() } else { at.strftime("%-d %b %H:%M").to_string() }
+    if at.date() == now.date() {
+        at.strftime("today %H:%M").to_string()
+    } else {
+        at.strftime("%-d %b %H:%M").to_string()
+    }
 }
 
 /// When a level is reached in a power cut.
@@ -48,14 +52,20 @@ mod tests {
 
     #[test]
     fn nothing_is_ever_certain() {
-        assert_eq!([0.0004, 0.5, 0.9999].map(percent), ["under 1 %", "50 %", "over 99 %"]);
+        assert_eq!(
+            [0.0004, 0.5, 0.9999].map(percent),
+            ["under 1 %", "50 %", "over 99 %"]
+        );
     }
 
     #[test]
     fn times_are_as_coarse_as_they_are_far() {
         let now = date(2026, 3, 10).at(9, 0, 0, 0);
         let ago = |minutes| since(now - jiff::SignedDuration::from_mins(minutes), now);
-        assert_eq!([0, 45, 180, 60 * 24 * 5].map(ago), ["just now", "45 minutes ago", "3 hours ago", "5 days ago"]);
+        assert_eq!(
+            [0, 45, 180, 60 * 24 * 5].map(ago),
+            ["just now", "45 minutes ago", "3 hours ago", "5 days ago"]
+        );
         assert_eq!(when(date(2026, 3, 10).at(7, 5, 0, 0), now), "today 07:05");
         assert_eq!(when(date(2026, 3, 9).at(19, 0, 0, 0), now), "9 Mar 19:00");
     }

@@ -10,7 +10,19 @@ pub(crate) struct Opened {
 }
 
 impl Opened {
-    pub(crate) fn new(label: impl Into<String>, value: String, formula: &'static str, inputs: String, source: &'static str) -> Self {
-        Self { label: label.into(), value, formula, inputs, source }
+    pub(crate) fn new(
+        label: impl Into<String>,
+        value: String,
+        formula: &'static str,
+        inputs: String,
+        source: &'static str,
+    ) -> Self {
+        Self {
+            label: label.into(),
+            value,
+            formula,
+            inputs,
+            source,
+        }
     }
 }

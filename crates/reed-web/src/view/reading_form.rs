@@ -18,7 +18,10 @@ pub(crate) struct Keeper {
 impl Keeper {
     /// As stored.
     pub(crate) fn load(db: &Connection) -> Result<Self, StoreError> {
-        Ok(Self { units: settings::units(db)?, has_said: settings::are_chosen(db)? })
+        Ok(Self {
+            units: settings::units(db)?,
+            has_said: settings::are_chosen(db)?,
+        })
     }
 }
 
@@ -48,25 +51,40 @@ pub(crate) struct ReadingForm {
     pub(crate) kits: Vec<KitOption>,
     /// [`Units::code`] of the units it is shown in.
     pub(crate) units: String,
-    /// The forms of nitrogen to choose from, where nobody has said yet what the card of the kit reports.
+    /// The forms of nitrogen to choose from, where nobody has said yet what the card of the kit
+    /// reports.
     pub(crate) cards: &'static [NitrogenForm],
 }
 
 impl ReadingForm {
     /// An empty form that starts with this kit.
     pub(crate) fn blank(id: impl Into<String>, action: String, kit: &str, keeper: &Keeper) -> Self {
-        Self::typed(id, action, ReadingInput::blank(kit), Refusals::default(), keeper)
+        Self::typed(
+            id,
+            action,
+            ReadingInput::blank(kit),
+            Refusals::default(),
+            keeper,
+        )
     }
 
     /// A form with what was typed.
-    pub(crate) fn typed(id: impl Into<String>, action: String, input: ReadingInput, refusals: Refusals, keeper: &Keeper) -> Self {
+    pub(crate) fn typed(
+        id: impl Into<String>,
+        action: String,
+        input: ReadingInput,
+        refusals: Refusals,
+        keeper: &Keeper,
+    ) -> Self {
         // What was typed stays in the units it was typed in.
         let units = &input.carried.units(keeper.units);
         let kits = kit::ALL.iter().map(|kit| KitOption {
             id: kit.id,
             title: kit.title,
             unit: units.of(kit.analyte.units).symbol,
-            spread: plain((kit.spread / units.of(kit.analyte.units).factor * 1000.0).round() / 1000.0),
+            spread: plain(
+                (kit.spread / units.of(kit.analyte.units).factor * 1000.0).round() / 1000.0,
+            ),
             chosen: kit.id == input.kit,
             is_nitrogen: kit.analyte.is_nitrogen(),
         });
@@ -79,7 +97,11 @@ impl ReadingForm {
             input,
             refusals,
             units: units.code(),
-            cards: if keeper.has_said { &[] } else { NitrogenForm::ALL },
+            cards: if keeper.has_said {
+                &[]
+            } else {
+                NitrogenForm::ALL
+            },
         }
     }
 

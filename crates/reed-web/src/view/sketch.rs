@@ -1,7 +1,8 @@
-//! Small drawings of a yes and of a no, since people recognise sooner than they read. Drawn with the pen of the tank's drawing: water,
-//! fish and lines in the same colours.
+//! Small drawings of a yes and of a no, since people recognise sooner than they read. Drawn with
+//! the pen of the tank's drawing: water, fish and lines in the same colours.
 //!
-//! To add one: the finding's line in [`drawn`], from the shapes below it. All lie in a field of 80 by 50.
+//! To add one: the finding's line in [`drawn`], from the shapes below it. All lie in a field of 80
+//! by 50.
 
 use reed_core::diagnosis::Answer;
 use reed_core::diagnosis::finding::Finding;
@@ -10,7 +11,9 @@ use reed_core::diagnosis::finding::Finding;
 pub(crate) fn sketch(finding: &Finding, answer: Answer) -> Option<String> {
     let [yes, no] = drawn(finding.id)?;
     let shapes = if answer == Answer::Yes { yes } else { no };
-    Some(format!(r#"<svg class="sketch" viewBox="0 0 80 50" aria-hidden="true">{shapes}</svg>"#))
+    Some(format!(
+        r#"<svg class="sketch" viewBox="0 0 80 50" aria-hidden="true">{shapes}</svg>"#
+    ))
 }
 
 /// The yes and the no of a finding.
@@ -184,7 +187,11 @@ pub(crate) fn sketch_symbols() -> String {
 /// A tank with a plant, seen through this veil; none where it is empty.
 fn with_plant(veil: &str) -> String {
     let plant = r#"<path class="sk-plant" d="M30 46C28 36 34 30 28 20M30 40C36 36 38 32 38 26M30 38C24 34 22 30 22 26"/>"#;
-    let veiled = if veil.is_empty() { String::new() } else { format!(r#"<rect class="{veil}" x="4" y="12" width="72" height="34"/>"#) };
+    let veiled = if veil.is_empty() {
+        String::new()
+    } else {
+        format!(r#"<rect class="{veil}" x="4" y="12" width="72" height="34"/>"#)
+    };
     still(&[plant, &fish(56, 30, 0, "sk-fish"), &veiled].concat())
 }
 
@@ -195,15 +202,27 @@ fn fish(x: i32, y: i32, turned: i32, class: &str) -> String {
 }
 
 fn small_fish(x: i32, y: i32, turned: i32) -> String {
-    format!(r#"<g transform="translate({x} {y}) rotate({turned}) scale(0.6)">{}</g>"#, fish(0, 0, 0, "sk-fish"))
+    format!(
+        r#"<g transform="translate({x} {y}) rotate({turned}) scale(0.6)">{}</g>"#,
+        fish(0, 0, 0, "sk-fish")
+    )
 }
 
 fn rings(at: &[(i32, i32, i32)]) -> String {
-    at.iter().map(|(x, y, r)| format!(r#"<circle class="sk-ring" cx="{x}" cy="{y}" r="{r}"/>"#)).collect()
+    at.iter()
+        .map(|(x, y, r)| format!(r#"<circle class="sk-ring" cx="{x}" cy="{y}" r="{r}"/>"#))
+        .collect()
 }
 
 fn spots(class: &str, at: &[(i32, i32, i32)]) -> String {
-    at.iter().map(|(x, y, r)| format!(r#"<ellipse class="{class}" cx="{x}" cy="{y}" rx="{}" ry="{r}"/>"#, r + 2)).collect()
+    at.iter()
+        .map(|(x, y, r)| {
+            format!(
+                r#"<ellipse class="{class}" cx="{x}" cy="{y}" rx="{}" ry="{r}"/>"#,
+                r + 2
+            )
+        })
+        .collect()
 }
 
 fn line(path: &str) -> String {
@@ -216,14 +235,24 @@ fn line_thick(path: &str) -> String {
 
 /// A pad of fine floss, its pores full or open.
 fn pad(pores: &str) -> String {
-    let rows = [16, 25, 34].into_iter().flat_map(|y| [16, 28, 40, 52, 64].map(|x| (x, y, 2)));
+    let rows = [16, 25, 34]
+        .into_iter()
+        .flat_map(|y| [16, 28, 40, 52, 64].map(|x| (x, y, 2)));
     let pores = spots(pores, &rows.collect::<Vec<_>>());
     format!(r#"<rect class="sk-line" x="8" y="9" width="64" height="33" rx="3"/>{pores}"#)
 }
 
 /// The sponge on an intake.
 fn sponge(pores: &str) -> String {
-    let rows = [(32, 24, 2), (42, 22, 2), (50, 26, 2), (34, 34, 2), (44, 33, 2), (50, 39, 2), (36, 42, 2)];
+    let rows = [
+        (32, 24, 2),
+        (42, 22, 2),
+        (50, 26, 2),
+        (34, 34, 2),
+        (44, 33, 2),
+        (50, 39, 2),
+        (36, 42, 2),
+    ];
     format!(
         r#"<path class="sk-line" d="M36 2V16M44 2V16"/><rect class="sk-line" x="26" y="16" width="30" height="31" rx="5"/>{}"#,
         spots(pores, &rows)
@@ -243,9 +272,16 @@ mod tests {
 
     #[test]
     fn a_yes_never_looks_like_a_no_and_the_looks_asked_most_are_drawn() {
-        let drawn: Vec<_> = finding::all().filter(|finding| sketch(finding, Answer::Yes).is_some()).collect();
+        let drawn: Vec<_> = finding::all()
+            .filter(|finding| sketch(finding, Answer::Yes).is_some())
+            .collect();
         for finding in &drawn {
-            assert_ne!(sketch(finding, Answer::Yes), sketch(finding, Answer::No), "{}", finding.id);
+            assert_ne!(
+                sketch(finding, Answer::Yes),
+                sketch(finding, Answer::No),
+                "{}",
+                finding.id
+            );
         }
         assert!(drawn.len() >= 30, "{}", drawn.len());
     }

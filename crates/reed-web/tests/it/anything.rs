@@ -41,7 +41,10 @@ async fn events_take_anything_and_never_fail() {
             format!("what=ammonia-medium&amount=0.3&at={typed}"),
             typed.to_string(),
         ] {
-            is_answered(&body, client.post("/tanks/1/water/events", &body).await.status);
+            is_answered(
+                &body,
+                client.post("/tanks/1/water/events", &body).await.status,
+            );
         }
         for (place, body) in [
             ("habit", format!("from={typed}&to=2026-03-12T08:00")),
@@ -50,7 +53,13 @@ async fn events_take_anything_and_never_fail() {
             ("cycle", format!("start=piece&source={typed}")),
             ("events/1/move", format!("to={typed}")),
         ] {
-            is_answered(&body, client.post(&format!("/tanks/1/water/{place}"), &body).await.status);
+            is_answered(
+                &body,
+                client
+                    .post(&format!("/tanks/1/water/{place}"), &body)
+                    .await
+                    .status,
+            );
         }
     }
     // Whatever of it was taken, the page and the outlook still stand.
@@ -67,19 +76,43 @@ async fn questions_take_anything_and_never_fail() {
             format!("media?problem={typed}"),
             format!("tests?kit={typed}"),
             format!("changes?target={typed}&units={typed}"),
-            format!("changes?size=yes&tan={typed}&nitrite=0.3&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12"),
-            format!("changes?size=yes&tan=1&nitrite=0.3&ph=7&kh={typed}&tap_tan=0&tap_ph={typed}&tap_kh=0&hot={typed}&cold={typed}"),
+            format!(
+                "changes?size=yes&tan={typed}&nitrite=0.3&ph=7&kh=6&tap_tan=0&tap_ph=7&tap_kh=6&hot=55&cold=12"
+            ),
+            format!(
+                "changes?size=yes&tan=1&nitrite=0.3&ph=7&kh={typed}&tap_tan=0&tap_ph={typed}&tap_kh=0&hot={typed}&cold={typed}"
+            ),
             format!(
                 "changes?size=yes&tan=1&nitrite=0&ph=7&kh=0&tap_tan=0&tap_ph=7&tap_kh=0&hot=0&cold=0&chloramine={typed}&conditioner={typed}"
             ),
         ] {
-            is_answered(&query, client.get(&format!("/tanks/1/water/{query}")).await.status);
+            is_answered(
+                &query,
+                client.get(&format!("/tanks/1/water/{query}")).await.status,
+            );
         }
-        for query in [format!("what={typed}&amount=1"), format!("what=seed&amount={typed}")] {
-            is_answered(&query, client.get(&format!("/tanks/1/water/outlook?{query}")).await.status);
+        for query in [
+            format!("what={typed}&amount=1"),
+            format!("what=seed&amount={typed}"),
+        ] {
+            is_answered(
+                &query,
+                client
+                    .get(&format!("/tanks/1/water/outlook?{query}"))
+                    .await
+                    .status,
+            );
         }
-        let reading = format!("kit=nitrite-drops&value={typed}&spread={typed}&taken_at={typed}&units={typed}&zone={typed}&card={typed}");
-        is_answered(&reading, client.post("/tanks/1/water/readings", &reading).await.status);
+        let reading = format!(
+            "kit=nitrite-drops&value={typed}&spread={typed}&taken_at={typed}&units={typed}&zone={typed}&card={typed}"
+        );
+        is_answered(
+            &reading,
+            client
+                .post("/tanks/1/water/readings", &reading)
+                .await
+                .status,
+        );
     }
 }
 
@@ -88,12 +121,30 @@ async fn questions_take_anything_and_never_fail() {
 async fn bare_and_full_tanks_have_a_page() {
     let client = Client::new();
     for start in reed_core::tank::start::ALL {
-        let saved = client.post(&format!("/tanks/new/{}", start.id), "name=As+it+is&animals=set-up").await;
+        let saved = client
+            .post(
+                &format!("/tanks/new/{}", start.id),
+                "name=As+it+is&animals=set-up",
+            )
+            .await;
         let tank = saved.location;
-        assert!(tank.starts_with("/tanks/"), "{}: {}", start.id, saved.status);
+        assert!(
+            tank.starts_with("/tanks/"),
+            "{}: {}",
+            start.id,
+            saved.status
+        );
         let water = client.get(&format!("{tank}/water/oxygen")).await;
-        assert!(water.status == StatusCode::OK && water.text.contains("The power fails"), "{}", start.id);
+        assert!(
+            water.status == StatusCode::OK && water.text.contains("The power fails"),
+            "{}",
+            start.id
+        );
         let ahead = client.get(&format!("{tank}/water/outlook")).await;
-        assert!(ahead.status == StatusCode::OK && !ahead.text.contains("NaN"), "{}", start.id);
+        assert!(
+            ahead.status == StatusCode::OK && !ahead.text.contains("NaN"),
+            "{}",
+            start.id
+        );
     }
 }

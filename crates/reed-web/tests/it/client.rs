@@ -38,12 +38,28 @@ impl Client {
     pub(crate) fn new() -> Self {
         let folder = TempDir::new().expect("a folder");
         let store = Arc::new(Store::open(&folder.path().join("reed.db")).expect("a new file"));
-        let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
+        let document = Document::read(&reed_fixtures::example("reading-room"))
+            .expect("an example")
+            .document;
         let now = at("2026-03-10T08:30:00");
         let observed = document.observed(now.datetime()).expect("an example");
-        store.write(|db| documents::add(db, &document.tank, &observed, "First entry", now.timestamp())).expect("written");
+        store
+            .write(|db| {
+                documents::add(
+                    db,
+                    &document.tank,
+                    &observed,
+                    "First entry",
+                    now.timestamp(),
+                )
+            })
+            .expect("written");
         let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
-        Self { store, router, _folder: folder }
+        Self {
+            store,
+            router,
+            _folder: folder,
+        }
     }
 
     /// Nothing entered, and the reading room as an example to look at.
@@ -52,28 +68,52 @@ impl Client {
         let folder = TempDir::new().expect("a folder");
         let store = Arc::new(Store::open(&folder.path().join("reed.db")).expect("a new file"));
         let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
-        let router = router(App::new(Arc::clone(&store), clock).with_example(Arc::clone(&example.store)));
+        let router =
+            router(App::new(Arc::clone(&store), clock).with_example(Arc::clone(&example.store)));
         // The example's folder lives as long as its store is read; a test ends before it matters.
         std::mem::forget(example);
-        Self { store, router, _folder: folder }
+        Self {
+            store,
+            router,
+            _folder: folder,
+        }
     }
 
     /// The same data at another time.
     pub(crate) fn set_clock(&mut self, moment: &str) {
-        self.router = router(App::new(Arc::clone(&self.store), Clock::Fixed(Box::new(at(moment)))));
+        self.router = router(App::new(
+            Arc::clone(&self.store),
+            Clock::Fixed(Box::new(at(moment))),
+        ));
     }
 
     async fn send(&self, request: Request<Body>) -> Answer {
-        let response: Response = self.router.clone().oneshot(request).await.expect("the router answers");
+        let response: Response = self
+            .router
+            .clone()
+            .oneshot(request)
+            .await
+            .expect("the router answers");
         let (parts, body) = response.into_parts();
-        let text = String::from_utf8_lossy(&body.collect().await.expect("a body").to_bytes()).into_owned();
-        let location = parts.headers.get(header::LOCATION).map_or("", |place| place.to_str().expect("text")).to_owned();
-        Answer { status: parts.status, location, headers: parts.headers, text }
+        let text =
+            String::from_utf8_lossy(&body.collect().await.expect("a body").to_bytes()).into_owned();
+        let location = parts
+            .headers
+            .get(header::LOCATION)
+            .map_or("", |place| place.to_str().expect("text"))
+            .to_owned();
+        Answer {
+            status: parts.status,
+            location,
+            headers: parts.headers,
+            text,
+        }
     }
 
     /// Opens a page.
     pub(crate) async fn get(&self, path: &str) -> Answer {
-        self.send(Request::get(path).body(Body::empty()).expect("a request")).await
+        self.send(Request::get(path).body(Body::empty()).expect("a request"))
+            .await
     }
 
     /// Sends a form.
@@ -94,7 +134,9 @@ impl Client {
     /// Sends a form that carries files, as browsers do.
     pub(crate) async fn upload(&self, path: &str, parts: &[(&str, &str)]) -> Answer {
         let part = |(name, text): &(&str, &str)| {
-            format!("--part\r\nContent-Disposition: form-data; name=\"{name}\"; filename=\"x\"\r\n\r\n{text}\r\n")
+            format!(
+                "--part\r\nContent-Disposition: form-data; name=\"{name}\"; filename=\"x\"\r\n\r\n{text}\r\n"
+            )
         };
         let body = parts.iter().map(part).collect::<String>() + "--part--\r\n";
         let request = Request::post(path)

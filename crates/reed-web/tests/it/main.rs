@@ -1,4 +1,5 @@
-//! The application over its router: what is refused and how, and what cases and tanks do off the straight path.
+//! The application over its router: what is refused and how, and what cases and tanks do off the
+//! straight path.
 
 mod anything;
 mod cases;

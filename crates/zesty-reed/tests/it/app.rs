@@ -14,8 +14,8 @@ pub(crate) struct App {
 }
 
 impl App {
-    /// Starts with fresh demo data. Without the flow model: its evidence would come in the middle of a test, as soon as it is
-    /// through.
+    /// Starts with fresh demo data. Without the flow model: its evidence would come in the middle
+    /// of a test, as soon as it is through.
     pub(crate) fn start() -> Self {
         Self::begin(&["demo", "--without-flow"])
     }
@@ -38,7 +38,11 @@ impl App {
     fn begin(command: &[&str]) -> Self {
         let folder = TempDir::new().expect("a folder");
         let (process, address) = launch(folder.path(), command);
-        Self { address, process: Some(process), folder }
+        Self {
+            address,
+            process: Some(process),
+            folder,
+        }
     }
 
     /// A folder of its own for files.
@@ -57,21 +61,39 @@ impl App {
     }
 }
 
-/// A time zone in which it is between nine and ten in the morning now. Oxygen depends on the hour: what a reading proves
-/// at dawn it need not prove at dusk, and the tests run at any time.
+/// A time zone in which it is between nine and ten in the morning now. Oxygen depends on the hour:
+/// what a reading proves at dawn it need not prove at dusk, and the tests run at any time.
 fn where_it_is_nine() -> String {
-    let ahead = 9 - i32::from(jiff::Timestamp::now().to_zoned(jiff::tz::TimeZone::UTC).hour());
+    let ahead = 9 - i32::from(
+        jiff::Timestamp::now()
+            .to_zoned(jiff::tz::TimeZone::UTC)
+            .hour(),
+    );
     // POSIX counts hours behind, not ahead.
     format!("<NINE>{:+}", -ahead)
 }
 
 fn launch(folder: &Path, command: &[&str]) -> (Watched, String) {
     let data = folder.join("data").display().to_string();
-    let arguments: Vec<String> = command.iter().copied().chain(["--port", "0", "--data", &data]).map(str::to_owned).collect();
-    // The watchdog deletes its scratch folder at the end; the data must survive a kill, so it lies beside it.
+    let arguments: Vec<String> = command
+        .iter()
+        .copied()
+        .chain(["--port", "0", "--data", &data])
+        .map(str::to_owned)
+        .collect();
+    // The watchdog deletes its scratch folder at the end; the data must survive a kill, so it lies
+    // beside it.
     let scratch = folder.join("scratch");
     std::fs::create_dir_all(&scratch).expect("a folder");
-    Watched::start(&PathBuf::from(env!("CARGO_BIN_EXE_zesty-reed")), &arguments, &where_it_is_nine(), &scratch, |line| {
-        line.split_whitespace().find(|word| word.starts_with("http://")).map(str::to_owned)
-    })
+    Watched::start(
+        &PathBuf::from(env!("CARGO_BIN_EXE_zesty-reed")),
+        &arguments,
+        &where_it_is_nine(),
+        &scratch,
+        |line| {
+            line.split_whitespace()
+                .find(|word| word.starts_with("http://"))
+                .map(str::to_owned)
+        },
+    )
 }

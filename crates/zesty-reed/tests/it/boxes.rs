@@ -1,5 +1,6 @@
-//! Every page at three widths, with names that do not break: nothing overlaps, is cut off, lies outside its sheet, is too small for a
-//! finger or wider than its screen; so that a rule for one page cannot break another unseen. And every page says which it is.
+//! Every page at three widths, with names that do not break: nothing overlaps, is cut off, lies
+//! outside its sheet, is too small for a finger or wider than its screen; so that a rule for one
+//! page cannot break another unseen. And every page says which it is.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -11,13 +12,19 @@ const WIDTHS: [(u32, u32); 3] = [(320, 700), (390, 844), (1280, 800)];
 
 /// A name of so many letters without a place to break.
 fn unbroken(letters: usize) -> String {
-    "Wwasseraufbereitungsanlagenbetreiberverband".chars().cycle().take(letters).collect()
+    "Wwasseraufbereitungsanlagenbetreiberverband"
+        .chars()
+        .cycle()
+        .take(letters)
+        .collect()
 }
 
 /// Opens what is folded, so that a page shows all it has.
-const UNFOLD: &str = "document.querySelectorAll('main details').forEach(fold => { fold.open = true; })";
+const UNFOLD: &str =
+    "document.querySelectorAll('main details').forEach(fold => { fold.open = true; })";
 
-/// Gives the demo what is awkward: long names, a case with everything in it, a closed one, an empty tank, one put away, a kept try.
+/// Gives the demo what is awkward: long names, a case with everything in it, a closed one, an empty
+/// tank, one put away, a kept try.
 async fn awkward(page: &Page) {
     let post = |path: &str, body: String| {
         format!(
@@ -27,19 +34,31 @@ async fn awkward(page: &Page) {
     page.go("/").await;
     let long = unbroken(59);
     for (path, body) in [
-        ("/tanks/new/large-sump", format!("name={long}&animals=set-up")),
+        (
+            "/tanks/new/large-sump",
+            format!("name={long}&animals=set-up"),
+        ),
         ("/tanks/new/sponge-cube", "name=Put+away".to_owned()),
         ("/tanks/4/put-away", String::new()),
         ("/tanks/3/cases", String::new()),
         ("/cases/2/answers", "finding=gasping&answer=yes".to_owned()),
-        ("/cases/2/answers", "finding=soap-near-tank&when=today".to_owned()),
+        (
+            "/cases/2/answers",
+            "finding=soap-near-tank&when=today".to_owned(),
+        ),
         ("/cases/2/close", format!("words={}", unbroken(480))),
         ("/tanks/3/cases", String::new()),
-        ("/tanks/3/water/events", "what=new-media&amount=50&at=in+3+days".to_owned()),
+        (
+            "/tanks/3/water/events",
+            "what=new-media&amount=50&at=in+3+days".to_owned(),
+        ),
         ("/tanks/3/tries", format!("moves=1:1,0,0&name={long}")),
     ] {
         let answer = page.script(&post(path, body.clone())).await;
-        assert!(answer[0].as_u64().is_some_and(|status| status < 400), "{path} {body}: {answer}");
+        assert!(
+            answer[0].as_u64().is_some_and(|status| status < 400),
+            "{path} {body}: {answer}"
+        );
     }
 }
 
@@ -62,7 +81,10 @@ const PAGES: &[(&str, &str)] = &[
     ("/cases/2", ""),
     ("/cases/3", ""),
     ("/cases/1/past/3", ""),
-    ("/tanks/3/water", "document.querySelector('#outlook') && document.querySelector('#outlook').dataset.ready === 'yes'"),
+    (
+        "/tanks/3/water",
+        "document.querySelector('#outlook') && document.querySelector('#outlook').dataset.ready === 'yes'",
+    ),
     ("/tanks/3/water/changes?size=yes&tan=lots", ""),
     ("/tanks/3/water/bacteria", ""),
     ("/tanks/3/water/oxygen", ""),
@@ -80,15 +102,30 @@ async fn finds_what_is_planted(page: &Page) {
     assert_eq!(page.boxes(390).await, Vec::<String>::new());
     for (fault, says) in [
         ("save.style.marginTop = '-110px'", "overlap"),
-        ("save.style.minHeight = '20px'; save.style.height = '20px'; save.style.padding = '0'", "px high"),
-        ("document.querySelector('.sheet').style.width = '500px'", "px wide"),
+        (
+            "save.style.minHeight = '20px'; save.style.height = '20px'; save.style.padding = '0'",
+            "px high",
+        ),
+        (
+            "document.querySelector('.sheet').style.width = '500px'",
+            "px wide",
+        ),
         ("save.style.marginLeft = '-40px'", "lies outside"),
-        ("const p = document.querySelector('.lede'); p.style.height = '10px'; p.style.overflow = 'hidden'", "is cut off"),
+        (
+            "const p = document.querySelector('.lede'); p.style.height = '10px'; p.style.overflow = 'hidden'",
+            "is cut off",
+        ),
     ] {
         page.go("/settings").await;
-        page.script(&format!("const save = document.getElementById('save-units'); {fault}")).await;
+        page.script(&format!(
+            "const save = document.getElementById('save-units'); {fault}"
+        ))
+        .await;
         let found = page.boxes(390).await;
-        assert!(found.iter().any(|words| words.contains(says)), "{fault}: {found:?}");
+        assert!(
+            found.iter().any(|words| words.contains(says)),
+            "{fault}: {found:?}"
+        );
     }
 }
 
@@ -107,7 +144,12 @@ async fn every_page_fits_at_every_width_and_says_which_it_is() {
             page.until(format!("{path} is ready"), ready).await;
         }
         page.script(UNFOLD).await;
-        let title = page.script("return document.title").await.as_str().unwrap_or_default().to_owned();
+        let title = page
+            .script("return document.title")
+            .await
+            .as_str()
+            .unwrap_or_default()
+            .to_owned();
         rooms.insert(
             page.script("return document.querySelector('main').className.replace('-page', '')")
                 .await
@@ -115,7 +157,10 @@ async fn every_page_fits_at_every_width_and_says_which_it_is() {
                 .unwrap_or_default()
                 .to_owned(),
         );
-        if let Some(other) = titles.insert(title.clone(), path).filter(|other| other.split('?').next() != path.split('?').next()) {
+        if let Some(other) = titles
+            .insert(title.clone(), path)
+            .filter(|other| other.split('?').next() != path.split('?').next())
+        {
             wrong.push(format!("{path} and {other} are both called “{title}”"));
         }
         let lost = page
@@ -126,14 +171,31 @@ async fn every_page_fits_at_every_width_and_says_which_it_is() {
         }
         for (wide, high) in WIDTHS {
             page.resize(wide, high).await;
-            wrong.extend(page.boxes(wide).await.into_iter().map(|words| format!("{path} at {wide}: {words}")));
+            wrong.extend(
+                page.boxes(wide)
+                    .await
+                    .into_iter()
+                    .map(|words| format!("{path} at {wide}: {words}")),
+            );
         }
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
     // No page is forgotten: each has a style of its own.
-    let styles = std::fs::read_dir(concat!(env!("CARGO_MANIFEST_DIR"), "/../reed-web/assets/css/pages")).expect("the styles");
-    let styles: BTreeSet<String> =
-        styles.map(|file| file.expect("a file").path().file_stem().expect("a name").to_string_lossy().into_owned()).collect();
+    let styles = std::fs::read_dir(concat!(
+        env!("CARGO_MANIFEST_DIR"),
+        "/../reed-web/assets/css/pages"
+    ))
+    .expect("the styles");
+    let styles: BTreeSet<String> = styles
+        .map(|file| {
+            file.expect("a file")
+                .path()
+                .file_stem()
+                .expect("a name")
+                .to_string_lossy()
+                .into_owned()
+        })
+        .collect();
     assert_eq!(rooms, styles);
     page.close().await;
 }

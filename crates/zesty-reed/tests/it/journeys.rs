@@ -1,4 +1,5 @@
-//! A whole case from the first look to the proof, at the desk and at the tank; new tanks; readings from the rounds.
+//! A whole case from the first look to the proof, at the desk and at the tank; new tanks; readings
+//! from the rounds.
 
 use reed_core::diagnosis::check::Gives;
 use reed_core::diagnosis::{Advice, Answer, Answered, Differential, Observed, finding};
@@ -10,11 +11,18 @@ use crate::browser::{Page, Screen};
 
 /// What the core says of the demo case once these were answered.
 fn by_the_core(yes: &[&str], no: &[&str]) -> (Differential, f64) {
-    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
-    let mut observed: Observed = document.observed(document.as_of.expect("dated")).expect("an example");
+    let document = Document::read(&reed_fixtures::example("reading-room"))
+        .expect("an example")
+        .document;
+    let mut observed: Observed = document
+        .observed(document.as_of.expect("dated"))
+        .expect("an example");
     for (ids, answer) in [(yes, Answer::Yes), (no, Answer::No)] {
         let finding = |id: &&str| finding::by_id(id).expect("listed");
-        observed.answers.extend(ids.iter().map(|id| Answered::new(finding(id), answer, document.as_of.expect("dated"))));
+        observed.answers.extend(
+            ids.iter()
+                .map(|id| Answered::new(finding(id), answer, document.as_of.expect("dated"))),
+        );
     }
     let differential = Differential::of(&document.tank, &observed);
     let (_, plans) = plans(&differential, &observed);
@@ -24,10 +32,16 @@ fn by_the_core(yes: &[&str], no: &[&str]) -> (Differential, f64) {
 /// What the core would look at first in the demo case: the questions of a round.
 fn next_by_the_core() -> Vec<&'static str> {
     let (differential, _) = by_the_core(&[], &[]);
-    let document = Document::read(&reed_fixtures::example("reading-room")).expect("an example").document;
-    let observed = document.observed(document.as_of.expect("dated")).expect("an example");
+    let document = Document::read(&reed_fixtures::example("reading-room"))
+        .expect("an example")
+        .document;
+    let observed = document
+        .observed(document.as_of.expect("dated"))
+        .expect("an example");
     let outlook = differential.outlook(&document.tank, &observed);
-    let Advice::Look { looks } = advice(&differential, &outlook, &plans(&differential, &observed).1) else {
+    let Advice::Look { looks } =
+        advice(&differential, &outlook, &plans(&differential, &observed).1)
+    else {
         panic!("the demo case is not clear")
     };
     let asks = |place: usize| match &outlook.proposals[place].check.gives {
@@ -38,8 +52,13 @@ fn next_by_the_core() -> Vec<&'static str> {
 }
 
 async fn first_suspect(page: &Page) -> (String, String) {
-    let id = page.script("return document.querySelector('.suspect').dataset.fault").await;
-    (id.as_str().expect("an id").to_owned(), page.text(".suspect .probability").await)
+    let id = page
+        .script("return document.querySelector('.suspect').dataset.fault")
+        .await;
+    (
+        id.as_str().expect("an id").to_owned(),
+        page.text(".suspect .probability").await,
+    )
 }
 
 fn printed(probability: f64) -> String {
@@ -49,14 +68,40 @@ fn printed(probability: f64) -> String {
 /// Nonsense is refused with a sentence, and everything typed stays.
 async fn nonsense_is_refused(page: &Page) {
     for (kit, value, moment, says) in [
-        ("oxygen-drops", "-3", "", "Oxygen: “-3” is not accepted. Give a number from 0 to 20 mg/L."),
-        ("oxygen-drops", "abc", "8:05", "Oxygen: “abc” is not accepted."),
-        ("thermometer", "900", "yesterday 8 pm", "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C"),
-        ("oxygen-drops", "", "an hour ago", "Oxygen: “nothing” is not accepted."),
+        (
+            "oxygen-drops",
+            "-3",
+            "",
+            "Oxygen: “-3” is not accepted. Give a number from 0 to 20 mg/L.",
+        ),
+        (
+            "oxygen-drops",
+            "abc",
+            "8:05",
+            "Oxygen: “abc” is not accepted.",
+        ),
+        (
+            "thermometer",
+            "900",
+            "yesterday 8 pm",
+            "Water temperature: “900” is not accepted. Give a number from 0 to 45 °C",
+        ),
+        (
+            "oxygen-drops",
+            "",
+            "an hour ago",
+            "Oxygen: “nothing” is not accepted.",
+        ),
         ("oxygen-drops", "5.5", "tomorrow", "That is in the future"),
-        ("oxygen-drops", "5.5", "soon", "When: “soon” is not accepted."),
+        (
+            "oxygen-drops",
+            "5.5",
+            "soon",
+            "When: “soon” is not accepted.",
+        ),
     ] {
-        page.click(&format!("#reading-kit option[value={kit}]")).await;
+        page.click(&format!("#reading-kit option[value={kit}]"))
+            .await;
         page.write("#reading-value", value).await;
         page.write("#reading-spread", "0.7").await;
         page.write("#reading-taken", moment).await;
@@ -78,7 +123,13 @@ async fn desk_picture(page: &Page, screen: Screen, name: &str) {
 async fn whole_case(screen: Screen) {
     let mut app = App::start();
     let mut page = Page::open(&app.address, screen).await;
-    let name = |view: &str| if screen == Screen::Desk { view.to_owned() } else { format!("{view}-phone") };
+    let name = |view: &str| {
+        if screen == Screen::Desk {
+            view.to_owned()
+        } else {
+            format!("{view}-phone")
+        }
+    };
 
     page.go("/").await;
     page.until_says(".round.case", "Fish keep to the top").await;
@@ -89,7 +140,13 @@ async fn whole_case(screen: Screen) {
         page.until_says("#next .look legend", asks).await;
     }
     let (differential, _) = by_the_core(&[], &[]);
-    assert_eq!(first_suspect(&page).await, (differential.first().fault.id.to_owned(), printed(differential.first().probability)));
+    assert_eq!(
+        first_suspect(&page).await,
+        (
+            differential.first().fault.id.to_owned(),
+            printed(differential.first().probability)
+        )
+    );
     page.is_sound(screen).await;
     page.picture(&name("case")).await;
 
@@ -97,20 +154,34 @@ async fn whole_case(screen: Screen) {
     page.is_sound(screen).await;
 
     // Of the round one thing is so, one cannot be looked at, and no more was looked at.
-    page.click("#next label:has(input[name='surface-flat'][value=yes])").await;
-    page.click("#next label:has(input[name='surface-film'][value=cannot-look])").await;
+    page.click("#next label:has(input[name='surface-flat'][value=yes])")
+        .await;
+    page.click("#next label:has(input[name='surface-film'][value=cannot-look])")
+        .await;
     page.click("#round-only").await;
-    page.until_says("#noticed .given", "The surface is a mirror").await;
+    page.until_says("#noticed .given", "The surface is a mirror")
+        .await;
     page.click("#declined summary").await;
     page.until_says("#declined", "Look for a film").await;
     // One more sign by tapping on the drawing.
     page.click(".pin-outlet").await;
     page.click("#noticed-outlet-off-its-mark-yes").await;
-    page.until_says("#noticed .given", "The outlet sits lower or turned").await;
+    page.until_says("#noticed .given", "The outlet sits lower or turned")
+        .await;
     let (differential, gain) = by_the_core(&["surface-flat", "outlet-off-its-mark"], &[]);
-    assert_eq!(first_suspect(&page).await, ("outlet-slipped".to_owned(), printed(differential.first().probability)));
+    assert_eq!(
+        first_suspect(&page).await,
+        (
+            "outlet-slipped".to_owned(),
+            printed(differential.first().probability)
+        )
+    );
     page.until_says("#next", "Clear enough to act").await;
-    page.until_says("#next", &format!("{gain:+.1} mg/L at the lowest point of the day")).await;
+    page.until_says(
+        "#next",
+        &format!("{gain:+.1} mg/L at the lowest point of the day"),
+    )
+    .await;
     page.is_sound(screen).await;
 
     page.click("#next a[href='#changes']").await;
@@ -119,32 +190,46 @@ async fn whole_case(screen: Screen) {
     page.until_says("#doing", "Steps").await;
     for step in 0..4 {
         page.click(&format!("#step-{step}")).await;
-        page.until("the tick", format!("document.getElementById('step-{step}').getAttribute('aria-pressed') === 'true'")).await;
+        page.until(
+            "the tick",
+            format!(
+                "document.getElementById('step-{step}').getAttribute('aria-pressed') === 'true'"
+            ),
+        )
+        .await;
     }
     page.is_sound(screen).await;
-    page.script("document.getElementById('doing').scrollIntoView({ behavior: 'instant' })").await;
+    page.script("document.getElementById('doing').scrollIntoView({ behavior: 'instant' })")
+        .await;
     desk_picture(&page, screen, "doing").await;
     page.click("#change-done").await;
     page.until_says("#next", "Read: Oxygen").await;
 
     page.write("#proof-value", "abc").await;
     page.click("#proof-save").await;
-    page.until_says("#proof-form", "Oxygen: “abc” is not accepted.").await;
+    page.until_says("#proof-form", "Oxygen: “abc” is not accepted.")
+        .await;
     page.write("#proof-value", "7.4").await;
     page.click("#proof-save").await;
     page.until_says("#next", "So far it worked").await;
     page.until_says("#next", "Forecast for this hour was").await;
-    page.until_says("#next", "Before it can be closed, look again at what it began with").await;
+    page.until_says(
+        "#next",
+        "Before it can be closed, look again at what it began with",
+    )
+    .await;
     page.is_sound(screen).await;
     desk_picture(&page, screen, "proof").await;
     page.click("#next-keeps-to-top-no").await;
     page.click("#close-early").await;
-    page.until_says("#next", "Everything in it stays as it was").await;
+    page.until_says("#next", "Everything in it stays as it was")
+        .await;
 
     app.kill_and_restart();
     page.moved_to(&app.address);
     page.go("/").await;
-    page.until("no open case", "!document.querySelector('.round.case')").await;
+    page.until("no open case", "!document.querySelector('.round.case')")
+        .await;
     page.go("/cases/1").await;
     page.until_says("#next", "So far it worked").await;
     page.until_says(".verdict.proved", "7.4 ± 0.5 mg/L").await;
@@ -179,7 +264,11 @@ async fn a_tank_is_taken_ill_with_the_keyboard_alone() {
     page.script("document.activeElement.blur()").await;
     page.keys("/").await;
     page.keys("gulp").await;
-    page.until("its question has come", "document.getElementById('noticed-gasping-yes') !== null").await;
+    page.until(
+        "its question has come",
+        "document.getElementById('noticed-gasping-yes') !== null",
+    )
+    .await;
     tab_to(&page, "#noticed-gasping-yes").await;
     page.keys("\u{e007}").await;
     page.until_says(".urgent", "First, help them breathe").await;
@@ -188,7 +277,8 @@ async fn a_tank_is_taken_ill_with_the_keyboard_alone() {
     page.is_sound(Screen::Desk).await;
     page.picture("handbook").await;
     page.go("/nowhere").await;
-    page.until_says("main", "There is no page at this address").await;
+    page.until_says("main", "There is no page at this address")
+        .await;
     page.is_accessible().await;
     page.close().await;
 }
@@ -199,25 +289,38 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
     let page = Page::open(&app.address, Screen::Phone).await;
     page.go("/").await;
     page.click("#tank-2 .log summary").await;
-    page.until("the form has come", "document.querySelector('#log-2-value') !== null").await;
+    page.until(
+        "the form has come",
+        "document.querySelector('#log-2-value') !== null",
+    )
+    .await;
     page.write("#log-2-value", "elf").await;
     page.is_sound(Screen::Phone).await;
     page.click("#log-2-save").await;
-    page.until_says("#tank-2", "Oxygen: “elf” is not accepted.").await;
+    page.until_says("#tank-2", "Oxygen: “elf” is not accepted.")
+        .await;
     // The fold comes open with the refusal: its form must not be fetched anew over what was typed.
     page.script(
         "window.fetched = 0; const fetch = window.fetch; window.fetch = (...all) => { window.fetched += 1; return fetch(...all); }",
     )
     .await;
-    page.script("document.querySelector('#tank-2 .log').dispatchEvent(new Event('toggle'))").await;
-    let typed =
-        "return [window.fetched, document.querySelector('#log-2-value').value, document.querySelectorAll('#tank-2 form.reading').length]";
+    page.script("document.querySelector('#tank-2 .log').dispatchEvent(new Event('toggle'))")
+        .await;
+    let typed = "return [window.fetched, document.querySelector('#log-2-value').value, document.querySelectorAll('#tank-2 form.reading').length]";
     assert_eq!(page.script(typed).await, serde_json::json!([0, "elf", 1]));
     page.write("#log-2-value", "7.4").await;
     page.click("#log-2-save").await;
-    page.until_says("#tank-2 .facts", "Oxygen read 7.4 ± 0.5 mg/L, just now").await;
+    page.until_says("#tank-2 .facts", "Oxygen read 7.4 ± 0.5 mg/L, just now")
+        .await;
     page.is_sound(Screen::Phone).await;
-    for path in ["/tanks/2", "/tanks/new", "/tanks/2/edit", "/import", "/settings", "/handbook"] {
+    for path in [
+        "/tanks/2",
+        "/tanks/new",
+        "/tanks/2/edit",
+        "/import",
+        "/settings",
+        "/handbook",
+    ] {
         page.go(path).await;
         page.is_sound(Screen::Phone).await;
     }
@@ -240,23 +343,33 @@ async fn a_weak_filter_is_found_out_and_proved_mended_by_looking_again() {
         page.click(&format!("#noticed-{finding}-yes")).await;
         page.until_says("#noticed .given", says).await;
     }
-    page.until_says("h1", "The outlet runs weaker than it did").await;
+    page.until_says("h1", "The outlet runs weaker than it did")
+        .await;
     page.until_says("#next", "Clear enough to act").await;
-    assert_eq!(first_suspect(&page).await, ("clogged-biological-media".to_owned(), "over 99 %".to_owned()));
+    assert_eq!(
+        first_suspect(&page).await,
+        (
+            "clogged-biological-media".to_owned(),
+            "over 99 %".to_owned()
+        )
+    );
     page.is_sound(Screen::Phone).await;
     page.click("#act-replace-sponge-in-halves").await;
-    page.until_says("#doing", "Both lines shut, and seen dry").await;
+    page.until_says("#doing", "Both lines shut, and seen dry")
+        .await;
     page.click("#change-done").await;
     page.until_says("#next", "Look again").await;
     page.is_sound(Screen::Phone).await;
     page.click("#look-yes").await;
     page.until_says("#next", "Not proved").await;
-    page.until_says(".verdict", "The outlet runs weaker than it did, as before.").await;
+    page.until_says(".verdict", "The outlet runs weaker than it did, as before.")
+        .await;
     page.click("#look-no").await;
     page.until_says("#next", "So far it worked").await;
     page.is_sound(Screen::Phone).await;
     page.click("#close-early").await;
-    page.until_says("#next", "Everything in it stays as it was").await;
+    page.until_says("#next", "Everything in it stays as it was")
+        .await;
     page.close().await;
 }
 
@@ -267,14 +380,19 @@ const ENTER: &str = "\u{e007}";
 pub(crate) async fn tab_to(page: &Page, css: &str) {
     for _ in 0..250 {
         page.keys(TAB).await;
-        if page.script(&format!("return document.activeElement.matches({css:?})")).await == serde_json::json!(true) {
+        if page
+            .script(&format!("return document.activeElement.matches({css:?})"))
+            .await
+            == serde_json::json!(true)
+        {
             return;
         }
     }
     panic!("{css} cannot be reached by the keyboard");
 }
 
-/// The colony, by the keyboard alone: a reading brings first aid, a change is chosen, done, and proved by a reading.
+/// The colony, by the keyboard alone: a reading brings first aid, a change is chosen, done, and
+/// proved by a reading.
 #[tokio::test]
 async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     let app = App::start();
@@ -283,14 +401,23 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     tab_to(&page, "#next .button.act").await;
     page.keys(ENTER).await;
     page.until_says("#noticed", "Say what you see").await;
-    for (letters, finding, says) in
-        [("rub", "irritated", "Fish rub themselves"), ("cleaned", "filter-cleaned", "The filter had been cleaned")]
-    {
+    for (letters, finding, says) in [
+        ("rub", "irritated", "Fish rub themselves"),
+        ("cleaned", "filter-cleaned", "The filter had been cleaned"),
+    ] {
         page.keys("/").await;
-        page.until("the search has the focus", "document.activeElement.id === 'find'").await;
+        page.until(
+            "the search has the focus",
+            "document.activeElement.id === 'find'",
+        )
+        .await;
         page.script("document.activeElement.value = ''").await;
         page.keys(letters).await;
-        page.until("its question has come", format!("document.getElementById('noticed-{finding}-yes') !== null")).await;
+        page.until(
+            "its question has come",
+            format!("document.getElementById('noticed-{finding}-yes') !== null"),
+        )
+        .await;
         tab_to(&page, &format!("#noticed-{finding}-yes")).await;
         page.keys(ENTER).await;
         if finding == "filter-cleaned" {
@@ -302,16 +429,26 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     }
     page.script("document.activeElement.blur()").await;
     page.keys("r").await;
-    page.until("the reading has the focus", "document.activeElement.id === 'reading-value'").await;
+    page.until(
+        "the reading has the focus",
+        "document.activeElement.id === 'reading-value'",
+    )
+    .await;
     page.keys("\u{e008}\u{e004}").await;
-    page.script("document.getElementById('reading-kit').focus()").await;
+    page.script("document.getElementById('reading-kit').focus()")
+        .await;
     page.keys("Nitrite").await;
     tab_to(&page, "#reading-value").await;
     page.keys("2").await;
     tab_to(&page, "#reading-save").await;
     page.keys(ENTER).await;
-    page.until_says(".urgent", "First, thin out the poison").await;
-    page.until("a change can be sized from here", "document.querySelector('.urgent a[href$=\"/water/changes#emergency\"]') !== null").await;
+    page.until_says(".urgent", "First, thin out the poison")
+        .await;
+    page.until(
+        "a change can be sized from here",
+        "document.querySelector('.urgent a[href$=\"/water/changes#emergency\"]') !== null",
+    )
+    .await;
     page.is_sound(Screen::Desk).await;
     let (first, _) = first_suspect(&page).await;
     assert_eq!(first, "colony-hurt-by-cleaning");
@@ -329,15 +466,21 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     page.until_says("#next", "So far it worked").await;
     tab_to(&page, "#next-irritated-no").await;
     page.keys(ENTER).await;
-    page.until("it may be closed", "document.getElementById('close-early') !== null").await;
+    page.until(
+        "it may be closed",
+        "document.getElementById('close-early') !== null",
+    )
+    .await;
     tab_to(&page, "#close-early").await;
     page.keys(ENTER).await;
-    page.until_says("#next", "Everything in it stays as it was").await;
+    page.until_says("#next", "Everything in it stays as it was")
+        .await;
     page.is_sound(Screen::Desk).await;
     page.close().await;
 }
 
-/// Evidence that contradicts itself, by touch: it is named, nothing is hidden, and striking out the wrong one settles it.
+/// Evidence that contradicts itself, by touch: it is named, nothing is hidden, and striking out the
+/// wrong one settles it.
 #[tokio::test]
 async fn two_readings_that_hardly_go_together_are_named_until_one_is_struck_out() {
     let app = App::start();
@@ -345,19 +488,27 @@ async fn two_readings_that_hardly_go_together_are_named_until_one_is_struck_out(
     page.go("/cases/1").await;
     page.write("#reading-value", "8.5").await;
     page.click("#reading-save").await;
-    page.until_says(".misfit", "Which of the two do you trust?").await;
+    page.until_says(".misfit", "Which of the two do you trust?")
+        .await;
     page.until_says(".misfit", "Oxygen 8.5").await;
     page.until_says(".misfit", "Oxygen 4.5").await;
     page.is_sound(Screen::Phone).await;
-    page.click("#read .given [aria-label^='Strike out: Oxygen 4.5']").await;
+    page.click("#read .given [aria-label^='Strike out: Oxygen 4.5']")
+        .await;
     page.until_says("#read .given .struck", "4.5").await;
-    page.until("nothing contradicts any more", "!document.querySelector('.misfit')").await;
+    page.until(
+        "nothing contradicts any more",
+        "!document.querySelector('.misfit')",
+    )
+    .await;
 
     // Why not something else; every past state; the summary.
-    page.script("document.getElementById('why-not').open = true").await;
+    page.script("document.getElementById('why-not').open = true")
+        .await;
     page.click("#why option[value=chlorine-exposure]").await;
     page.click("#why-not .button").await;
-    page.until_says("#why-not", "likely, by everything that is known").await;
+    page.until_says("#why-not", "likely, by everything that is known")
+        .await;
     page.is_sound(Screen::Phone).await;
     page.go("/cases/1/past/4").await;
     page.until_says("h1", "Oxygen 4.5").await;
@@ -381,18 +532,29 @@ async fn a_clock_counts_down_beside_a_look_of_a_minute() {
     let page = Page::open(&app.address, Screen::Phone).await;
     page.go("/cases/1").await;
     page.go("/cases/1?check=look-outlet-bubbles-constant").await;
-    page.until_says("#next h2", "Watch the outlet for a minute").await;
+    page.until_says("#next h2", "Watch the outlet for a minute")
+        .await;
     let whole = page.text("#next .clock output").await;
     page.click("#next .clock .button").await;
-    page.until("it counts down", format!("document.querySelector('#next .clock output').textContent < {whole:?}")).await;
+    page.until(
+        "it counts down",
+        format!("document.querySelector('#next .clock output').textContent < {whole:?}"),
+    )
+    .await;
     page.until_says("#next .clock .button", "Start again").await;
     // Bucket and watch, where that kit is chosen: the flow goes into the form.
     page.click("#reading-kit option[value=bucket]").await;
     page.click("#reading-form .clock .button").await;
-    page.until_says("#reading-form .clock .button", "Stop: the bucket is full").await;
+    page.until_says("#reading-form .clock .button", "Stop: the bucket is full")
+        .await;
     page.click("#reading-form .clock .button").await;
-    page.until_says("#reading-form .clock output", "10 L in").await;
-    page.until("the flow is in the form", "Number(document.getElementById('reading-value').value) > 1000").await;
+    page.until_says("#reading-form .clock output", "10 L in")
+        .await;
+    page.until(
+        "the flow is in the form",
+        "Number(document.getElementById('reading-value').value) > 1000",
+    )
+    .await;
     page.is_sound(Screen::Phone).await;
     page.close().await;
 }

@@ -1,4 +1,5 @@
-//! What there is to believe in: every set of up to so many faults, and which of them the doubts treat alike.
+//! What there is to believe in: every set of up to so many faults, and which of them the doubts
+//! treat alike.
 
 use std::collections::HashMap;
 use std::ops::Range;
@@ -51,25 +52,33 @@ impl FaultSet {
         })
     }
 
-    /// Every set of at most `most` of `faults` faults, the empty one first, small ones before large ones.
+    /// Every set of at most `most` of `faults` faults, the empty one first, small ones before large
+    /// ones.
     pub fn up_to(faults: usize, most: usize) -> Vec<Self> {
         let mut sets = vec![Self::NONE];
         let mut last = vec![(Self::NONE, 0)];
         for _ in 0..most {
-            last = last.into_iter().flat_map(|(set, from)| (from..faults).map(move |fault| (set.with(fault), fault + 1))).collect();
+            last = last
+                .into_iter()
+                .flat_map(|(set, from)| {
+                    (from..faults).map(move |fault| (set.with(fault), fault + 1))
+                })
+                .collect();
             sets.extend(last.iter().map(|(set, _)| *set));
         }
         sets
     }
 }
 
-/// Neighbours in the list of sets that differ in their last fault alone, which goes up by one place from each to the next. What is a
-/// product over the faults of a set is reckoned along a run without looking anything up.
+/// Neighbours in the list of sets that differ in their last fault alone, which goes up by one place
+/// from each to the next. What is a product over the faults of a set is reckoned along a run
+/// without looking anything up.
 #[derive(Clone, Debug)]
 struct Run {
     /// What all its sets hold.
     head: FaultSet,
-    /// Place of the last fault of its first set among those that occur at all; one past them for the empty set, which has none.
+    /// Place of the last fault of its first set among those that occur at all; one past them for
+    /// the empty set, which has none.
     from: usize,
     /// Its sets, by their place in the list.
     sets: Range<usize>,
@@ -78,13 +87,26 @@ struct Run {
 impl Run {
     fn all(sets: &[FaultSet], occurring: &[usize]) -> Vec<Self> {
         let mut place_of = [occurring.len(); FACTORS];
-        occurring.iter().enumerate().for_each(|(place, fault)| place_of[*fault] = place);
+        occurring
+            .iter()
+            .enumerate()
+            .for_each(|(place, fault)| place_of[*fault] = place);
         let mut runs: Vec<Self> = Vec::new();
         for (place, set) in sets.iter().enumerate() {
-            let (head, last) = set.highest().map_or((FaultSet::NONE, occurring.len()), |last| (set.without(last), place_of[last]));
+            let (head, last) = set
+                .highest()
+                .map_or((FaultSet::NONE, occurring.len()), |last| {
+                    (set.without(last), place_of[last])
+                });
             match runs.last_mut() {
-                Some(run) if run.head == head && run.from + run.sets.len() == last => run.sets.end = place + 1,
-                _ => runs.push(Self { head, from: last, sets: place..place + 1 }),
+                Some(run) if run.head == head && run.from + run.sets.len() == last => {
+                    run.sets.end = place + 1
+                }
+                _ => runs.push(Self {
+                    head,
+                    from: last,
+                    sets: place..place + 1,
+                }),
             }
         }
         runs
@@ -94,11 +116,11 @@ impl Run {
 /// Room for the factors of every fault there can be, and of none.
 const FACTORS: usize = 129;
 
-/// Sets of faults, with the class of each: sets of one class hold the same *coupled* faults, those whose effect depends on
-/// the doubts.
+/// Sets of faults, with the class of each: sets of one class hold the same *coupled* faults, those
+/// whose effect depends on the doubts.
 ///
-/// With the whole catalogue there are some 50,000 sets; but only a few hundred classes, so what depends on the doubts is
-/// kept by class.
+/// With the whole catalogue there are some 50,000 sets; but only a few hundred classes, so what
+/// depends on the doubts is kept by class.
 #[derive(Clone, Debug)]
 pub struct Hypotheses {
     sets: Vec<FaultSet>,
@@ -121,7 +143,8 @@ impl Hypotheses {
         let sets = FaultSet::up_to(faults, most);
         let (mut classes, mut known) = (Vec::new(), HashMap::new());
         let mut class_of = Vec::with_capacity(sets.len());
-        // Neighbours in the list mostly differ in a fault that is not coupled: the last class is remembered.
+        // Neighbours in the list mostly differ in a fault that is not coupled: the last class is
+        // remembered.
         let mut last = None;
         for set in &sets {
             let class = set.only(coupled);
@@ -136,7 +159,14 @@ impl Hypotheses {
             class_of.push(place);
         }
         let occurring: Vec<usize> = (0..faults).collect();
-        Self { runs: Run::all(&sets, &occurring), occurring, sets, faults, class_of, classes }
+        Self {
+            runs: Run::all(&sets, &occurring),
+            occurring,
+            sets,
+            faults,
+            class_of,
+            classes,
+        }
     }
 
     /// The sets, in the order of everything indexed by set.
@@ -159,7 +189,8 @@ impl Hypotheses {
         self.class_of[set] as usize
     }
 
-    /// The same list for everyone who asks with the same numbers: it is long, and most cases of a tank need the same one.
+    /// The same list for everyone who asks with the same numbers: it is long, and most cases of a
+    /// tank need the same one.
     pub fn shared(faults: usize, most: usize, coupled: FaultSet) -> Arc<Self> {
         type Key = (usize, usize, FaultSet);
         const KEPT: usize = 8;
@@ -185,14 +216,21 @@ impl Hypotheses {
         products
     }
 
-    /// Multiplies the value of each set by a function of the product of its faults' factors, given by fault.
+    /// Multiplies the value of each set by a function of the product of its faults' factors, given
+    /// by fault.
     pub(super) fn scale(&self, of_set: &mut [f64], of_fault: &[f64], by: impl Fn(f64) -> f64) {
         let mut factors = [1.0; FACTORS];
-        self.occurring.iter().enumerate().for_each(|(place, fault)| factors[place] = of_fault[*fault]);
+        self.occurring
+            .iter()
+            .enumerate()
+            .for_each(|(place, fault)| factors[place] = of_fault[*fault]);
         for run in &self.runs {
             let head: f64 = run.head.iter().map(|fault| of_fault[fault]).product();
             let values = &mut of_set[run.sets.clone()];
-            values.iter_mut().zip(&factors[run.from..]).for_each(|(value, last)| *value *= by(head * last));
+            values
+                .iter_mut()
+                .zip(&factors[run.from..])
+                .for_each(|(value, last)| *value *= by(head * last));
         }
     }
 
@@ -201,20 +239,34 @@ impl Hypotheses {
         let (mut by_place, mut of_fault) = ([0.0; FACTORS], vec![0.0; self.faults]);
         for run in &self.runs {
             let values = &of_set[run.sets.clone()];
-            by_place[run.from..].iter_mut().zip(values).for_each(|(sum, value)| *sum += value);
+            by_place[run.from..]
+                .iter_mut()
+                .zip(values)
+                .for_each(|(sum, value)| *sum += value);
             let total: f64 = values.iter().sum();
             run.head.iter().for_each(|fault| of_fault[fault] += total);
         }
-        self.occurring.iter().zip(by_place).for_each(|(fault, sum)| of_fault[*fault] += sum);
+        self.occurring
+            .iter()
+            .zip(by_place)
+            .for_each(|(fault, sum)| of_fault[*fault] += sum);
         of_fault
     }
 
     /// Visits the places of the sets that hold any of these faults.
-    pub(in crate::diagnosis) fn each_holding(&self, faults: FaultSet, mut visit: impl FnMut(usize)) {
-        let places: Vec<usize> = (0..self.occurring.len()).filter(|place| faults.has(self.occurring[*place])).collect();
+    pub(in crate::diagnosis) fn each_holding(
+        &self,
+        faults: FaultSet,
+        mut visit: impl FnMut(usize),
+    ) {
+        let places: Vec<usize> = (0..self.occurring.len())
+            .filter(|place| faults.has(self.occurring[*place]))
+            .collect();
         for run in &self.runs {
             if run.head.only(faults) == FaultSet::NONE {
-                let within = places.iter().filter(|place| (run.from..run.from + run.sets.len()).contains(place));
+                let within = places
+                    .iter()
+                    .filter(|place| (run.from..run.from + run.sets.len()).contains(place));
                 within.for_each(|place| visit(run.sets.start + place - run.from));
             } else {
                 run.sets.clone().for_each(&mut visit);
@@ -225,7 +277,9 @@ impl Hypotheses {
     /// Only these sets; the classes stay, so that what is kept by class holds on.
     pub(super) fn restricted(&self, kept: &[usize]) -> Self {
         let sets: Vec<FaultSet> = kept.iter().map(|set| self.sets[*set]).collect();
-        let some = sets.iter().fold(FaultSet::NONE, |some, set| FaultSet(some.0 | set.0));
+        let some = sets
+            .iter()
+            .fold(FaultSet::NONE, |some, set| FaultSet(some.0 | set.0));
         let occurring: Vec<usize> = some.iter().collect();
         Self {
             runs: Run::all(&sets, &occurring),
@@ -246,23 +300,40 @@ mod tests {
     fn sets_are_counted_as_binomials_and_listed_once() {
         let sets = FaultSet::up_to(16, 3);
         assert_eq!(sets.len(), 1 + 16 + 120 + 560);
-        assert_eq!(sets.iter().collect::<std::collections::HashSet<_>>().len(), sets.len());
+        assert_eq!(
+            sets.iter().collect::<std::collections::HashSet<_>>().len(),
+            sets.len()
+        );
         assert_eq!(FaultSet::up_to(3, 8).len(), 8, "no more than every subset");
     }
 
-    /// Whatever is asked about runs is what going through the sets one by one gives, for all sets and for some.
+    /// Whatever is asked about runs is what going through the sets one by one gives, for all sets
+    /// and for some.
     #[test]
     fn runs_tell_the_same_as_the_sets() {
         let all = Hypotheses::new(9, 3, FaultSet::NONE.with(1));
         let kept: Vec<usize> = (0..all.sets().len()).filter(|set| set % 3 != 1).collect();
         for hypotheses in [all.restricted(&kept), all] {
-            let of_set: Vec<f64> = (0..hypotheses.sets().len()).map(|set| (set as f64).sin()).collect();
+            let of_set: Vec<f64> = (0..hypotheses.sets().len())
+                .map(|set| (set as f64).sin())
+                .collect();
             for (fault, sum) in hypotheses.sums(&of_set).into_iter().enumerate() {
-                let by_hand: f64 = hypotheses.sets().iter().zip(&of_set).filter(|(set, _)| set.has(fault)).map(|(_, value)| value).sum();
+                let by_hand: f64 = hypotheses
+                    .sets()
+                    .iter()
+                    .zip(&of_set)
+                    .filter(|(set, _)| set.has(fault))
+                    .map(|(_, value)| value)
+                    .sum();
                 assert!((sum - by_hand).abs() < 1e-12);
             }
-            for those in [FaultSet::NONE, FaultSet::NONE.with(0), FaultSet::NONE.with(3).with(8)] {
-                let by_hand = (0..hypotheses.sets().len()).filter(|set| hypotheses.sets()[*set].only(those) != FaultSet::NONE);
+            for those in [
+                FaultSet::NONE,
+                FaultSet::NONE.with(0),
+                FaultSet::NONE.with(3).with(8),
+            ] {
+                let by_hand = (0..hypotheses.sets().len())
+                    .filter(|set| hypotheses.sets()[*set].only(those) != FaultSet::NONE);
                 let mut holding = Vec::new();
                 hypotheses.each_holding(those, |set| holding.push(set));
                 holding.sort_unstable();
@@ -277,9 +348,16 @@ mod tests {
         let hypotheses = Hypotheses::new(9, 3, coupled);
         assert_eq!(hypotheses.classes().len(), 4, "neither, either, both");
         for (index, set) in hypotheses.sets().iter().enumerate() {
-            assert_eq!(set.only(coupled), hypotheses.classes()[hypotheses.class_of(index)]);
+            assert_eq!(
+                set.only(coupled),
+                hypotheses.classes()[hypotheses.class_of(index)]
+            );
         }
-        let product = hypotheses.products(&(0..9).map(|fault| f64::from(fault) + 1.0).collect::<Vec<_>>());
+        let product = hypotheses.products(
+            &(0..9)
+                .map(|fault| f64::from(fault) + 1.0)
+                .collect::<Vec<_>>(),
+        );
         for (set, product) in hypotheses.sets().iter().zip(product) {
             let by_hand: f64 = set.iter().map(|fault| fault as f64 + 1.0).product();
             assert!((product - by_hand).abs() < 1e-9);

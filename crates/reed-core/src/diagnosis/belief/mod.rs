@@ -1,10 +1,12 @@
-//! Exact belief over sets of faults: two-layer noisy-OR, up to so many faults at once, everything enumerated.
+//! Exact belief over sets of faults: two-layer noisy-OR, up to so many faults at once, everything
+//! enumerated.
 //!
-//! A hypothesis is a set of faults together with one of a few *doubts* (how far the twin's figures may be off), so that
-//! readings which depend on both are weighed jointly. Only some faults are coupled to the doubts; the weight of a
-//! hypothesis is the weight of its set times that of its class of coupled faults under its doubt. Weights are plain
-//! probabilities, not logarithms: a case has a few dozen pieces of evidence at most, and a product of that many likelihoods
-//! stays far above the smallest double.
+//! A hypothesis is a set of faults together with one of a few *doubts* (how far the twin's figures
+//! may be off), so that readings which depend on both are weighed jointly. Only some faults are
+//! coupled to the doubts; the weight of a hypothesis is the weight of its set times that of its
+//! class of coupled faults under its doubt. Weights are plain probabilities, not logarithms: a case
+//! has a few dozen pieces of evidence at most, and a product of that many likelihoods stays far
+//! above the smallest double.
 
 mod hypotheses;
 
@@ -24,7 +26,12 @@ pub struct NoisyOr {
 impl NoisyOr {
     /// Chance that it shows: `1 − (1 − leak) · Π (1 − s)` over the faults present.
     pub fn chance(&self, set: FaultSet) -> f64 {
-        let absent: f64 = self.links.iter().filter(|(fault, _)| set.has(*fault)).map(|(_, strength)| 1.0 - strength).product();
+        let absent: f64 = self
+            .links
+            .iter()
+            .filter(|(fault, _)| set.has(*fault))
+            .map(|(_, strength)| 1.0 - strength)
+            .product();
         1.0 - (1.0 - self.leak) * absent
     }
 }
@@ -33,7 +40,9 @@ impl NoisyOr {
     /// Chance that it shows under each set.
     pub fn chances(&self, hypotheses: &Hypotheses) -> Vec<f64> {
         let mut chances = hypotheses.products(&self.absent(hypotheses.faults()));
-        chances.iter_mut().for_each(|chance| *chance = 1.0 - (1.0 - self.leak) * *chance);
+        chances
+            .iter_mut()
+            .for_each(|chance| *chance = 1.0 - (1.0 - self.leak) * *chance);
         chances
     }
 
@@ -54,8 +63,8 @@ pub enum Likelihoods {
     PerSet(Vec<f64>),
     /// It is a factor for healthy, times one for each fault that is present, whatever else is.
     PerFault(f64, Vec<f64>),
-    /// A noisy-OR answered with some sureness, times a factor for each fault that is present. Affine in the product over the
-    /// faults present, so that nothing has to be kept for each set.
+    /// A noisy-OR answered with some sureness, times a factor for each fault that is present.
+    /// Affine in the product over the faults present, so that nothing has to be kept for each set.
     Noisy {
         /// How sure the yes is.
         sureness: f64,
@@ -93,7 +102,10 @@ pub struct Unless {
 
 impl Unless {
     /// It always says something.
-    pub const NEVER: Self = Self { faults: FaultSet::NONE, likelihood: TOSS_UP };
+    pub const NEVER: Self = Self {
+        faults: FaultSet::NONE,
+        likelihood: TOSS_UP,
+    };
 }
 
 impl Likelihoods {
@@ -104,14 +116,32 @@ impl Likelihoods {
         match self {
             Self::PerSet(of_sets) => alone.map(|set| of_sets[set] / of_sets[0]).collect(),
             Self::PerFault(_, of_faults) => of_faults.clone(),
-            Self::Noisy { sureness, leak, absent, factors, unless } => {
+            Self::Noisy {
+                sureness,
+                leak,
+                absent,
+                factors,
+                unless,
+            } => {
                 let of = |absent: f64| likelihood(1.0 - (1.0 - leak) * absent, *sureness);
-                let with = |fault: usize| if unless.faults.has(fault) { unless.likelihood } else { of(absent[fault]) };
-                (0..hypotheses.faults()).map(|fault| with(fault) * factors[fault] / of(1.0)).collect()
+                let with = |fault: usize| {
+                    if unless.faults.has(fault) {
+                        unless.likelihood
+                    } else {
+                        of(absent[fault])
+                    }
+                };
+                (0..hypotheses.faults())
+                    .map(|fault| with(fault) * factors[fault] / of(1.0))
+                    .collect()
             }
             Self::PerClass(of_classes) => {
                 let doubts = of_classes.len() / hypotheses.classes().len();
-                let of = |set: usize| of_classes[hypotheses.class_of(set) * doubts..][..doubts].iter().sum::<f64>();
+                let of = |set: usize| {
+                    of_classes[hypotheses.class_of(set) * doubts..][..doubts]
+                        .iter()
+                        .sum::<f64>()
+                };
                 alone.map(|set| of(set) / of(0)).collect()
             }
         }
@@ -140,15 +170,26 @@ pub struct Belief {
 impl Belief {
     /// The belief before any evidence.
     ///
-    /// `priors` are the faults' chances, independent of each other; `doubts` the chances of each doubt, which sum to one. With
-    /// sets capped below the number of faults the weights are brought back to a sum of one.
+    /// `priors` are the faults' chances, independent of each other; `doubts` the chances of each
+    /// doubt, which sum to one. With sets capped below the number of faults the weights are brought
+    /// back to a sum of one.
     pub fn before(priors: &[f64], hypotheses: Arc<Hypotheses>, doubts: &[f64]) -> Self {
         let odds: Vec<f64> = priors.iter().map(|prior| prior / (1.0 - prior)).collect();
         let mut of_set = hypotheses.products(&odds);
         let total: f64 = of_set.iter().sum();
         of_set.iter_mut().for_each(|weight| *weight /= total);
-        let of_class = hypotheses.classes().iter().flat_map(|_| doubts).copied().collect();
-        Self { hypotheses, doubts: doubts.len(), of_set, of_class }
+        let of_class = hypotheses
+            .classes()
+            .iter()
+            .flat_map(|_| doubts)
+            .copied()
+            .collect();
+        Self {
+            hypotheses,
+            doubts: doubts.len(),
+            of_set,
+            of_class,
+        }
     }
 
     /// What there is to believe in.
@@ -159,16 +200,31 @@ impl Belief {
     /// Weighs in a piece of evidence.
     pub fn weigh(&mut self, likelihoods: &Likelihoods) {
         match likelihoods {
-            Likelihoods::PerSet(of_sets) => self.of_set.iter_mut().zip(of_sets).for_each(|(weight, likelihood)| *weight *= likelihood),
+            Likelihoods::PerSet(of_sets) => self
+                .of_set
+                .iter_mut()
+                .zip(of_sets)
+                .for_each(|(weight, likelihood)| *weight *= likelihood),
             Likelihoods::PerFault(healthy, of_faults) => {
-                self.hypotheses.scale(&mut self.of_set, of_faults, |factor| healthy * factor);
+                self.hypotheses
+                    .scale(&mut self.of_set, of_faults, |factor| healthy * factor);
             }
-            Likelihoods::Noisy { sureness, leak, absent, factors, unless } => {
+            Likelihoods::Noisy {
+                sureness,
+                leak,
+                absent,
+                factors,
+                unless,
+            } => {
                 self.weigh_noisy(*sureness, *leak, absent, *unless);
-                self.hypotheses.scale(&mut self.of_set, factors, |factor| factor);
+                self.hypotheses
+                    .scale(&mut self.of_set, factors, |factor| factor);
             }
             Likelihoods::PerClass(of_classes) => {
-                self.of_class.iter_mut().zip(of_classes).for_each(|(weight, likelihood)| *weight *= likelihood);
+                self.of_class
+                    .iter_mut()
+                    .zip(of_classes)
+                    .for_each(|(weight, likelihood)| *weight *= likelihood);
             }
         }
     }
@@ -176,7 +232,8 @@ impl Belief {
     /// Makes the sets that hold any of these faults so many times likelier.
     pub(super) fn scale(&mut self, faults: FaultSet, by: impl Fn(FaultSet) -> f64) {
         let (sets, of_set) = (self.hypotheses.sets(), &mut self.of_set);
-        self.hypotheses.each_holding(faults, |set| of_set[set] *= by(sets[set]));
+        self.hypotheses
+            .each_holding(faults, |set| of_set[set] *= by(sets[set]));
     }
 
     /// Takes a piece of evidence that was weighed in back out.
@@ -184,41 +241,63 @@ impl Belief {
         let inverse = |values: &[f64]| values.iter().map(|value| 1.0 / value).collect();
         match likelihoods {
             Likelihoods::PerSet(of_sets) => self.weigh(&Likelihoods::PerSet(inverse(of_sets))),
-            Likelihoods::PerFault(healthy, of_faults) => self.weigh(&Likelihoods::PerFault(1.0 / healthy, inverse(of_faults))),
-            Likelihoods::PerClass(of_classes) => self.weigh(&Likelihoods::PerClass(inverse(of_classes))),
+            Likelihoods::PerFault(healthy, of_faults) => {
+                self.weigh(&Likelihoods::PerFault(1.0 / healthy, inverse(of_faults)))
+            }
+            Likelihoods::PerClass(of_classes) => {
+                self.weigh(&Likelihoods::PerClass(inverse(of_classes)))
+            }
             noisy @ Likelihoods::Noisy { .. } => {
                 let mut of_sets = vec![1.0; self.of_set.len()];
                 std::mem::swap(&mut self.of_set, &mut of_sets);
                 self.weigh(noisy);
-                self.of_set.iter_mut().zip(of_sets).for_each(|(likelihood, weight)| *likelihood = weight / *likelihood);
+                self.of_set
+                    .iter_mut()
+                    .zip(of_sets)
+                    .for_each(|(likelihood, weight)| *likelihood = weight / *likelihood);
             }
         }
     }
 
-    /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not show.
+    /// `sureness · (1 − q) + (1 − sureness) · q`, where q is the chance that the finding does not
+    /// show.
     fn weigh_noisy(&mut self, sureness: f64, leak: f64, absent: &[f64], unless: Unless) {
         let slope = (1.0 - 2.0 * sureness) * (1.0 - leak);
         let mut spared: Vec<(usize, f64)> = Vec::new();
         if unless.faults != FaultSet::NONE {
-            self.hypotheses.each_holding(unless.faults, |set| spared.push((set, self.of_set[set])));
+            self.hypotheses
+                .each_holding(unless.faults, |set| spared.push((set, self.of_set[set])));
         }
-        self.hypotheses.scale(&mut self.of_set, absent, |absent| sureness + slope * absent);
+        self.hypotheses
+            .scale(&mut self.of_set, absent, |absent| sureness + slope * absent);
         for (index, weight) in spared {
             self.of_set[index] = weight * unless.likelihood;
         }
     }
 
-    /// Weighs in several pieces at once: what is a factor for each fault goes through the sets only once.
+    /// Weighs in several pieces at once: what is a factor for each fault goes through the sets only
+    /// once.
     pub fn weigh_all<'a>(&mut self, pieces: impl Iterator<Item = &'a Likelihoods>) {
         let (mut healthy, mut of_faults) = (1.0, vec![1.0; self.hypotheses.faults()]);
-        let mut times = |factors: &[f64]| of_faults.iter_mut().zip(factors).for_each(|(product, factor)| *product *= factor);
+        let mut times = |factors: &[f64]| {
+            of_faults
+                .iter_mut()
+                .zip(factors)
+                .for_each(|(product, factor)| *product *= factor)
+        };
         for piece in pieces {
             match piece {
                 Likelihoods::PerFault(of_healthy, factors) => {
                     healthy *= of_healthy;
                     times(factors);
                 }
-                Likelihoods::Noisy { sureness, leak, absent, factors, unless } => {
+                Likelihoods::Noisy {
+                    sureness,
+                    leak,
+                    absent,
+                    factors,
+                    unless,
+                } => {
                     times(factors);
                     self.weigh_noisy(*sureness, *leak, absent, *unless);
                 }
@@ -230,8 +309,15 @@ impl Belief {
 
     /// Weight of each set, all doubts together, up to the common factor [`Belief::evidence`].
     fn weights(&self) -> impl Iterator<Item = f64> {
-        let of_class: Vec<f64> = self.of_class.chunks_exact(self.doubts).map(|doubts| doubts.iter().sum()).collect();
-        self.of_set.iter().enumerate().map(move |(set, weight)| weight * of_class[self.hypotheses.class_of(set)])
+        let of_class: Vec<f64> = self
+            .of_class
+            .chunks_exact(self.doubts)
+            .map(|doubts| doubts.iter().sum())
+            .collect();
+        self.of_set
+            .iter()
+            .enumerate()
+            .map(move |(set, weight)| weight * of_class[self.hypotheses.class_of(set)])
     }
 
     /// Probability of the evidence weighed in so far.
@@ -245,10 +331,15 @@ impl Belief {
         for (set, weight) in self.of_set.iter().enumerate() {
             sets[self.hypotheses.class_of(set)] += weight;
         }
-        self.of_class.chunks_exact(self.doubts).zip(sets).flat_map(|(doubts, sets)| doubts.iter().map(move |doubt| doubt * sets)).collect()
+        self.of_class
+            .chunks_exact(self.doubts)
+            .zip(sets)
+            .flat_map(|(doubts, sets)| doubts.iter().map(move |doubt| doubt * sets))
+            .collect()
     }
 
-    /// Probability of each set given the evidence; `None` if the evidence is impossible under every set.
+    /// Probability of each set given the evidence; `None` if the evidence is impossible under every
+    /// set.
     pub fn of_sets(&self) -> Option<Vec<f64>> {
         let total = self.evidence();
         (total > 0.0).then(|| self.weights().map(|weight| weight / total).collect())
@@ -259,9 +350,17 @@ impl Belief {
         Some(self.hypotheses.sums(&self.of_sets()?))
     }
 
-    /// Uncertainty about the set of faults that is left, in bits; `None` if the evidence is impossible.
+    /// Uncertainty about the set of faults that is left, in bits; `None` if the evidence is
+    /// impossible.
     pub fn entropy_bits(&self) -> Option<f64> {
-        Some(-self.of_sets()?.into_iter().filter(|p| *p > 0.0).map(|p| p * p.log2()).sum::<f64>())
+        Some(
+            -self
+                .of_sets()?
+                .into_iter()
+                .filter(|p| *p > 0.0)
+                .map(|p| p * p.log2())
+                .sum::<f64>(),
+        )
     }
 
     /// The same belief about these sets only, brought back to a sum of one.
@@ -273,14 +372,21 @@ impl Belief {
             of_class: self.of_class.clone(),
         };
         let total = restricted.evidence();
-        restricted.of_set.iter_mut().for_each(|weight| *weight /= total);
+        restricted
+            .of_set
+            .iter_mut()
+            .for_each(|weight| *weight /= total);
         restricted
     }
 
-    /// Chances of the answers to a question under each set, averaged over the doubts as they are believed in.
+    /// Chances of the answers to a question under each set, averaged over the doubts as they are
+    /// believed in.
     ///
     /// `chances(class, doubt)` must not depend on faults that are not coupled.
-    pub fn over_doubts<const ANSWERS: usize>(&self, chances: impl Fn(usize, usize) -> [f64; ANSWERS]) -> Vec<[f64; ANSWERS]> {
+    pub fn over_doubts<const ANSWERS: usize>(
+        &self,
+        chances: impl Fn(usize, usize) -> [f64; ANSWERS],
+    ) -> Vec<[f64; ANSWERS]> {
         let of_classes: Vec<[f64; ANSWERS]> = self
             .of_class
             .chunks_exact(self.doubts)
@@ -296,23 +402,31 @@ impl Belief {
                 average
             })
             .collect();
-        (0..self.of_set.len()).map(|set| of_classes[self.hypotheses.class_of(set)]).collect()
+        (0..self.of_set.len())
+            .map(|set| of_classes[self.hypotheses.class_of(set)])
+            .collect()
     }
 }
 
-/// What a question would tell about the set of faults, in bits: the mutual information of its answer and the set.
+/// What a question would tell about the set of faults, in bits: the mutual information of its
+/// answer and the set.
 ///
 /// `of_sets` is the probability of each set, `chances[answer]` the chance of an answer under each.
 pub fn information_bits(of_sets: &[f64], chances: &[Vec<f64>]) -> f64 {
     let of_answer = |under: &Vec<f64>| {
-        // Most questions concern a few faults: under all sets without them the answer has the chance it has with none, and
-        // logarithms are what all this costs.
+        // Most questions concern a few faults: under all sets without them the answer has the
+        // chance it has with none, and logarithms are what all this costs.
         let with_none = under.first().copied().unwrap_or(0.0);
         let surprise_with_none = surprise(with_none);
         let (mut chance, mut once_known) = (0.0, 0.0);
         for (of_set, under) in of_sets.iter().zip(under) {
             chance += of_set * under;
-            once_known += of_set * if under.to_bits() == with_none.to_bits() { surprise_with_none } else { surprise(*under) };
+            once_known += of_set
+                * if under.to_bits() == with_none.to_bits() {
+                    surprise_with_none
+                } else {
+                    surprise(*under)
+                };
         }
         surprise(chance) - once_known
     };
@@ -326,7 +440,9 @@ pub(super) fn surprise(p: f64) -> f64 {
 
 #[cfg(test)]
 mod tests {
-    use super::{Arc, Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr, information_bits, likelihood};
+    use super::{
+        Arc, Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr, information_bits, likelihood,
+    };
     use proptest::prelude::{prop_assert, proptest};
 
     proptest! {

@@ -81,15 +81,18 @@ impl Check {
         gives: Gives::Repeat,
     };
 
-    /// What it costs the keeper, in minutes; a euro counts as a minute, and starting anything as half of one.
+    /// What it costs the keeper, in minutes; a euro counts as a minute, and starting anything as
+    /// half of one.
     pub fn effort_minutes(&self) -> f64 {
         self.minutes + self.euros + START_MINUTES
     }
 
-    /// Where it is answered, for a look that takes seconds, or seconds once the filter is open: looks at one station go together.
-    /// `None` for everything longer, and for what needs a kit.
+    /// Where it is answered, for a look that takes seconds, or seconds once the filter is open:
+    /// looks at one station go together. `None` for everything longer, and for what needs a kit.
     pub fn station(&self) -> Option<Station> {
-        let Gives::Answer(finding) = &self.gives else { return None };
+        let Gives::Answer(finding) = &self.gives else {
+            return None;
+        };
         if self.opens_filter {
             return Some(Station::OpenFilter);
         }
@@ -133,7 +136,11 @@ pub fn of(finding: &Finding) -> Option<&'static Check> {
 /// Every check.
 pub fn all() -> impl Iterator<Item = &'static Check> {
     let looks = super::finding::all().filter_map(|finding| finding.look);
-    [looks::ALL, readings::ALL].into_iter().flatten().copied().chain(looks)
+    [looks::ALL, readings::ALL]
+        .into_iter()
+        .flatten()
+        .copied()
+        .chain(looks)
 }
 
 #[cfg(test)]
@@ -149,11 +156,22 @@ mod tests {
         assert_eq!(ids.len(), all().count());
         let mut titles: Vec<_> = all().map(|check| check.title).collect();
         titles.sort_unstable();
-        let twice: Vec<_> = titles.windows(2).filter(|pair| pair[0] == pair[1]).map(|pair| pair[0]).collect();
+        let twice: Vec<_> = titles
+            .windows(2)
+            .filter(|pair| pair[0] == pair[1])
+            .map(|pair| pair[0])
+            .collect();
         assert!(twice.is_empty(), "two checks are called {twice:?}");
-        assert!(all().all(|check| check.minutes > 0.0 && check.how.ends_with(['.', '?']) && !check.title.is_empty()));
+        assert!(all().all(|check| check.minutes > 0.0
+            && check.how.ends_with(['.', '?'])
+            && !check.title.is_empty()));
         for finding in finding::all().filter(|finding| finding.place != Place::Known) {
-            assert!(all().any(|check| matches!(&check.gives, Gives::Answer(given) if *given == finding)), "{} is never asked", finding.id);
+            assert!(
+                all()
+                    .any(|check| matches!(&check.gives, Gives::Answer(given) if *given == finding)),
+                "{} is never asked",
+                finding.id
+            );
         }
     }
 }

@@ -28,31 +28,59 @@ struct Read {
     rarer: f64,
 }
 
-/// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm. Either is enough, and
-/// one that was not read cannot acquit. Where a medium or conditioner binds ammonia a zero says nothing at all.
+/// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm.
+/// Either is enough, and one that was not read cannot acquit. Where a medium or conditioner binds
+/// ammonia a zero says nothing at all.
 pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    let (nitrite, ammonia) = (latest(observed, Analyte::NITRITE), latest(observed, Analyte::AMMONIA));
+    let (nitrite, ammonia) = (
+        latest(observed, Analyte::NITRITE),
+        latest(observed, Analyte::AMMONIA),
+    );
     if nitrite.is_none() && ammonia.is_none() {
         return None;
     }
     let read = |index: usize, something: (f64, f64, f64), harmful: (f64, f64, f64)| {
         let (value, limit, _) = harmful;
         let rarer = rarer_beyond(value - limit, limit, true);
-        let sure = |(value, limit, spread): (f64, f64, f64)| sureness((value - limit) / spread.max(1e-3), rarer);
-        Read { index, sure: [sure(something), sure(harmful)], rarer }
+        let sure = |(value, limit, spread): (f64, f64, f64)| {
+            sureness((value - limit) / spread.max(1e-3), rarer)
+        };
+        Read {
+            index,
+            sure: [sure(something), sure(harmful)],
+            rarer,
+        }
     };
     let nitrite = nitrite.map(|(index, reading)| {
         let spread = reading.spread.max(0.01);
-        read(index, (reading.value, NITRITE_LIMIT_MG_L / 2.0, spread), (reading.value, NITRITE_LIMIT_MG_L, spread))
+        read(
+            index,
+            (reading.value, NITRITE_LIMIT_MG_L / 2.0, spread),
+            (reading.value, NITRITE_LIMIT_MG_L, spread),
+        )
     });
     let ammonia = ammonia.map(|(index, reading)| {
         let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
         let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
-        let (value, spread) = (reading.value * share, (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD));
-        read(index, (reading.value, KIT_ZERO_MG_L, (reading.spread / 2.0).max(0.01)), (value, EIFAC_NH3_N_MG_L, spread))
+        let (value, spread) = (
+            reading.value * share,
+            (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD),
+        );
+        read(
+            index,
+            (
+                reading.value,
+                KIT_ZERO_MG_L,
+                (reading.spread / 2.0).max(0.01),
+            ),
+            (value, EIFAC_NH3_N_MG_L, spread),
+        )
     });
-    let of = |read: &Option<Read>, step: usize| read.as_ref().map_or(UNREAD_IS_HIGH, |read| read.sure[step]);
-    let [measurable, harmful] = [0, 1].map(|step| 1.0 - (1.0 - of(&nitrite, step)) * (1.0 - of(&ammonia, step)));
+    let of = |read: &Option<Read>, step: usize| {
+        read.as_ref().map_or(UNREAD_IS_HIGH, |read| read.sure[step])
+    };
+    let [measurable, harmful] =
+        [0, 1].map(|step| 1.0 - (1.0 - of(&nitrite, step)) * (1.0 - of(&ammonia, step)));
     if measurable <= 0.5 && hides_ammonia(tank, observed) {
         let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
         return Some(Piece {
@@ -64,12 +92,24 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
     }
     // What lies far beyond harm comes about without a fault so much the more seldom.
     let reads = [&nitrite, &ammonia].map(Option::as_ref);
-    let rarest = reads.into_iter().flatten().map(|read| read.rarer).fold(1.0, f64::min);
+    let rarest = reads
+        .into_iter()
+        .flatten()
+        .map(|read| read.rarer)
+        .fold(1.0, f64::min);
     let [some, harm] = [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| {
         let node = node(&space.candidates, finding);
-        NoisyOr { leak: node.leak * rarest, ..node }.chances(&space.hypotheses)
+        NoisyOr {
+            leak: node.leak * rarest,
+            ..node
+        }
+        .chances(&space.hypotheses)
     });
-    let misread = reads.map(|read| read.map_or(FaultSet::NONE, |read| FaultSet::NONE.with(space.misread_of(read.index))));
+    let misread = reads.map(|read| {
+        read.map_or(FaultSet::NONE, |read| {
+            FaultSet::NONE.with(space.misread_of(read.index))
+        })
+    });
     let of = |off: [bool; 2]| {
         let sure = |step: usize| {
             let not = |which: usize| match reads[which] {
@@ -80,18 +120,34 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
             1.0 - not(0) * not(1)
         };
         // A kit that is off shows as much no oftener than tanks without a fault do.
-        let rarer: f64 = [0, 1].into_iter().filter(|which| off[*which]).filter_map(|which| reads[which]).map(|read| read.rarer).product();
+        let rarer: f64 = [0, 1]
+            .into_iter()
+            .filter(|which| off[*which])
+            .filter_map(|which| reads[which])
+            .map(|read| read.rarer)
+            .product();
         let (some, harm) = (sure(0), sure(1).min(sure(0)));
         move |of_some: f64, of_harm: f64| {
             let of_harm = of_harm.min(of_some);
-            rarer * ((1.0 - some) * (1.0 - of_some) + (some - harm) * (of_some - of_harm) + harm * of_harm)
+            rarer
+                * ((1.0 - some) * (1.0 - of_some)
+                    + (some - harm) * (of_some - of_harm)
+                    + harm * of_harm)
         }
     };
     let as_read = of([false; 2]);
-    let mut of_sets: Vec<f64> = some.iter().zip(&harm).map(|(some, harm)| as_read(*some, *harm)).collect();
-    let either = misread.into_iter().flat_map(FaultSet::iter).fold(FaultSet::NONE, FaultSet::with);
+    let mut of_sets: Vec<f64> = some
+        .iter()
+        .zip(&harm)
+        .map(|(some, harm)| as_read(*some, *harm))
+        .collect();
+    let either = misread
+        .into_iter()
+        .flat_map(FaultSet::iter)
+        .fold(FaultSet::NONE, FaultSet::with);
     space.hypotheses.each_holding(either, |set| {
-        let off = misread.map(|misread| space.hypotheses.sets()[set].only(misread) != FaultSet::NONE);
+        let off =
+            misread.map(|misread| space.hypotheses.sets()[set].only(misread) != FaultSet::NONE);
         of_sets[set] = of(off)(some[set], harm[set]);
     });
     let likelihoods = Likelihoods::PerSet(of_sets);
@@ -102,7 +158,12 @@ pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Optio
         _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
         _ => computed::NITROGEN_MEASURABLE.says_not,
     };
-    Some(Piece { origin: Origin::Computed, says: says.to_owned(), alarms: measurable > 0.5, likelihoods })
+    Some(Piece {
+        origin: Origin::Computed,
+        says: says.to_owned(),
+        alarms: measurable > 0.5,
+        likelihoods,
+    })
 }
 
 /// Something takes or binds ammonia here: by the tank file, or by what was done in the last weeks.
@@ -110,41 +171,73 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
     /// How long a medium is reckoned to last, days. From memory.
     const LASTS_DAYS: f64 = 60.0;
     let lately = |event: &Finding| observed.happened_within(event, LASTS_DAYS);
-    tank.binds_ammonia() || lately(&upkeep::BINDING_CONDITIONER_USED) || lately(&upkeep::CHEMICAL_MEDIA_ADDED)
+    tank.binds_ammonia()
+        || lately(&upkeep::BINDING_CONDITIONER_USED)
+        || lately(&upkeep::CHEMICAL_MEDIA_ADDED)
 }
 
-/// A nitrate reading against what feed and water changes should have brought; `None` where plants or a medium take it first, where
-/// little is fed, or in a tank younger than a few weeks.
+/// A nitrate reading against what feed and water changes should have brought; `None` where plants
+/// or a medium take it first, where little is fed, or in a tank younger than a few weeks.
 pub(super) fn nitrate_absent(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
     /// Younger than this nothing is to be expected, days.
     const WEEKS_DAYS: f64 = 42.0;
     /// What should come to less than this by the next change tells nothing, mg/L of the ion.
     const LEAST_MG_L: f64 = 10.0;
-    /// Less than this share of it is hardly any; how much that is, is known to half. All from memory.
+    /// Less than this share of it is hardly any; how much that is, is known to half. All from
+    /// memory.
     const HARDLY: f64 = 0.25;
     /// The lowest patches of a card lie nearer to each other than the others.
     const LOW_ON_THE_CARD: f64 = 0.5;
     let (index, reading) = latest(observed, Analyte::NITRATE)?;
     let young = observed.happened_within(&upkeep::TANK_SET_UP, WEEKS_DAYS);
     let peak = numbers::nitrate_peak_mg_l(tank, 0.0);
-    if young || peak < LEAST_MG_L || tank.plants.planting > Planting::Sparse || tank.takes_nitrate() {
+    if young || peak < LEAST_MG_L || tank.plants.planting > Planting::Sparse || tank.takes_nitrate()
+    {
         return None;
     }
     let limit = HARDLY * peak / NITRATE_PER_NITROGEN;
     let spread = (LOW_ON_THE_CARD * reading.spread).hypot(0.5 * limit);
     let misread = FaultSet::NONE.with(space.misread_of(index));
-    let likelihoods = crossed(space, &computed::NITRATE_ABSENT, sureness((limit - reading.value) / spread, 1.0), misread, 1.0);
-    let says = if reading.value < limit { computed::NITRATE_ABSENT.says } else { computed::NITRATE_ABSENT.says_not };
-    Some(Piece { origin: Origin::Computed, says: says.to_owned(), alarms: false, likelihoods })
+    let likelihoods = crossed(
+        space,
+        &computed::NITRATE_ABSENT,
+        sureness((limit - reading.value) / spread, 1.0),
+        misread,
+        1.0,
+    );
+    let says = if reading.value < limit {
+        computed::NITRATE_ABSENT.says
+    } else {
+        computed::NITRATE_ABSENT.says_not
+    };
+    Some(Piece {
+        origin: Origin::Computed,
+        says: says.to_owned(),
+        alarms: false,
+        likelihoods,
+    })
 }
 
 pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
-    let ((ph_index, ph), (kh_index, kh)) = (latest(observed, Analyte::PH)?, latest(observed, Analyte::KH)?);
+    let ((ph_index, ph), (kh_index, kh)) = (
+        latest(observed, Analyte::PH)?,
+        latest(observed, Analyte::KH)?,
+    );
     let co2 = chemistry::from_ph_and_kh(ph.value, kh.value).as_mg_l();
     let rarer = rarer_beyond(co2 - carbon::CEILING_MG_L, carbon::CEILING_MG_L, true);
-    let sureness = sureness((co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD, rarer);
-    let misread = FaultSet::NONE.with(space.misread_of(ph_index)).with(space.misread_of(kh_index));
+    let sureness = sureness(
+        (co2.max(0.01) / carbon::CEILING_MG_L).ln() / PH_LOG_SPREAD,
+        rarer,
+    );
+    let misread = FaultSet::NONE
+        .with(space.misread_of(ph_index))
+        .with(space.misread_of(kh_index));
     let likelihoods = crossed(space, &computed::CO2_COMPUTED, sureness, misread, rarer);
     let says = format!("pH and KH mean {co2:.0} mg/L of carbon dioxide");
-    Some(Piece { origin: Origin::Computed, says, alarms: sureness > 0.5, likelihoods })
+    Some(Piece {
+        origin: Origin::Computed,
+        says,
+        alarms: sureness > 0.5,
+        likelihoods,
+    })
 }

@@ -1,4 +1,5 @@
-//! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings and the twin meet.
+//! Each piece of evidence as a likelihood over the hypotheses: one place where findings, readings
+//! and the twin meet.
 
 mod chemistry;
 mod happened;
@@ -43,7 +44,8 @@ pub(super) struct Piece {
     pub(super) origin: Origin,
     /// What it says, in the keeper's words.
     pub(super) says: String,
-    /// A sign of distress, a death, or a reading beyond its limit: as long as no fault accounts for it, nothing may be called well.
+    /// A sign of distress, a death, or a reading beyond its limit: as long as no fault accounts for
+    /// it, nothing may be called well.
     pub(super) alarms: bool,
     pub(super) likelihoods: Likelihoods,
 }
@@ -54,44 +56,83 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
     for known in finding::all() {
         match known.kind {
             Kind::Fact(holds) => {
-                pieces.extend(holds(tank).map(|holds| sign(space, known, if holds { 1.0 } else { 0.0 }, Origin::File)));
+                pieces.extend(
+                    holds(tank).map(|holds| {
+                        sign(space, known, if holds { 1.0 } else { 0.0 }, Origin::File)
+                    }),
+                );
             }
             Kind::Estimated(sureness) => {
-                pieces.extend(sureness(tank, observed).map(|sureness| sign(space, known, sureness, Origin::Computed)));
+                pieces.extend(
+                    sureness(tank, observed)
+                        .map(|sureness| sign(space, known, sureness, Origin::Computed)),
+                );
             }
             Kind::Modelled(tell) => {
-                pieces.extend(observed.flow.as_ref().and_then(|facts| Some(modelled(space, known, facts.trust, &tell(facts)?))));
+                pieces.extend(
+                    observed
+                        .flow
+                        .as_ref()
+                        .and_then(|facts| Some(modelled(space, known, facts.trust, &tell(facts)?))),
+                );
             }
-            Kind::Read(limit) => pieces.extend(readings::against_limit(space, observed, known, limit)),
+            Kind::Read(limit) => {
+                pieces.extend(readings::against_limit(space, observed, known, limit))
+            }
             // The others are answered, or computed from several readings, below.
             Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
         }
     }
     let flat = &finding::places::SURFACE_FLAT;
-    // How fast the surface of the drawing moves is no answer: the question is whether the tank has left its drawing.
+    // How fast the surface of the drawing moves is no answer: the question is whether the tank has
+    // left its drawing.
     if observed.answer(flat).is_none() && tank.surface <= crate::tank::Surface::Still {
         pieces.push(sign(space, flat, 1.0, Origin::File));
     }
     for answered in &observed.answers {
         match answered.finding.kind {
-            // Bubbles at the outlet are the bubbles in the water: they are weighed where they come from.
-            Kind::Sign if answered.finding == &filter::BUBBLES_IN_WATER && seen_at_outlet(observed) => {}
+            // Bubbles at the outlet are the bubbles in the water: they are weighed where they come
+            // from.
+            Kind::Sign
+                if answered.finding == &filter::BUBBLES_IN_WATER && seen_at_outlet(observed) => {}
             // A measured flow takes the place of one that was judged by eye.
-            Kind::Sign if answered.finding == &filter::FLOW_WEAK && observed.latest(Analyte::FLOW).is_some() => {}
+            Kind::Sign
+                if answered.finding == &filter::FLOW_WEAK
+                    && observed.latest(Analyte::FLOW).is_some() => {}
             Kind::Sign => {
-                let sureness = if answered.answer == Answer::Yes { 1.0 } else { 0.0 };
+                let sureness = if answered.answer == Answer::Yes {
+                    1.0
+                } else {
+                    0.0
+                };
                 pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
             }
-            Kind::Event { .. } => pieces.push(happened::event(space, answered, observed, Origin::Seen)),
+            Kind::Event { .. } => {
+                pieces.push(happened::event(space, answered, observed, Origin::Seen))
+            }
             // Rungs are one piece together; what is read off the file or computed is not answered.
-            Kind::Rung(_) | Kind::Fact(_) | Kind::Estimated(_) | Kind::Modelled(_) | Kind::Read(_) | Kind::Computed => {}
+            Kind::Rung(_)
+            | Kind::Fact(_)
+            | Kind::Estimated(_)
+            | Kind::Modelled(_)
+            | Kind::Read(_)
+            | Kind::Computed => {}
         }
     }
     for Recorded { known, origin } in observed.known_from_record() {
         if matches!(known.finding.kind, Kind::Event { .. }) {
             pieces.push(happened::event(space, known, observed, *origin));
         } else {
-            pieces.push(sign(space, known.finding, if known.answer == Answer::Yes { 1.0 } else { 0.0 }, *origin));
+            pieces.push(sign(
+                space,
+                known.finding,
+                if known.answer == Answer::Yes {
+                    1.0
+                } else {
+                    0.0
+                },
+                *origin,
+            ));
         }
     }
     pieces.extend(ladder(space, observed));
@@ -100,7 +141,13 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
         if reading.analyte == Analyte::OXYGEN {
             pieces.push(readings::oxygen(space, reading, index, &observed.units));
         } else if reading.analyte == Analyte::TEMPERATURE {
-            pieces.push(readings::temperature(space, tank, reading, index, &observed.units));
+            pieces.push(readings::temperature(
+                space,
+                tank,
+                reading,
+                index,
+                &observed.units,
+            ));
         }
     }
     pieces.extend(readings::flow(space, tank, observed));
@@ -111,22 +158,36 @@ pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Pie
 }
 
 fn seen_at_outlet(observed: &Observed) -> bool {
-    [&filter::OUTLET_BUBBLES_CONSTANT, &filter::OUTLET_BUBBLES_BURSTS]
-        .into_iter()
-        .any(|finding| observed.answer(finding).is_some_and(|answered| answered.answer == Answer::Yes))
+    [
+        &filter::OUTLET_BUBBLES_CONSTANT,
+        &filter::OUTLET_BUBBLES_BURSTS,
+    ]
+    .into_iter()
+    .any(|finding| {
+        observed
+            .answer(finding)
+            .is_some_and(|answered| answered.answer == Answer::Yes)
+    })
 }
 
-/// The node of a sign: its leak and the faults that show it. What is itself a fault is seen without it so seldom that, other
-/// things equal, as many who say so are right as an eye is.
+/// The node of a sign: its leak and the faults that show it. What is itself a fault is seen without
+/// it so seldom that, other things equal, as many who say so are right as an eye is.
 pub(super) fn node(candidates: &[Candidate], finding: &Finding) -> NoisyOr {
     let mut leak = finding.leak;
-    let links = candidates.iter().enumerate().filter_map(|(index, candidate)| {
-        let (_, strength) = candidate.fault.signs.iter().find(|(sign, _)| *sign == finding)?;
-        if *strength == Strength::Itself {
-            leak = EYE_ERRS * prior(candidate.fault);
-        }
-        Some((index, strength.chance()))
-    });
+    let links = candidates
+        .iter()
+        .enumerate()
+        .filter_map(|(index, candidate)| {
+            let (_, strength) = candidate
+                .fault
+                .signs
+                .iter()
+                .find(|(sign, _)| *sign == finding)?;
+            if *strength == Strength::Itself {
+                leak = EYE_ERRS * prior(candidate.fault);
+            }
+            Some((index, strength.chance()))
+        });
     let links = links.collect();
     NoisyOr { leak, links }
 }
@@ -138,23 +199,52 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
         // A plain no: none of the faults present brought it about.
         Likelihoods::PerFault(1.0 - node.leak, absent)
     } else {
-        let speaks_against = |candidate: &Candidate| sureness > 0.5 && candidate.fault.against.contains(&finding);
-        let factors = space.candidates.iter().map(|candidate| if speaks_against(candidate) { 0.1 } else { 1.0 }).collect();
-        Likelihoods::Noisy { sureness, leak: node.leak, absent, factors, unless: Unless::NEVER }
+        let speaks_against =
+            |candidate: &Candidate| sureness > 0.5 && candidate.fault.against.contains(&finding);
+        let factors = space
+            .candidates
+            .iter()
+            .map(|candidate| if speaks_against(candidate) { 0.1 } else { 1.0 })
+            .collect();
+        Likelihoods::Noisy {
+            sureness,
+            leak: node.leak,
+            absent,
+            factors,
+            unless: Unless::NEVER,
+        }
     };
-    let says = if sureness > 0.5 { finding.says } else { finding.says_not };
+    let says = if sureness > 0.5 {
+        finding.says
+    } else {
+        finding.says_not
+    };
     let alarms = origin == Origin::Seen && sureness > 0.5 && DEATHS.contains(&finding);
-    Piece { origin, says: says.to_owned(), alarms, likelihoods }
+    Piece {
+        origin,
+        says: says.to_owned(),
+        alarms,
+        likelihoods,
+    }
 }
 
-/// A sign by the flow model, said with its number and band. As far as the model is not trusted it says neither yes nor no.
+/// A sign by the flow model, said with its number and band. As far as the model is not trusted it
+/// says neither yes nor no.
 fn modelled(space: &Space, finding: &Finding, trust: Trust, told: &Told) -> Piece {
     let sureness = 0.5 + trust.share() * (told.sureness - 0.5);
-    let doubted = if trust.is_doubted() { ", which your drift tests speak against" } else { "" };
-    Piece { says: format!("{}{doubted}", told.says), ..sign(space, finding, sureness, Origin::Flow) }
+    let doubted = if trust.is_doubted() {
+        ", which your drift tests speak against"
+    } else {
+        ""
+    };
+    Piece {
+        says: format!("{}{doubted}", told.says),
+        ..sign(space, finding, sureness, Origin::Flow)
+    }
 }
 
-/// What the answers say about the ladder: at least this rung (none for "no rung is known"), and below that one.
+/// What the answers say about the ladder: at least this rung (none for "no rung is known"), and
+/// below that one.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) struct Rungs {
     pub(super) at_least: Option<usize>,
@@ -165,19 +255,27 @@ impl Rungs {
     /// The highest rung seen counts; a no counts only above it, since whoever gulps also pumps.
     pub(super) fn of(observed: &Observed) -> Self {
         let answered = |wanted: Answer| {
-            observed.answers.iter().filter(move |answered| answered.answer == wanted).filter_map(|answered| match answered.finding.kind {
-                Kind::Rung(rung) => Some(rung),
-                _ => None,
-            })
+            observed
+                .answers
+                .iter()
+                .filter(move |answered| answered.answer == wanted)
+                .filter_map(|answered| match answered.finding.kind {
+                    Kind::Rung(rung) => Some(rung),
+                    _ => None,
+                })
         };
         let at_least = answered(Answer::Yes).max();
-        let below = answered(Answer::No).filter(|rung| at_least.is_none_or(|seen| *rung > seen)).min();
+        let below = answered(Answer::No)
+            .filter(|rung| at_least.is_none_or(|seen| *rung > seen))
+            .min();
         Self { at_least, below }
     }
 
     /// Chance of it, from the chances of each rung or a higher one.
     pub(super) fn chance(self, chances: &[f64; RUNGS]) -> f64 {
-        (self.at_least.map_or(1.0, |rung| chances[rung]) - self.below.map_or(0.0, |rung| chances[rung])).max(1e-6)
+        (self.at_least.map_or(1.0, |rung| chances[rung])
+            - self.below.map_or(0.0, |rung| chances[rung]))
+        .max(1e-6)
     }
 }
 
@@ -189,34 +287,67 @@ fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
     if rungs.at_least.is_none() && rungs.below.is_none() {
         return None;
     }
-    let finding_of = |rung: usize| finding::all().find(|finding| matches!(finding.kind, Kind::Rung(own) if own == rung));
-    let says = match (rungs.at_least.and_then(finding_of), rungs.below.and_then(finding_of)) {
+    let finding_of = |rung: usize| {
+        finding::all().find(|finding| matches!(finding.kind, Kind::Rung(own) if own == rung))
+    };
+    let says = match (
+        rungs.at_least.and_then(finding_of),
+        rungs.below.and_then(finding_of),
+    ) {
         (Some(seen), Some(not)) => format!("{}, but not: {}", seen.says, lower_first(not.says)),
         (Some(seen), None) => seen.says.to_owned(),
         (None, not) => not.map_or("", |not| not.says_not).to_owned(),
     };
-    let likelihoods = per_class(space, |class, doubt| rungs.chance(&space.rung_chances(class, doubt)));
+    let likelihoods = per_class(space, |class, doubt| {
+        rungs.chance(&space.rung_chances(class, doubt))
+    });
     // Short breath that is gone after twenty quiet minutes was a fright.
-    let gone = observed.answer(&finding::fish::SIGNS_GONE_WHEN_WATCHED).is_some_and(|answered| answered.answer == Answer::Yes);
+    let gone = observed
+        .answer(&finding::fish::SIGNS_GONE_WHEN_WATCHED)
+        .is_some_and(|answered| answered.answer == Answer::Yes);
     let alarms = rungs.at_least.is_some_and(|rung| rung >= GULPING || !gone);
-    Some(Piece { origin: Origin::Seen, says, alarms, likelihoods })
+    Some(Piece {
+        origin: Origin::Seen,
+        says,
+        alarms,
+        likelihoods,
+    })
 }
 
 fn lower_first(text: &str) -> String {
     let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |first| first.to_lowercase().chain(letters).collect())
+    letters.next().map_or_else(String::new, |first| {
+        first.to_lowercase().chain(letters).collect()
+    })
 }
 
 fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
-    let all = (0..space.hypotheses.classes().len()).flat_map(|class| (0..DOUBTS).map(move |doubt| (class, doubt)));
+    let all = (0..space.hypotheses.classes().len())
+        .flat_map(|class| (0..DOUBTS).map(move |doubt| (class, doubt)));
     Likelihoods::PerClass(all.map(|(class, doubt)| likelihood(class, doubt)).collect())
 }
 
-/// Likelihood of a threshold being crossed, this surely, unless one of the readings behind it is off. What lies far beyond it is
-/// so many times rarer than what lies just beyond, both in a tank that has none of the faults and among readings that are off.
-fn crossed(space: &Space, finding: &Finding, sureness: f64, misread: FaultSet, rarer: f64) -> Likelihoods {
+/// Likelihood of a threshold being crossed, this surely, unless one of the readings behind it is
+/// off. What lies far beyond it is so many times rarer than what lies just beyond, both in a tank
+/// that has none of the faults and among readings that are off.
+fn crossed(
+    space: &Space,
+    finding: &Finding,
+    sureness: f64,
+    misread: FaultSet,
+    rarer: f64,
+) -> Likelihoods {
     let node = node(&space.candidates, finding);
     let faults = space.candidates.len();
-    let unless = Unless { faults: misread, likelihood: TOSS_UP * rarer };
-    Likelihoods::Noisy { sureness, leak: node.leak * rarer, absent: node.absent(faults), factors: vec![1.0; faults], unless }
+    let unless = Unless {
+        faults: misread,
+        likelihood: TOSS_UP * rarer,
+    };
+    Likelihoods::Noisy {
+        sureness,
+        leak: node.leak * rarer,
+        absent: node.absent(faults),
+        factors: vec![1.0; faults],
+        unless,
+    }
 }

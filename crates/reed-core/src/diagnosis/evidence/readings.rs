@@ -12,8 +12,9 @@ use crate::numbers::Numbers;
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::Units;
 
-/// A reading's density with a trace of "anything can be", over a scale of this width. Without it a handful of readings that
-/// contradict each other, more than the faults of one set can excuse, would leave no hypothesis at all.
+/// A reading's density with a trace of "anything can be", over a scale of this width. Without it a
+/// handful of readings that contradict each other, more than the faults of one set can excuse,
+/// would leave no hypothesis at all.
 fn never_impossible(density: f64, scale: f64) -> f64 {
     const TRACE: f64 = 1e-6;
     (1.0 - TRACE) * density + TRACE / scale
@@ -21,66 +22,125 @@ fn never_impossible(density: f64, scale: f64) -> f64 {
 
 pub(super) fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Units) -> Piece {
     let misread = space.misread_of(index);
-    let of_kit = |kit: OxygenKit| [never_impossible(kit.density(reading.value), OxygenKit::CARD_MG_L), kit.density_off(reading.value)];
+    let of_kit = |kit: OxygenKit| {
+        [
+            never_impossible(kit.density(reading.value), OxygenKit::CARD_MG_L),
+            kit.density_off(reading.value),
+        ]
+    };
     let of_tanks: Vec<[[f64; 2]; DOUBTS]> =
-        oxygen_kits(space, reading.hour_of_day(), reading.spread).into_iter().map(|kits| kits.map(of_kit)).collect();
+        oxygen_kits(space, reading.hour_of_day(), reading.spread)
+            .into_iter()
+            .map(|kits| kits.map(of_kit))
+            .collect();
     let likelihoods = per_class(space, |class, doubt| {
         let off = space.hypotheses.classes()[class].has(misread);
         of_tanks[space.tank_of(class)][doubt][usize::from(off)]
     });
-    let says = format!("Oxygen {} at {}", reading.print(units), reading.taken_at.strftime("%H:%M"));
-    Piece { origin: Origin::Read, says, alarms: reading.value < space.act_below(), likelihoods }
+    let says = format!(
+        "Oxygen {} at {}",
+        reading.print(units),
+        reading.taken_at.strftime("%H:%M")
+    );
+    Piece {
+        origin: Origin::Read,
+        says,
+        alarms: reading.value < space.act_below(),
+        likelihoods,
+    }
 }
 
-pub(super) fn temperature(space: &Space, tank: &Tank, reading: &Reading, index: usize, units: &Units) -> Piece {
+pub(super) fn temperature(
+    space: &Space,
+    tank: &Tank,
+    reading: &Reading,
+    index: usize,
+    units: &Units,
+) -> Piece {
     let misread = space.misread_of(index);
     let warm = too_warm(space);
     let thermometer = Thermometer::in_tank(tank, reading.spread);
-    let [usual, too_warm] =
-        [false, true].map(|too_warm| never_impossible(thermometer.density(reading.value, too_warm), Thermometer::SCALE_C));
+    let [usual, too_warm] = [false, true].map(|too_warm| {
+        never_impossible(
+            thermometer.density(reading.value, too_warm),
+            Thermometer::SCALE_C,
+        )
+    });
     let off = thermometer.density_off(reading.value);
     let mut of_sets = vec![usual; space.hypotheses.sets().len()];
-    let mut put = |fault: usize, density: f64| space.hypotheses.each_holding(FaultSet::NONE.with(fault), |set| of_sets[set] = density);
+    let mut put = |fault: usize, density: f64| {
+        space
+            .hypotheses
+            .each_holding(FaultSet::NONE.with(fault), |set| of_sets[set] = density)
+    };
     warm.into_iter().for_each(|warm| put(warm, too_warm));
     put(misread, off);
     let likelihoods = Likelihoods::PerSet(of_sets);
     let alarms = thermometer.is_beyond_usual(reading.value);
-    Piece { origin: Origin::Read, says: format!("Water at {}", reading.print(units)), alarms, likelihoods }
+    Piece {
+        origin: Origin::Read,
+        says: format!("Water at {}", reading.print(units)),
+        alarms,
+        likelihoods,
+    }
 }
 
-/// A threshold judged with its spread, never quite sure; the less doubt is left, the rarer such a reading is without a fault.
+/// A threshold judged with its spread, never quite sure; the less doubt is left, the rarer such a
+/// reading is without a fault.
 pub(super) fn sureness(z: f64, rarer: f64) -> f64 {
     normal_below(z).clamp(0.02, 1.0 - 0.02 * rarer)
 }
 
 /// Latest reading of an analyte with its place in the list.
-pub(super) fn latest<'a>(observed: &'a Observed, analyte: &Analyte) -> Option<(usize, &'a Reading)> {
-    observed.readings.iter().enumerate().filter(|(_, reading)| reading.analyte == analyte).max_by_key(|(_, reading)| reading.taken_at)
+pub(super) fn latest<'a>(
+    observed: &'a Observed,
+    analyte: &Analyte,
+) -> Option<(usize, &'a Reading)> {
+    observed
+        .readings
+        .iter()
+        .enumerate()
+        .filter(|(_, reading)| reading.analyte == analyte)
+        .max_by_key(|(_, reading)| reading.taken_at)
 }
 
 /// How much rarer a reading so far beyond its limit is without a fault than with one. A judgement.
 ///
-/// Both go beyond it by an exponential excess, that of a fault by twice as much on average: from one [`step_beyond`] on it is half
-/// as frequent without a fault with each further one. Nearer to the limit, where it would speak for a sound tank, it says nothing.
+/// Both go beyond it by an exponential excess, that of a fault by twice as much on average: from
+/// one [`step_beyond`] on it is half as frequent without a fault with each further one. Nearer to
+/// the limit, where it would speak for a sound tank, it says nothing.
 pub(super) fn rarer_beyond(over: f64, limit: f64, above: bool) -> f64 {
     const AT_MOST: f64 = 1.0 / 256.0;
-    (1.0 - over / step_beyond(limit, above)).exp2().clamp(AT_MOST, 1.0)
+    (1.0 - over / step_beyond(limit, above))
+        .exp2()
+        .clamp(AT_MOST, 1.0)
 }
 
-/// By how much beyond its limit a reading has to lie to be told from one just beyond: the limit once more, or a fourth of the room
-/// below it.
+/// By how much beyond its limit a reading has to lie to be told from one just beyond: the limit
+/// once more, or a fourth of the room below it.
 fn step_beyond(limit: f64, above: bool) -> f64 {
     limit.max(1e-9) / if above { 1.0 } else { 4.0 }
 }
 
-/// By how much a reading lies beyond its limit, by a draw from the exponential distribution of mean one, with and without a fault.
-pub(in crate::diagnosis) fn beyond_by(exponential: f64, with_fault: bool, limit: f64, above: bool) -> f64 {
+/// By how much a reading lies beyond its limit, by a draw from the exponential distribution of mean
+/// one, with and without a fault.
+pub(in crate::diagnosis) fn beyond_by(
+    exponential: f64,
+    with_fault: bool,
+    limit: f64,
+    above: bool,
+) -> f64 {
     let halvings = if with_fault { 1.0 } else { 2.0 };
     step_beyond(limit, above) * exponential / (halvings * std::f64::consts::LN_2)
 }
 
 /// The latest reading against a limit; where a difference counts, of both.
-pub(super) fn against_limit(space: &Space, observed: &Observed, finding: &Finding, limit: &Limit) -> Option<Piece> {
+pub(super) fn against_limit(
+    space: &Space,
+    observed: &Observed,
+    finding: &Finding,
+    limit: &Limit,
+) -> Option<Piece> {
     let (index, reading) = latest(observed, limit.analyte)?;
     let (mut value, mut spread, mut readings) = (reading.value, reading.spread, vec![index]);
     let mut read = format!("{} {}", limit.analyte.label, reading.print(&observed.units));
@@ -90,27 +150,60 @@ pub(super) fn against_limit(space: &Space, observed: &Observed, finding: &Findin
         readings.push(index);
         read = format!("{read}, {} {}", less.label, other.print(&observed.units));
     }
-    let (over, spread) = (if limit.above { value - limit.value } else { limit.value - value }, spread.max(1e-3));
+    let (over, spread) = (
+        if limit.above {
+            value - limit.value
+        } else {
+            limit.value - value
+        },
+        spread.max(1e-3),
+    );
     let rarer = rarer_beyond(over, limit.value, limit.above);
     let sureness = sureness(over / spread, rarer);
-    let misread = readings.into_iter().fold(FaultSet::NONE, |misread, index| misread.with(space.misread_of(index)));
+    let misread = readings.into_iter().fold(FaultSet::NONE, |misread, index| {
+        misread.with(space.misread_of(index))
+    });
     let alarms = sureness > 0.5;
-    Some(Piece { origin: Origin::Read, says: read, alarms, likelihoods: crossed(space, finding, sureness, misread, rarer) })
+    Some(Piece {
+        origin: Origin::Read,
+        says: read,
+        alarms,
+        likelihoods: crossed(space, finding, sureness, misread, rarer),
+    })
 }
 
-/// Flow that counts as weak, as a share of what the clean filters should give; and how well that is known. From memory.
+/// Flow that counts as weak, as a share of what the clean filters should give; and how well that is
+/// known. From memory.
 const WEAK_SHARE: f64 = 0.7;
 const CLEAN_FLOW_SPREAD: f64 = 0.2;
 
-/// A measured flow against what the clean filters should give. It takes the place of what was seen by eye.
+/// A measured flow against what the clean filters should give. It takes the place of what was seen
+/// by eye.
 pub(super) fn flow(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
     let (index, reading) = latest(observed, Analyte::FLOW)?;
     let clean = Numbers::of(tank).flow_l_per_h;
-    let (weak, spread) = (WEAK_SHARE * clean, reading.spread.hypot(CLEAN_FLOW_SPREAD * clean));
+    let (weak, spread) = (
+        WEAK_SHARE * clean,
+        reading.spread.hypot(CLEAN_FLOW_SPREAD * clean),
+    );
     let rarer = rarer_beyond(weak - reading.value, weak, false);
     let sureness = sureness((weak - reading.value) / spread, rarer);
-    let likelihoods = crossed(space, &filter::FLOW_WEAK, sureness, FaultSet::NONE.with(space.misread_of(index)), rarer);
-    let says =
-        format!("Flow {}, where clean filters should give {}", reading.print(&observed.units), Analyte::FLOW.print(clean, &observed.units));
-    Some(Piece { origin: Origin::Read, says, alarms: false, likelihoods })
+    let likelihoods = crossed(
+        space,
+        &filter::FLOW_WEAK,
+        sureness,
+        FaultSet::NONE.with(space.misread_of(index)),
+        rarer,
+    );
+    let says = format!(
+        "Flow {}, where clean filters should give {}",
+        reading.print(&observed.units),
+        Analyte::FLOW.print(clean, &observed.units)
+    );
+    Some(Piece {
+        origin: Origin::Read,
+        says,
+        alarms: false,
+        likelihoods,
+    })
 }

@@ -1,7 +1,7 @@
 //! Faults of the colony: too young, too small, hurt, starved. Common practice, no source.
 //!
-//! What they do to the fish is [`super::bystander::GILL_POISONING`], a fault of its own: so that fish at ease under half a
-//! milligram of ammonia at a low pH are no contradiction.
+//! What they do to the fish is [`super::bystander::GILL_POISONING`], a fault of its own: so that
+//! fish at ease under half a milligram of ammonia at a low pH are no contradiction.
 
 use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::bystander::GILL_POISONING;
@@ -40,8 +40,16 @@ pub static NOT_CYCLED: Fault = Fault {
         (&fish::DEATHS_STEADY, Often),
     ],
     events: &[
-        Precedes { event: &upkeep::TANK_SET_UP, strength: NearlyAlways, window_days: 42.0 },
-        Precedes { event: &upkeep::BINDING_CONDITIONER_USED, strength: Often, window_days: 42.0 },
+        Precedes {
+            event: &upkeep::TANK_SET_UP,
+            strength: NearlyAlways,
+            window_days: 42.0,
+        },
+        Precedes {
+            event: &upkeep::BINDING_CONDITIONER_USED,
+            strength: Often,
+            window_days: 42.0,
+        },
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::TANK_SET_UP],
@@ -65,7 +73,11 @@ pub static TOO_LITTLE_BIOLOGY: Fault = Fault {
         (&biology::THIN_FISH, Often),
         (&fish::IRRITATED, Often),
     ],
-    events: &[Precedes { event: &events::STOCK_ADDED, strength: Often, window_days: 60.0 }],
+    events: &[Precedes {
+        event: &events::STOCK_ADDED,
+        strength: Often,
+        window_days: 60.0,
+    }],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&biology::BIO_MEDIA_ABSENT],
     brings: &[&GILL_POISONING],
@@ -85,8 +97,16 @@ pub static COLONY_HURT_BY_CLEANING: Fault = Fault {
         (&fish::IRRITATED, Often),
     ],
     events: &[
-        Precedes { event: &upkeep::MEDIA_RINSED_UNDER_TAP, strength: Usually, window_days: 14.0 },
-        Precedes { event: &upkeep::MEDIA_REPLACED, strength: Usually, window_days: 14.0 },
+        Precedes {
+            event: &upkeep::MEDIA_RINSED_UNDER_TAP,
+            strength: Usually,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &upkeep::MEDIA_REPLACED,
+            strength: Usually,
+            window_days: 14.0,
+        },
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::MEDIA_RINSED_UNDER_TAP],
@@ -100,10 +120,22 @@ pub static COLONY_HURT_BY_MEDICINE: Fault = Fault {
     title: "A medicine has hurt the bacteria",
     what: "Antibiotics, and some other medicines, kill the filter's bacteria too.",
     rate: Rate::Uncommon,
-    signs: &[(&computed::NITROGEN_MEASURABLE, Usually), (&computed::TOXIC_NITROGEN, Often), (&fish::IRRITATED, Often)],
+    signs: &[
+        (&computed::NITROGEN_MEASURABLE, Usually),
+        (&computed::TOXIC_NITROGEN, Often),
+        (&fish::IRRITATED, Often),
+    ],
     events: &[
-        Precedes { event: &upkeep::ANTIBIOTIC_USED, strength: Usually, window_days: 21.0 },
-        Precedes { event: &upkeep::MEDICATED, strength: Usually, window_days: 21.0 },
+        Precedes {
+            event: &upkeep::ANTIBIOTIC_USED,
+            strength: Usually,
+            window_days: 21.0,
+        },
+        Precedes {
+            event: &upkeep::MEDICATED,
+            strength: Usually,
+            window_days: 21.0,
+        },
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::ANTIBIOTIC_USED, &upkeep::MEDICATED],
@@ -118,7 +150,8 @@ pub static COLONY_STARVED: Fault = Fault {
     what: "Resin, zeolite, a pad or a binding conditioner keeps ammonia at zero and the colony small: when it is spent, nothing is there to take over.",
     rate: Rate::Uncommon,
     signs: &[
-        // Put in or poured in for a while it does as much in the best of orders, and the tank file does not list it.
+        // Put in or poured in for a while it does as much in the best of orders, and the tank file
+        // does not list it.
         (&computed::MEDIA_ORDER_WRONG, Often),
         (&computed::MASKED_BY_MEDIUM, Often),
         (&biology::NITRATE_FLAT, Usually),
@@ -129,8 +162,16 @@ pub static COLONY_STARVED: Fault = Fault {
         (&places::SUDDEN_ONSET, Often),
     ],
     events: &[
-        Precedes { event: &upkeep::BINDING_CONDITIONER_USED, strength: Often, window_days: 42.0 },
-        Precedes { event: &upkeep::CHEMICAL_MEDIA_ADDED, strength: Often, window_days: 90.0 },
+        Precedes {
+            event: &upkeep::BINDING_CONDITIONER_USED,
+            strength: Often,
+            window_days: 42.0,
+        },
+        Precedes {
+            event: &upkeep::CHEMICAL_MEDIA_ADDED,
+            strength: Often,
+            window_days: 90.0,
+        },
     ],
     seen_by: &[&biology::AMMONIA_WITHOUT_MEDIUM],
     brings: &[&GILL_POISONING],
@@ -143,10 +184,22 @@ pub static COLONY_SUFFOCATED: Fault = Fault {
     title: "The bacteria had no oxygen",
     what: "In a filter that stands still they use up the oxygen within hours, and die.",
     rate: Rate::Uncommon,
-    signs: &[(&computed::NITROGEN_MEASURABLE, Usually), (&computed::TOXIC_NITROGEN, Often), (&filter::LID_LIFTED, Often)],
+    signs: &[
+        (&computed::NITROGEN_MEASURABLE, Usually),
+        (&computed::TOXIC_NITROGEN, Often),
+        (&filter::LID_LIFTED, Often),
+    ],
     events: &[
-        Precedes { event: &upkeep::PUMP_STOPPED, strength: NearlyAlways, window_days: 7.0 },
-        Precedes { event: &upkeep::LOW_OXYGEN_EPISODE, strength: Often, window_days: 14.0 },
+        Precedes {
+            event: &upkeep::PUMP_STOPPED,
+            strength: NearlyAlways,
+            window_days: 7.0,
+        },
+        Precedes {
+            event: &upkeep::LOW_OXYGEN_EPISODE,
+            strength: Often,
+            window_days: 14.0,
+        },
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::PUMP_STOPPED],
@@ -160,7 +213,11 @@ pub static LOW_ALKALINITY: Fault = Fault {
     title: "The carbonate hardness is used up",
     what: "Bacteria use it up with every milligram of ammonia; below two or three degrees they falter and the pH falls.",
     rate: Rate::Uncommon,
-    signs: &[(&limits::KH_LOW, NearlyAlways), (&biology::PH_FALLING, NearlyAlways), (&computed::NITROGEN_MEASURABLE, Often)],
+    signs: &[
+        (&limits::KH_LOW, NearlyAlways),
+        (&biology::PH_FALLING, NearlyAlways),
+        (&computed::NITROGEN_MEASURABLE, Often),
+    ],
     settled_by: &[&readings::KH],
     seen_by: &[&biology::PH_FALLING],
     brings: &[&GILL_POISONING],
@@ -181,10 +238,26 @@ pub static LOAD_JUMP: Fault = Fault {
         (&places::WASTE_FOUND, Often),
     ],
     events: &[
-        Precedes { event: &events::STOCK_ADDED, strength: Often, window_days: 14.0 },
-        Precedes { event: &events::FEEDING_RAISED, strength: Often, window_days: 14.0 },
-        Precedes { event: &upkeep::FED_BY_STAND_IN, strength: Often, window_days: 14.0 },
-        Precedes { event: &events::ANIMAL_MISSING, strength: Often, window_days: 14.0 },
+        Precedes {
+            event: &events::STOCK_ADDED,
+            strength: Often,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &events::FEEDING_RAISED,
+            strength: Often,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &upkeep::FED_BY_STAND_IN,
+            strength: Often,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &events::ANIMAL_MISSING,
+            strength: Often,
+            window_days: 14.0,
+        },
     ],
     settled_by: &[&readings::NITRITE, &readings::AMMONIA],
     seen_by: &[&upkeep::FED_BY_STAND_IN],
@@ -214,11 +287,26 @@ pub static BACTERIAL_BLOOM: Fault = Fault {
     title: "Bacteria bloom in the water",
     what: "They feed on leftovers or on a bottle's food, cloud the water and use its oxygen. It passes within days.",
     rate: Rate::Uncommon,
-    signs: &[(&biology::CLOUDY_WHITE, NearlyAlways), (&biology::JAR_STAYS_CLOUDY, NearlyAlways)],
+    signs: &[
+        (&biology::CLOUDY_WHITE, NearlyAlways),
+        (&biology::JAR_STAYS_CLOUDY, NearlyAlways),
+    ],
     events: &[
-        Precedes { event: &upkeep::TANK_SET_UP, strength: Often, window_days: 42.0 },
-        Precedes { event: &upkeep::BACTERIA_DOSED, strength: Often, window_days: 14.0 },
-        Precedes { event: &events::FEEDING_RAISED, strength: Often, window_days: 14.0 },
+        Precedes {
+            event: &upkeep::TANK_SET_UP,
+            strength: Often,
+            window_days: 42.0,
+        },
+        Precedes {
+            event: &upkeep::BACTERIA_DOSED,
+            strength: Often,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &events::FEEDING_RAISED,
+            strength: Often,
+            window_days: 14.0,
+        },
     ],
     seen_by: &[&biology::JAR_STAYS_CLOUDY],
     ..Fault::BLANK

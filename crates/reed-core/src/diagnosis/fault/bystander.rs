@@ -6,7 +6,14 @@ use crate::diagnosis::check::{looks, readings};
 use crate::diagnosis::finding::{computed, events, fish, places};
 
 /// Every fault of this file.
-pub const ALL: &[&Fault] = &[&GILL_POISONING, &CO2_HIGH, &CHLORINE_EXPOSURE, &SURFACE_BY_NATURE, &NOT_THE_WATER, &MISREAD_TEST];
+pub const ALL: &[&Fault] = &[
+    &GILL_POISONING,
+    &CO2_HIGH,
+    &CHLORINE_EXPOSURE,
+    &SURFACE_BY_NATURE,
+    &NOT_THE_WATER,
+    &MISREAD_TEST,
+];
 
 /// Ammonia or nitrite.
 pub static GILL_POISONING: Fault = Fault {
@@ -48,11 +55,23 @@ pub static CHLORINE_EXPOSURE: Fault = Fault {
     title: "Chlorine from tap water",
     what: "Untreated tap water burns gills within the hour, and the filter's bacteria with them.",
     rate: Rate::Uncommon,
-    signs: &[(&places::CHLORINE_STRIP_COLOURS, NearlyAlways), (&fish::IRRITATED, Usually), (&places::SUDDEN_ONSET, Usually)],
+    signs: &[
+        (&places::CHLORINE_STRIP_COLOURS, NearlyAlways),
+        (&fish::IRRITATED, Usually),
+        (&places::SUDDEN_ONSET, Usually),
+    ],
     distress: [0.75, 0.70, 0.65, 0.08],
     events: &[
-        Precedes { event: &events::WATER_CHANGED, strength: NearlyAlways, window_days: 1.0 },
-        Precedes { event: &events::CONDITIONER_FORGOTTEN, strength: NearlyAlways, window_days: 1.0 },
+        Precedes {
+            event: &events::WATER_CHANGED,
+            strength: NearlyAlways,
+            window_days: 1.0,
+        },
+        Precedes {
+            event: &events::CONDITIONER_FORGOTTEN,
+            strength: NearlyAlways,
+            window_days: 1.0,
+        },
     ],
     settled_by: &[&looks::CHLORINE_STRIP],
     ..Fault::BLANK
@@ -68,7 +87,10 @@ pub static SURFACE_BY_NATURE: Fault = Fault {
         else_out: "The tank file lists no animal that breathes air or lives at the top by nature.",
         met: crate::tank::Tank::has_air_breathers,
     }),
-    signs: &[(&computed::SPECIES_BREATHES_AIR, NearlyAlways), (&fish::SIGNS_GONE_WHEN_WATCHED, Often)],
+    signs: &[
+        (&computed::SPECIES_BREATHES_AIR, NearlyAlways),
+        (&fish::SIGNS_GONE_WHEN_WATCHED, Often),
+    ],
     distress: [0.72, 0.70, 0.10, 0.01],
     against: &[&places::SUDDEN_ONSET],
     settled_by: &[&looks::WATCH_QUIETLY],

@@ -1,5 +1,5 @@
-//! Faults of the current: where intakes and outlets sit, what stands in the way, what is left lying. And foam. Common
-//! practice, no source. What can be told from the drawing of the tank is.
+//! Faults of the current: where intakes and outlets sit, what stands in the way, what is left
+//! lying. And foam. Common practice, no source. What can be told from the drawing of the tank is.
 
 use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Need, Precedes, Rate};
@@ -36,7 +36,12 @@ pub static INTAKE_MISPLACED: Fault = Fault {
         else_out: "The tank file lists no intake.",
         met: |tank| {
             use ThingKind::{HangOnBack, Intake, InternalFilter, Overflow};
-            some(tank, |kind| matches!(kind, Intake(_) | HangOnBack(_) | InternalFilter(_) | Overflow(_)))
+            some(tank, |kind| {
+                matches!(
+                    kind,
+                    Intake(_) | HangOnBack(_) | InternalFilter(_) | Overflow(_)
+                )
+            })
         },
     }),
     signs: &[
@@ -56,14 +61,21 @@ pub static OPPOSED_FLOW: Fault = Fault {
     title: "Two filters work against each other",
     what: "A second filter with its intake at the other end breaks the loop that carried dirt home: one heap grows until it is siphoned off.",
     rate: Rate::Uncommon,
-    needs: Some(Need { else_out: "The tank file lists fewer than two filters.", met: |tank| tank.filters.len() > 1 }),
+    needs: Some(Need {
+        else_out: "The tank file lists fewer than two filters.",
+        met: |tank| tank.filters.len() > 1,
+    }),
     signs: &[
         (&current::MUCK_ONE_PILE, NearlyAlways),
         (&current::FOOD_RESTS_BETWEEN, Itself),
         (&computed::INTAKES_AT_BOTH_ENDS, NearlyAlways),
         (&flow::LOOP_OPPOSED, Usually),
     ],
-    events: &[Precedes { event: &upkeep::SECOND_FILTER_ADDED, strength: Usually, window_days: 90.0 }],
+    events: &[Precedes {
+        event: &upkeep::SECOND_FILTER_ADDED,
+        strength: Usually,
+        window_days: 90.0,
+    }],
     seen_by: &[&current::FOOD_RESTS_BETWEEN],
     ..Fault::BLANK
 };
@@ -78,7 +90,11 @@ pub static STRUCTURE_SHADOW: Fault = Fault {
         else_out: "The tank file lists no rock or root.",
         met: |tank| some(tank, |kind| matches!(kind, ThingKind::Rock(_))),
     }),
-    signs: &[(&current::MUCK_BEHIND_STRUCTURE, Itself), (&flow::MUCK_BESIDE_ROCK, Usually), (&flow::DEAD_VOLUME, Often)],
+    signs: &[
+        (&current::MUCK_BEHIND_STRUCTURE, Itself),
+        (&flow::MUCK_BESIDE_ROCK, Usually),
+        (&flow::DEAD_VOLUME, Often),
+    ],
     seen_by: &[&current::MUCK_BEHIND_STRUCTURE],
     ..Fault::BLANK
 };
@@ -114,7 +130,10 @@ pub static STAGNANT_BEHIND_BACKGROUND: Fault = Fault {
         else_out: "The tank file lists no background.",
         met: |tank| some(tank, |kind| matches!(kind, ThingKind::Background(_))),
     }),
-    signs: &[(&current::BEHIND_BACKGROUND_DIRTY, Itself), (&computed::INTAKE_IN_FRONT, NearlyAlways)],
+    signs: &[
+        (&current::BEHIND_BACKGROUND_DIRTY, Itself),
+        (&computed::INTAKE_IN_FRONT, NearlyAlways),
+    ],
     seen_by: &[&current::BEHIND_BACKGROUND_DIRTY],
     ..Fault::BLANK
 };
@@ -125,7 +144,10 @@ pub static MID_WATER_JET: Fault = Fault {
     title: "The stream blows at half height",
     what: "Surface and bed hardly move while fish in the middle are pushed about: a short riser, or an outlet set too low.",
     rate: Rate::Uncommon,
-    needs: Some(Need { else_out: "No outlet in the tank file blows at half height.", met: |tank| tank.has_stream_at_half_height() }),
+    needs: Some(Need {
+        else_out: "No outlet in the tank file blows at half height.",
+        met: |tank| tank.has_stream_at_half_height(),
+    }),
     signs: &[
         (&current::OUTLET_MID_WATER, NearlyAlways),
         (&current::PUSHED_BY_CURRENT, Usually),
@@ -143,7 +165,11 @@ pub static CURRENT_TOO_STRONG: Fault = Fault {
     title: "The current is too strong for these fish",
     what: "Strong current everywhere tires long-finned and slow fish; they need a quiet corner.",
     rate: Rate::Uncommon,
-    signs: &[(&current::PUSHED_BY_CURRENT, NearlyAlways), (&computed::TURNOVER_HIGH, Often), (&fish::PALE_LISTLESS, Often)],
+    signs: &[
+        (&current::PUSHED_BY_CURRENT, NearlyAlways),
+        (&computed::TURNOVER_HIGH, Often),
+        (&fish::PALE_LISTLESS, Often),
+    ],
     seen_by: &[&current::PUSHED_BY_CURRENT],
     ..Fault::BLANK
 };
@@ -193,7 +219,11 @@ pub static SOAP_CONTAMINATION: Fault = Fault {
         (&fish::DEATHS_STEADY, Often),
         (&places::SUDDEN_ONSET, Usually),
     ],
-    events: &[Precedes { event: &upkeep::SOAP_NEAR_TANK, strength: NearlyAlways, window_days: 30.0 }],
+    events: &[Precedes {
+        event: &upkeep::SOAP_NEAR_TANK,
+        strength: NearlyAlways,
+        window_days: 30.0,
+    }],
     seen_by: &[&upkeep::SOAP_NEAR_TANK],
     ..Fault::BLANK
 };
@@ -204,7 +234,10 @@ pub static BUBBLE_NEST_NORMAL: Fault = Fault {
     title: "A fish has built a nest of bubbles",
     what: "Labyrinth fish and some others raise their young under foam. A good sign.",
     rate: Rate::Uncommon,
-    signs: &[(&current::BUBBLE_NEST, Itself), (&current::FOAM_STAYS, Usually)],
+    signs: &[
+        (&current::BUBBLE_NEST, Itself),
+        (&current::FOAM_STAYS, Usually),
+    ],
     seen_by: &[&current::BUBBLE_NEST],
     ..Fault::BLANK
 };

@@ -1,7 +1,8 @@
-//! Faults of filters: what clogs, what lets air in, what sheds gas, what leaks. Common practice, no source.
+//! Faults of filters: what clogs, what lets air in, what sheds gas, what leaks. Common practice, no
+//! source.
 //!
-//! *Bubbles* in a row of signs stand for the ways to see them: at the outlet, in the water, or, where they are fine and many, as a
-//! haze that a glass of the water is rid of within a minute.
+//! *Bubbles* in a row of signs stand for the ways to see them: at the outlet, in the water, or,
+//! where they are fine and many, as a haze that a glass of the water is rid of within a minute.
 
 use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::{BuildsUp, Fault, Need, Precedes, Rate};
@@ -46,16 +47,36 @@ fn some_filter(tank: &Tank, kind: impl Fn(FilterKind) -> bool) -> bool {
 
 /// Closed, in the cabinet, with hoses.
 fn has_canister(tank: &Tank) -> bool {
-    use FilterKind::{CartridgeSlotCanister, FallingBasketCanister, RingAndCoreCanister, RisingBasketCanister};
-    some_filter(tank, |kind| matches!(kind, RisingBasketCanister | FallingBasketCanister | RingAndCoreCanister | CartridgeSlotCanister))
+    use FilterKind::{
+        CartridgeSlotCanister, FallingBasketCanister, RingAndCoreCanister, RisingBasketCanister,
+    };
+    some_filter(tank, |kind| {
+        matches!(
+            kind,
+            RisingBasketCanister
+                | FallingBasketCanister
+                | RingAndCoreCanister
+                | CartridgeSlotCanister
+        )
+    })
 }
 
-const CANISTER: Option<Need> = Some(Need { else_out: "The tank file lists no canister filter.", met: has_canister });
-const SUMP: Option<Need> =
-    Some(Need { else_out: "The tank file lists no sump.", met: |tank| some_filter(tank, |kind| kind == FilterKind::Sump) });
-const A_FILTER: Option<Need> = Some(Need { else_out: "The tank file lists no filter.", met: |tank| !tank.filters.is_empty() });
-const PLUMBED: Option<Need> =
-    Some(Need { else_out: "The tank file lists no filter with hoses.", met: |tank| some_filter(tank, FilterKind::is_plumbed) });
+const CANISTER: Option<Need> = Some(Need {
+    else_out: "The tank file lists no canister filter.",
+    met: has_canister,
+});
+const SUMP: Option<Need> = Some(Need {
+    else_out: "The tank file lists no sump.",
+    met: |tank| some_filter(tank, |kind| kind == FilterKind::Sump),
+});
+const A_FILTER: Option<Need> = Some(Need {
+    else_out: "The tank file lists no filter.",
+    met: |tank| !tank.filters.is_empty(),
+});
+const PLUMBED: Option<Need> = Some(Need {
+    else_out: "The tank file lists no filter with hoses.",
+    met: |tank| some_filter(tank, FilterKind::is_plumbed),
+});
 
 /// New.
 pub static TRAPPED_AIR_NEW: Fault = Fault {
@@ -64,8 +85,16 @@ pub static TRAPPED_AIR_NEW: Fault = Fault {
     what: "New media and new housings hold air for up to a week and give it off steadily.",
     rate: Rate::Common,
     needs: A_FILTER,
-    signs: &[(&filter::OUTLET_BUBBLES_CONSTANT, Usually), (&filter::BUBBLES_IN_WATER, Usually), (&biology::CLOUDY_WHITE, Seldom)],
-    events: &[Precedes { event: &upkeep::FILTER_OR_MEDIA_NEW, strength: NearlyAlways, window_days: 10.0 }],
+    signs: &[
+        (&filter::OUTLET_BUBBLES_CONSTANT, Usually),
+        (&filter::BUBBLES_IN_WATER, Usually),
+        (&biology::CLOUDY_WHITE, Seldom),
+    ],
+    events: &[Precedes {
+        event: &upkeep::FILTER_OR_MEDIA_NEW,
+        strength: NearlyAlways,
+        window_days: 10.0,
+    }],
     seen_by: &[&upkeep::FILTER_OR_MEDIA_NEW],
     ..Fault::BLANK
 };
@@ -83,7 +112,11 @@ pub static TRAPPED_AIR_CLEANED: Fault = Fault {
         (&biology::CLOUDY_WHITE, Seldom),
         (&filter::OUTLET_BUBBLES_BURSTS, Often),
     ],
-    events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: NearlyAlways, window_days: 0.3 }],
+    events: &[Precedes {
+        event: &upkeep::FILTER_CLEANED,
+        strength: NearlyAlways,
+        window_days: 0.3,
+    }],
     seen_by: &[&upkeep::FILTER_CLEANED],
     ..Fault::BLANK
 };
@@ -122,7 +155,10 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
         (&current::MUCK_ONE_PILE, Seldom),
         (&computed::FINE_BEFORE_COARSE, Seldom),
     ],
-    builds_up: Some(BuildsUp { since: &upkeep::FILTER_CLEANED, days: 120.0 }),
+    builds_up: Some(BuildsUp {
+        since: &upkeep::FILTER_CLEANED,
+        days: 120.0,
+    }),
     brings: &[&GAS_COLLECTED, &EXPOSED_HOB_MEDIA],
     seen_by: &[&filter::FINE_MEDIA_CLOGGED],
     ..Fault::BLANK
@@ -142,7 +178,11 @@ pub static OVER_PACKED_MEDIA: Fault = Fault {
         (&filter::BUBBLES_IN_WATER, Often),
         (&biology::CLOUDY_WHITE, Seldom),
     ],
-    events: &[Precedes { event: &upkeep::MEDIA_REPLACED, strength: Usually, window_days: 60.0 }],
+    events: &[Precedes {
+        event: &upkeep::MEDIA_REPLACED,
+        strength: Usually,
+        window_days: 60.0,
+    }],
     seen_by: &[&filter::MEDIA_PACKED_TIGHT],
     ..Fault::BLANK
 };
@@ -153,8 +193,15 @@ pub static CLOGGED_PREFILTER: Fault = Fault {
     title: "The intake sponge is full",
     what: "The sponge that keeps dirt out of the filter keeps the water out too.",
     rate: Rate::Common,
-    needs: Some(Need { else_out: "No intake in the tank file has a sponge.", met: Tank::has_intake_sponge }),
-    signs: &[(&filter::PREFILTER_DIRTY, Itself), (&filter::FLOW_WEAK, NearlyAlways), (&current::MUCK_ONE_PILE, Often)],
+    needs: Some(Need {
+        else_out: "No intake in the tank file has a sponge.",
+        met: Tank::has_intake_sponge,
+    }),
+    signs: &[
+        (&filter::PREFILTER_DIRTY, Itself),
+        (&filter::FLOW_WEAK, NearlyAlways),
+        (&current::MUCK_ONE_PILE, Often),
+    ],
     seen_by: &[&filter::PREFILTER_DIRTY],
     ..Fault::BLANK
 };
@@ -183,7 +230,10 @@ pub static HOSE_FOULED_OR_KINKED: Fault = Fault {
     what: "A flattened bend or a brown lining takes a good part of the flow.",
     rate: Rate::Uncommon,
     needs: PLUMBED,
-    signs: &[(&filter::HOSE_KINKED, Itself), (&filter::FLOW_WEAK, Usually)],
+    signs: &[
+        (&filter::HOSE_KINKED, Itself),
+        (&filter::FLOW_WEAK, Usually),
+    ],
     seen_by: &[&filter::HOSE_KINKED],
     ..Fault::BLANK
 };
@@ -195,8 +245,16 @@ pub static TAPS_OR_COUPLING: Fault = Fault {
     what: "After a cleaning one lever is forgotten, or the coupling catches only on one side.",
     rate: Rate::Uncommon,
     needs: CANISTER,
-    signs: &[(&filter::TAPS_NOT_OPEN, Itself), (&filter::FLOW_WEAK, Usually), (&filter::FLOW_STOPPED, Often)],
-    events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: Usually, window_days: 1.0 }],
+    signs: &[
+        (&filter::TAPS_NOT_OPEN, Itself),
+        (&filter::FLOW_WEAK, Usually),
+        (&filter::FLOW_STOPPED, Often),
+    ],
+    events: &[Precedes {
+        event: &upkeep::FILTER_CLEANED,
+        strength: Usually,
+        window_days: 1.0,
+    }],
     seen_by: &[&filter::TAPS_NOT_OPEN],
     ..Fault::BLANK
 };
@@ -208,8 +266,16 @@ pub static AIR_LOCK: Fault = Fault {
     what: "Air left in the head keeps the pump from drawing water.",
     rate: Rate::Uncommon,
     needs: CANISTER,
-    signs: &[(&filter::FLOW_STOPPED, Usually), (&filter::GURGLE_OR_RATTLE, Usually), (&filter::AIR_UNDER_LID, Usually)],
-    events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: NearlyAlways, window_days: 1.0 }],
+    signs: &[
+        (&filter::FLOW_STOPPED, Usually),
+        (&filter::GURGLE_OR_RATTLE, Usually),
+        (&filter::AIR_UNDER_LID, Usually),
+    ],
+    events: &[Precedes {
+        event: &upkeep::FILTER_CLEANED,
+        strength: NearlyAlways,
+        window_days: 1.0,
+    }],
     seen_by: &[&filter::AIR_UNDER_LID],
     ..Fault::BLANK
 };
@@ -229,7 +295,11 @@ pub static IMPELLER_DIRTY_OR_WORN: Fault = Fault {
         (&filter::BUBBLES_IN_WATER, Often),
         (&biology::CLOUDY_WHITE, Seldom),
     ],
-    events: &[Precedes { event: &upkeep::IMPELLER_SERVICED, strength: Seldom, window_days: 60.0 }],
+    events: &[Precedes {
+        event: &upkeep::IMPELLER_SERVICED,
+        strength: Seldom,
+        window_days: 60.0,
+    }],
     seen_by: &[&filter::IMPELLER_DIRTY],
     ..Fault::BLANK
 };
@@ -249,7 +319,11 @@ pub static JOINT_LOOSE: Fault = Fault {
         (&filter::OUTLET_BUBBLES_BURSTS, Often),
         (&filter::DAMP_OR_DRIP, Often),
     ],
-    events: &[Precedes { event: &upkeep::FILTER_CLEANED, strength: Often, window_days: 7.0 }],
+    events: &[Precedes {
+        event: &upkeep::FILTER_CLEANED,
+        strength: Often,
+        window_days: 7.0,
+    }],
     seen_by: &[&filter::JOINT_LOOSE],
     ..Fault::BLANK
 };
@@ -318,7 +392,11 @@ pub static BODY_CRACK: Fault = Fault {
     what: "A drop or a forced latch: it drips, or draws air.",
     rate: Rate::Rare,
     needs: A_FILTER,
-    signs: &[(&filter::BODY_CRACKED, Itself), (&filter::DAMP_OR_DRIP, NearlyAlways), (&filter::OUTLET_BUBBLES_CONSTANT, Often)],
+    signs: &[
+        (&filter::BODY_CRACKED, Itself),
+        (&filter::DAMP_OR_DRIP, NearlyAlways),
+        (&filter::OUTLET_BUBBLES_CONSTANT, Often),
+    ],
     seen_by: &[&filter::BODY_CRACKED],
     ..Fault::BLANK
 };
@@ -350,7 +428,10 @@ pub static PLANT_GAS_AT_INTAKE: Fault = Fault {
     title: "The filter takes in oxygen from plants",
     what: "Plants that pearl near a strong intake: harmless, and gone with the light.",
     rate: Rate::Uncommon,
-    needs: Some(Need { else_out: "There are no plants.", met: |tank| tank.plants.planting != Planting::None }),
+    needs: Some(Need {
+        else_out: "There are no plants.",
+        met: |tank| tank.plants.planting != Planting::None,
+    }),
     signs: &[
         (&filter::PLANTS_PEARLING, NearlyAlways),
         (&filter::BUBBLES_ONLY_IN_LIGHT, NearlyAlways),
@@ -376,8 +457,16 @@ pub static COLD_REFILL_GAS: Fault = Fault {
         (&biology::CLOUDY_WHITE, Seldom),
     ],
     events: &[
-        Precedes { event: &upkeep::REFILL_COLDER, strength: Usually, window_days: 0.5 },
-        Precedes { event: &events::WATER_CHANGED, strength: Often, window_days: 0.5 },
+        Precedes {
+            event: &upkeep::REFILL_COLDER,
+            strength: Usually,
+            window_days: 0.5,
+        },
+        Precedes {
+            event: &events::WATER_CHANGED,
+            strength: Often,
+            window_days: 0.5,
+        },
     ],
     seen_by: &[&upkeep::REFILL_COLDER, &filter::BUBBLES_ON_PANES],
     ..Fault::BLANK
@@ -445,8 +534,15 @@ pub static MOTOR_COVER_LEAK: Fault = Fault {
     what: "A motor cover left loose after the impeller was out drips from a place nobody suspects.",
     rate: Rate::Uncommon,
     needs: CANISTER,
-    signs: &[(&filter::MOTOR_COVER_DAMP, Itself), (&filter::DAMP_OR_DRIP, NearlyAlways)],
-    events: &[Precedes { event: &upkeep::IMPELLER_SERVICED, strength: NearlyAlways, window_days: 30.0 }],
+    signs: &[
+        (&filter::MOTOR_COVER_DAMP, Itself),
+        (&filter::DAMP_OR_DRIP, NearlyAlways),
+    ],
+    events: &[Precedes {
+        event: &upkeep::IMPELLER_SERVICED,
+        strength: NearlyAlways,
+        window_days: 30.0,
+    }],
     seen_by: &[&filter::MOTOR_COVER_DAMP],
     ..Fault::BLANK
 };
@@ -461,7 +557,10 @@ pub static EXPOSED_HOB_MEDIA: Fault = Fault {
         else_out: "The tank file lists no hang-on-back filter.",
         met: |tank| some_filter(tank, |kind| kind == FilterKind::HangOnBack),
     }),
-    signs: &[(&filter::LID_LIFTED, NearlyAlways), (&filter::FLOW_WEAK, Usually)],
+    signs: &[
+        (&filter::LID_LIFTED, NearlyAlways),
+        (&filter::FLOW_WEAK, Usually),
+    ],
     seen_by: &[&filter::LID_LIFTED],
     ..Fault::BLANK
 };
@@ -473,7 +572,10 @@ pub static SOCK_BYPASS: Fault = Fault {
     what: "A sock is full after three or four days; then its dirt goes on into the tank.",
     rate: Rate::Common,
     needs: SUMP,
-    signs: &[(&filter::SOCK_OVERFLOWING, Itself), (&filter::PARTICLES_DRIFTING, Usually)],
+    signs: &[
+        (&filter::SOCK_OVERFLOWING, Itself),
+        (&filter::PARTICLES_DRIFTING, Usually),
+    ],
     seen_by: &[&filter::SOCK_OVERFLOWING],
     ..Fault::BLANK
 };
@@ -499,12 +601,22 @@ pub static ANIMALS_DRAWN_IN: Fault = Fault {
     needs: Some(Need {
         else_out: "Every intake in the tank file has a sponge, or there is none.",
         met: |tank| {
-            tank.things.iter().any(|thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::HangOnBack(_)))
+            tank.things
+                .iter()
+                .any(|thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::HangOnBack(_)))
                 && !tank.has_intake_sponge()
         },
     }),
-    signs: &[(&filter::ANIMALS_IN_FILTER, Itself), (&computed::NO_PREFILTER, Usually), (&fish::DEATHS_STEADY, Seldom)],
-    events: &[Precedes { event: &events::ANIMAL_MISSING, strength: Usually, window_days: 14.0 }],
+    signs: &[
+        (&filter::ANIMALS_IN_FILTER, Itself),
+        (&computed::NO_PREFILTER, Usually),
+        (&fish::DEATHS_STEADY, Seldom),
+    ],
+    events: &[Precedes {
+        event: &events::ANIMAL_MISSING,
+        strength: Usually,
+        window_days: 14.0,
+    }],
     seen_by: &[&filter::ANIMALS_IN_FILTER],
     ..Fault::BLANK
 };

@@ -1,8 +1,9 @@
-//! What can be wrong. One card each, in the file of its family, so that strengths can be weighed against each other.
+//! What can be wrong. One card each, in the file of its family, so that strengths can be weighed
+//! against each other.
 //!
-//! A card is data plus at most one small function, `in_the_model`, which puts the fault into the tank: what it would
-//! make of the oxygen is then computed by the twin, not written down. Strengths and rates are common practice, no
-//! source.
+//! A card is data plus at most one small function, `in_the_model`, which puts the fault into the
+//! tank: what it would make of the oxygen is then computed by the twin, not written down. Strengths
+//! and rates are common practice, no source.
 
 pub mod biology;
 pub mod bystander;
@@ -22,8 +23,8 @@ pub const EYE_ERRS: f64 = 0.03;
 /// How reliably a fault shows a finding.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Strength {
-    /// The finding is the fault, seen with the eyes: it is missed as often as an eye errs, and seen where it is not no oftener
-    /// than [`EYE_ERRS`] of all who say so.
+    /// The finding is the fault, seen with the eyes: it is missed as often as an eye errs, and seen
+    /// where it is not no oftener than [`EYE_ERRS`] of all who say so.
     Itself,
     /// ++
     NearlyAlways,
@@ -129,7 +130,8 @@ pub struct Fault {
     pub brings: &'static [&'static Fault],
     /// What, when seen, makes it ten times unlikelier beyond what its signs say.
     pub against: &'static [&'static Finding],
-    /// What settles it; the settling finding is brought about by this fault and hardly anything else.
+    /// What settles it; the settling finding is brought about by this fault and hardly anything
+    /// else.
     pub settled_by: &'static [&'static Check],
     /// What settles it when looked at: findings with a look of their own.
     pub seen_by: &'static [&'static Finding],
@@ -167,10 +169,12 @@ impl Fault {
 
     /// The tank with this fault in it.
     pub fn put_into(&self, tank: &Tank) -> Tank {
-        self.in_the_model.map_or_else(|| tank.clone(), |alter| alter(tank))
+        self.in_the_model
+            .map_or_else(|| tank.clone(), |alter| alter(tank))
     }
 
-    /// A copy of this fault exists for each reading that was entered, so that one misread cannot excuse several.
+    /// A copy of this fault exists for each reading that was entered, so that one misread cannot
+    /// excuse several.
     pub fn is_misread(&self) -> bool {
         self == &bystander::MISREAD_TEST
     }
@@ -178,7 +182,17 @@ impl Fault {
 
 /// Every fault.
 pub fn all() -> impl Iterator<Item = &'static Fault> {
-    [oxygen::ALL, filter::ALL, current::ALL, biology::ALL, water::ALL, bystander::ALL].into_iter().flatten().copied()
+    [
+        oxygen::ALL,
+        filter::ALL,
+        current::ALL,
+        biology::ALL,
+        water::ALL,
+        bystander::ALL,
+    ]
+    .into_iter()
+    .flatten()
+    .copied()
 }
 
 /// The fault with this id.
@@ -198,11 +212,34 @@ mod tests {
     fn every_card_is_whole_and_every_id_unique() {
         let mut ids = HashSet::new();
         for fault in all() {
-            assert!(ids.insert(fault.id) && !fault.title.is_empty() && fault.what.ends_with('.'), "{}", fault.id);
-            assert!(!fault.settled_by.is_empty() || !fault.seen_by.is_empty(), "{} is settled by no check", fault.id);
-            assert!(fault.seen_by.iter().all(|finding| finding.look.is_some()), "{} is seen by what nobody looks at", fault.id);
-            assert!(fault.distress.is_sorted_by(|lower, higher| lower >= higher), "{}: a higher rung is never likelier", fault.id);
-            assert!(fault.distress.iter().all(|chance| (0.0..1.0).contains(chance)), "{}", fault.id);
+            assert!(
+                ids.insert(fault.id) && !fault.title.is_empty() && fault.what.ends_with('.'),
+                "{}",
+                fault.id
+            );
+            assert!(
+                !fault.settled_by.is_empty() || !fault.seen_by.is_empty(),
+                "{} is settled by no check",
+                fault.id
+            );
+            assert!(
+                fault.seen_by.iter().all(|finding| finding.look.is_some()),
+                "{} is seen by what nobody looks at",
+                fault.id
+            );
+            assert!(
+                fault.distress.is_sorted_by(|lower, higher| lower >= higher),
+                "{}: a higher rung is never likelier",
+                fault.id
+            );
+            assert!(
+                fault
+                    .distress
+                    .iter()
+                    .all(|chance| (0.0..1.0).contains(chance)),
+                "{}",
+                fault.id
+            );
             assert_eq!(by_id(fault.id), Some(fault));
         }
     }
@@ -210,17 +247,26 @@ mod tests {
     #[test]
     fn every_fault_but_a_misread_shows_something_or_changes_the_model() {
         for fault in all().filter(|fault| !fault.is_misread()) {
-            assert!(!fault.signs.is_empty() || fault.in_the_model.is_some(), "{}", fault.id);
+            assert!(
+                !fault.signs.is_empty() || fault.in_the_model.is_some(),
+                "{}",
+                fault.id
+            );
         }
     }
 
     #[test]
     fn every_finding_speaks_for_or_against_something() {
-        for finding in finding::all().filter(|finding| !matches!(finding.kind, finding::Kind::Rung(_))) {
+        for finding in
+            finding::all().filter(|finding| !matches!(finding.kind, finding::Kind::Rung(_)))
+        {
             let used = all().any(|fault| {
                 fault.signs.iter().any(|(sign, _)| *sign == finding)
                     || fault.events.iter().any(|link| link.event == finding)
-                    || fault.builds_up.as_ref().is_some_and(|builds| builds.since == finding)
+                    || fault
+                        .builds_up
+                        .as_ref()
+                        .is_some_and(|builds| builds.since == finding)
                     || fault.against.contains(&finding)
             });
             assert!(used, "{} tells nothing", finding.id);
@@ -231,7 +277,12 @@ mod tests {
     fn strengths_lie_strictly_between_never_and_always_and_above_the_leak() {
         for fault in all() {
             for (sign, strength) in fault.signs {
-                assert!(strength.chance() > sign.leak && strength.chance() < 1.0, "{} shows {}", fault.id, sign.id);
+                assert!(
+                    strength.chance() > sign.leak && strength.chance() < 1.0,
+                    "{} shows {}",
+                    fault.id,
+                    sign.id
+                );
             }
         }
         assert!(Strength::NearlyAlways.chance() > Strength::Usually.chance());
@@ -241,16 +292,29 @@ mod tests {
     fn a_settling_check_asks_for_something_its_fault_bears_on() {
         for fault in all().filter(|fault| !fault.is_misread()) {
             for check in fault.settled_by {
-                assert!(check::all().any(|listed| listed == *check), "{} is not listed", check.id);
+                assert!(
+                    check::all().any(|listed| listed == *check),
+                    "{} is not listed",
+                    check.id
+                );
                 if let Gives::Answer(finding) = &check.gives {
-                    let shown =
-                        fault.signs.iter().any(|(sign, _)| sign == finding) || fault.events.iter().any(|link| &link.event == finding);
-                    assert!(shown, "{} settles {} by a finding it does not show", check.id, fault.id);
+                    let shown = fault.signs.iter().any(|(sign, _)| sign == finding)
+                        || fault.events.iter().any(|link| &link.event == finding);
+                    assert!(
+                        shown,
+                        "{} settles {} by a finding it does not show",
+                        check.id, fault.id
+                    );
                 }
             }
             for finding in fault.seen_by {
-                let shown = fault.signs.iter().any(|(sign, _)| sign == finding) || fault.events.iter().any(|link| &link.event == finding);
-                assert!(shown, "{} is seen by {}, which it does not show", fault.id, finding.id);
+                let shown = fault.signs.iter().any(|(sign, _)| sign == finding)
+                    || fault.events.iter().any(|link| &link.event == finding);
+                assert!(
+                    shown,
+                    "{} is seen by {}, which it does not show",
+                    fault.id, finding.id
+                );
             }
         }
     }

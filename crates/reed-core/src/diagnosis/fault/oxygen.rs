@@ -1,4 +1,5 @@
-//! Faults that lower the oxygen. How far they do, and so how the fish suffer, the twin computes for this very tank.
+//! Faults that lower the oxygen. How far they do, and so how the fish suffer, the twin computes for
+//! this very tank.
 
 use super::Strength::{NearlyAlways, Often, Usually};
 use super::bystander::CO2_HIGH;
@@ -10,8 +11,15 @@ use crate::twin::{Stirring, Twin};
 use crate::units::Mass;
 
 /// Every fault of this file.
-pub const ALL: &[&Fault] =
-    &[&STILL_SURFACE, &OUTLET_SLIPPED, &TOO_WARM, &OXYGEN_DEMAND_HIGH, &AERATION_STOPPED, &NIGHT_PLANT_DEMAND, &SURFACE_FILM];
+pub const ALL: &[&Fault] = &[
+    &STILL_SURFACE,
+    &OUTLET_SLIPPED,
+    &TOO_WARM,
+    &OXYGEN_DEMAND_HIGH,
+    &AERATION_STOPPED,
+    &NIGHT_PLANT_DEMAND,
+    &SURFACE_FILM,
+];
 
 /// The surface hardly moves, for whatever reason.
 pub static STILL_SURFACE: Fault = Fault {
@@ -45,7 +53,11 @@ pub static OUTLET_SLIPPED: Fault = Fault {
         (&fish::PALE_LISTLESS, Often),
         (&fish::BULLIED, Often),
     ],
-    events: &[Precedes { event: &events::EQUIPMENT_MOVED, strength: Usually, window_days: 7.0 }],
+    events: &[Precedes {
+        event: &events::EQUIPMENT_MOVED,
+        strength: Usually,
+        window_days: 7.0,
+    }],
     settled_by: &[&looks::OUTLET_AGAINST_MARK],
     in_the_model: Some(|tank| with_surface(tank, Surface::Still)),
     brings: &[&SURFACE_FILM, &CO2_HIGH],
@@ -63,7 +75,10 @@ pub static TOO_WARM: Fault = Fault {
     in_the_model: Some(|tank| {
         let warm = tank.temperature.warmer_by(TOO_WARM_BY_C);
         // A temperature that was read stays as read.
-        Tank { temperature_now: tank.temperature_now.or(Some(warm)), ..tank.clone() }
+        Tank {
+            temperature_now: tank.temperature_now.or(Some(warm)),
+            ..tank.clone()
+        }
     }),
     ..Fault::BLANK
 };
@@ -85,12 +100,27 @@ pub static OXYGEN_DEMAND_HIGH: Fault = Fault {
         (&fish::BULLIED, Often),
     ],
     events: &[
-        Precedes { event: &events::STOCK_ADDED, strength: Often, window_days: 14.0 },
-        Precedes { event: &events::FEEDING_RAISED, strength: Often, window_days: 14.0 },
-        Precedes { event: &events::ANIMAL_MISSING, strength: Often, window_days: 14.0 },
+        Precedes {
+            event: &events::STOCK_ADDED,
+            strength: Often,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &events::FEEDING_RAISED,
+            strength: Often,
+            window_days: 14.0,
+        },
+        Precedes {
+            event: &events::ANIMAL_MISSING,
+            strength: Often,
+            window_days: 14.0,
+        },
     ],
     settled_by: &[&looks::SEARCH_FOR_WASTE],
-    in_the_model: Some(|tank| Tank { rotting: rotting_that_doubles_demand(tank), ..tank.clone() }),
+    in_the_model: Some(|tank| Tank {
+        rotting: rotting_that_doubles_demand(tank),
+        ..tank.clone()
+    }),
     boundless: true,
     ..Fault::BLANK
 };
@@ -103,10 +133,23 @@ pub static AERATION_STOPPED: Fault = Fault {
     rate: Rate::Common,
     needs: Some(Need {
         else_out: "The tank has no air stone, sponge filter, falling water or wave maker that could stop.",
-        met: |tank| tank.air_sources().next().is_some() || tank.falls().next().is_some() || tank.has_wave_maker(),
+        met: |tank| {
+            tank.air_sources().next().is_some()
+                || tank.falls().next().is_some()
+                || tank.has_wave_maker()
+        },
     }),
-    signs: &[(&places::SUDDEN_ONSET, Usually), (&places::SURFACE_FLAT, Often), (&fish::PALE_LISTLESS, Often), (&fish::BULLIED, Often)],
-    events: &[Precedes { event: &events::AIR_SOURCE_STOPPED, strength: NearlyAlways, window_days: 3.0 }],
+    signs: &[
+        (&places::SUDDEN_ONSET, Usually),
+        (&places::SURFACE_FLAT, Often),
+        (&fish::PALE_LISTLESS, Often),
+        (&fish::BULLIED, Often),
+    ],
+    events: &[Precedes {
+        event: &events::AIR_SOURCE_STOPPED,
+        strength: NearlyAlways,
+        window_days: 3.0,
+    }],
     settled_by: &[&looks::AIR_RUNNING],
     in_the_model: Some(|tank| {
         let mut stopped = tank.clone();
@@ -125,7 +168,10 @@ pub static NIGHT_PLANT_DEMAND: Fault = Fault {
     title: "Plants use up the oxygen at night",
     what: "Plants give oxygen in the light and take it in the dark. A thicket with little surface movement is lowest just before the lights come on.",
     rate: Rate::Uncommon,
-    needs: Some(Need { else_out: "There are no plants.", met: |tank| tank.plants.planting != Planting::None }),
+    needs: Some(Need {
+        else_out: "There are no plants.",
+        met: |tank| tank.plants.planting != Planting::None,
+    }),
     signs: &[(&computed::PLANTS_DENSE, NearlyAlways)],
     settled_by: &[&readings::OXYGEN],
     in_the_model: Some(|tank| {
@@ -142,19 +188,29 @@ pub static SURFACE_FILM: Fault = Fault {
     title: "A film seals the surface",
     what: "Fat and protein from food, or bacteria on a quiet surface, form a film that gas hardly passes.",
     rate: Rate::Uncommon,
-    signs: &[(&places::SURFACE_FILM, NearlyAlways), (&fish::PALE_LISTLESS, Often)],
+    signs: &[
+        (&places::SURFACE_FILM, NearlyAlways),
+        (&fish::PALE_LISTLESS, Often),
+    ],
     settled_by: &[&looks::ALONG_SURFACE],
     in_the_model: Some(|tank| with_surface(tank, Surface::Filmed)),
     ..Fault::BLANK
 };
 
 fn with_surface(tank: &Tank, at_best: Surface) -> Tank {
-    Tank { surface: tank.surface.min(at_best), ..tank.clone() }
+    Tank {
+        surface: tank.surface.min(at_best),
+        ..tank.clone()
+    }
 }
 
-/// Rotting matter that uses as much oxygen as everything else in the tank together, and what rots there already.
+/// Rotting matter that uses as much oxygen as everything else in the tank together, and what rots
+/// there already.
 fn rotting_that_doubles_demand(tank: &Tank) -> Mass {
-    let demand_mg_h = Twin::course_of(tank, Stirring::AS_IT_LOOKS).demand_mg_l_h.max(0.0) * tank.net_volume().as_litres();
+    let demand_mg_h = Twin::course_of(tank, Stirring::AS_IT_LOOKS)
+        .demand_mg_l_h
+        .max(0.0)
+        * tank.net_volume().as_litres();
     let one_gram_mg_h = crate::water::oxygen::demand::rotting_mg_h(Mass::grams(1.0));
     Mass::grams(tank.rotting.as_grams() + demand_mg_h / one_gram_mg_h)
 }
@@ -172,7 +228,12 @@ mod tests {
         tank.surface = Surface::Broken;
         tank.plants.planting = Planting::Sparse;
         tank = tank.with_air_stone("Stone", 100.0, Running::Always);
-        tank.stock.push(StockGroup::weighing("small fish", 20, Mass::grams(2.0), Activity::Usual));
+        tank.stock.push(StockGroup::weighing(
+            "small fish",
+            20,
+            Mass::grams(2.0),
+            Activity::Usual,
+        ));
         tank.feed = Mass::grams(0.8);
         tank
     }
@@ -182,9 +243,17 @@ mod tests {
         let tank = full();
         let sound = Twin::of(&tank).day.lowest().1;
         for fault in ALL {
-            assert!(fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)), "{}", fault.id);
+            assert!(
+                fault.needs.as_ref().is_none_or(|need| (need.met)(&tank)),
+                "{}",
+                fault.id
+            );
             let faulty = Twin::of(&fault.put_into(&tank)).day.lowest().1;
-            assert!(faulty < sound - 0.1, "{}: {sound:.2} → {faulty:.2}", fault.id);
+            assert!(
+                faulty < sound - 0.1,
+                "{}: {sound:.2} → {faulty:.2}",
+                fault.id
+            );
         }
     }
 

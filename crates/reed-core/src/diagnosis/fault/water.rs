@@ -1,4 +1,5 @@
-//! Faults of what is dissolved in the water, of the tap, of bottles and of feed. Common practice, no source.
+//! Faults of what is dissolved in the water, of the tap, of bottles and of feed. Common practice,
+//! no source.
 
 use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Precedes, Rate};
@@ -34,7 +35,11 @@ pub static TAP_WATER_SOURCE: Fault = Fault {
         (&limits::NITRATE_HIGH, Often),
         (&computed::NITROGEN_MEASURABLE, Often),
     ],
-    events: &[Precedes { event: &events::WATER_CHANGED, strength: Often, window_days: 2.0 }],
+    events: &[Precedes {
+        event: &events::WATER_CHANGED,
+        strength: Often,
+        window_days: 2.0,
+    }],
     settled_by: &[&readings::TAP_AMMONIA, &readings::TAP_NITRATE],
     ..Fault::BLANK
 };
@@ -45,7 +50,11 @@ pub static NITRATE_BUILD_UP: Fault = Fault {
     title: "Nitrate builds up",
     what: "Water changes take out less than the feed brings in: it settles at tap water plus the gain between changes over the share changed.",
     rate: Rate::Common,
-    signs: &[(&limits::NITRATE_HIGH, NearlyAlways), (&computed::NITRATE_PEAK_HIGH, Usually), (&biology::NUISANCE_ALGAE, Often)],
+    signs: &[
+        (&limits::NITRATE_HIGH, NearlyAlways),
+        (&computed::NITRATE_PEAK_HIGH, Usually),
+        (&biology::NUISANCE_ALGAE, Often),
+    ],
     settled_by: &[&readings::NITRATE],
     ..Fault::BLANK
 };
@@ -72,8 +81,16 @@ pub static COPPER: Fault = Fault {
     title: "There is copper in the water",
     what: "From a medicine, a snail killer or new pipes. It settles in bed and rock and kills shrimp and snails years later.",
     rate: Rate::Rare,
-    signs: &[(&biology::DEATHS_INVERTEBRATES, NearlyAlways), (&limits::COPPER_READ, NearlyAlways), (&biology::PAD_BLUE, NearlyAlways)],
-    events: &[Precedes { event: &upkeep::COPPER_USED, strength: Usually, window_days: 3650.0 }],
+    signs: &[
+        (&biology::DEATHS_INVERTEBRATES, NearlyAlways),
+        (&limits::COPPER_READ, NearlyAlways),
+        (&biology::PAD_BLUE, NearlyAlways),
+    ],
+    events: &[Precedes {
+        event: &upkeep::COPPER_USED,
+        strength: Usually,
+        window_days: 3650.0,
+    }],
     settled_by: &[&readings::COPPER],
     seen_by: &[&biology::PAD_BLUE],
     ..Fault::BLANK
@@ -85,7 +102,10 @@ pub static TANNIN_TINT: Fault = Fault {
     title: "Wood or leaves tint the water",
     what: "Tannins are harmless; many fish like them.",
     rate: Rate::Common,
-    signs: &[(&biology::TINT_BROWN, NearlyAlways), (&biology::PAD_TAN, Usually)],
+    signs: &[
+        (&biology::TINT_BROWN, NearlyAlways),
+        (&biology::PAD_TAN, Usually),
+    ],
     seen_by: &[&biology::TINT_BROWN],
     ..Fault::BLANK
 };
@@ -96,7 +116,10 @@ pub static PHOSPHATE_ALGAE: Fault = Fault {
     title: "Phosphate feeds the algae",
     what: "It comes with food and with some tap water, and stays until it is taken out.",
     rate: Rate::Uncommon,
-    signs: &[(&biology::NUISANCE_ALGAE, NearlyAlways), (&limits::PHOSPHATE_HIGH, NearlyAlways)],
+    signs: &[
+        (&biology::NUISANCE_ALGAE, NearlyAlways),
+        (&limits::PHOSPHATE_HIGH, NearlyAlways),
+    ],
     settled_by: &[&readings::PHOSPHATE],
     ..Fault::BLANK
 };
@@ -107,7 +130,10 @@ pub static OVER_TREATMENT: Fault = Fault {
     title: "Too many additives at once",
     what: "One bottle is bought for what another did. Nobody knows what they do together, to the kits least of all.",
     rate: Rate::Uncommon,
-    signs: &[(&biology::SEVERAL_ADDITIVES, Itself), (&computed::NITROGEN_MEASURABLE, Often)],
+    signs: &[
+        (&biology::SEVERAL_ADDITIVES, Itself),
+        (&computed::NITROGEN_MEASURABLE, Often),
+    ],
     seen_by: &[&biology::SEVERAL_ADDITIVES],
     ..Fault::BLANK
 };
@@ -118,10 +144,22 @@ pub static TEMPERATURE_SHOCK: Fault = Fault {
     title: "The temperature jumped",
     what: "A refill that is colder or warmer than the tank stresses fish, or kills them over the next days.",
     rate: Rate::Uncommon,
-    signs: &[(&fish::PALE_LISTLESS, Usually), (&fish::DEATHS_STEADY, Often), (&places::SUDDEN_ONSET, Usually)],
+    signs: &[
+        (&fish::PALE_LISTLESS, Usually),
+        (&fish::DEATHS_STEADY, Often),
+        (&places::SUDDEN_ONSET, Usually),
+    ],
     events: &[
-        Precedes { event: &upkeep::TEMPERATURE_STEP, strength: NearlyAlways, window_days: 3.0 },
-        Precedes { event: &events::WATER_CHANGED, strength: Usually, window_days: 1.0 },
+        Precedes {
+            event: &upkeep::TEMPERATURE_STEP,
+            strength: NearlyAlways,
+            window_days: 3.0,
+        },
+        Precedes {
+            event: &events::WATER_CHANGED,
+            strength: Usually,
+            window_days: 1.0,
+        },
     ],
     seen_by: &[&upkeep::TEMPERATURE_STEP],
     ..Fault::BLANK
@@ -133,7 +171,11 @@ pub static LOW_MINERALS: Fault = Fault {
     title: "The water holds too few minerals",
     what: "Shrimp and crayfish need calcium and magnesium to moult; soft refills thin them out.",
     rate: Rate::Uncommon,
-    signs: &[(&limits::GH_LOW, NearlyAlways), (&biology::FAILED_MOULTS, Usually), (&limits::KH_LOW, Often)],
+    signs: &[
+        (&limits::GH_LOW, NearlyAlways),
+        (&biology::FAILED_MOULTS, Usually),
+        (&limits::KH_LOW, Often),
+    ],
     settled_by: &[&readings::GH],
     seen_by: &[&biology::FAILED_MOULTS],
     ..Fault::BLANK
@@ -162,8 +204,15 @@ pub static RESIDUAL_MEDICINE: Fault = Fault {
     title: "Medicine is left in the water",
     what: "What was not taken out with carbon goes on working, on shrimp and snails first.",
     rate: Rate::Uncommon,
-    signs: &[(&biology::DEATHS_INVERTEBRATES, Usually), (&biology::PAD_PALE, Usually)],
-    events: &[Precedes { event: &upkeep::MEDICATED, strength: NearlyAlways, window_days: 60.0 }],
+    signs: &[
+        (&biology::DEATHS_INVERTEBRATES, Usually),
+        (&biology::PAD_PALE, Usually),
+    ],
+    events: &[Precedes {
+        event: &upkeep::MEDICATED,
+        strength: NearlyAlways,
+        window_days: 60.0,
+    }],
     seen_by: &[&upkeep::MEDICATED, &biology::PAD_PALE],
     ..Fault::BLANK
 };
@@ -174,7 +223,11 @@ pub static UNDERFED: Fault = Fault {
     title: "They get too little to eat",
     what: "Fed less and less for the water's sake, until bellies are hollow.",
     rate: Rate::Uncommon,
-    signs: &[(&biology::THIN_FISH, NearlyAlways), (&computed::FEED_BELOW_NEED, NearlyAlways), (&fish::PALE_LISTLESS, Often)],
+    signs: &[
+        (&biology::THIN_FISH, NearlyAlways),
+        (&computed::FEED_BELOW_NEED, NearlyAlways),
+        (&fish::PALE_LISTLESS, Often),
+    ],
     against: &[&computed::NITROGEN_MEASURABLE],
     seen_by: &[&biology::THIN_FISH],
     ..Fault::BLANK
@@ -193,7 +246,11 @@ pub static POOR_FOOD: Fault = Fault {
         (&biology::DISEASE_SIGNS, Often),
         (&current::OILY_FOOD, Often),
     ],
-    events: &[Precedes { event: &upkeep::FOOD_CHANGED, strength: Often, window_days: 60.0 }],
+    events: &[Precedes {
+        event: &upkeep::FOOD_CHANGED,
+        strength: Often,
+        window_days: 60.0,
+    }],
     seen_by: &[&biology::FOOD_POOR],
     ..Fault::BLANK
 };

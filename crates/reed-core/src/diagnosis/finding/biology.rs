@@ -1,4 +1,5 @@
-//! What shows the state of the colony and of the water's chemistry. Common practice, no source, throughout.
+//! What shows the state of the colony and of the water's chemistry. Common practice, no source,
+//! throughout.
 
 use super::{Finding, Kind, Place};
 use crate::diagnosis::check::{Check, Gives};

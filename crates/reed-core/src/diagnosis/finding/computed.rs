@@ -31,13 +31,31 @@ pub const ALL: &[&Finding] = &[
     &FEED_BELOW_NEED,
 ];
 
-const fn known(id: &'static str, says: &'static str, says_not: &'static str, leak: f64, kind: Kind) -> Finding {
-    Finding { id, place: Place::Known, says, says_not, asks: "", leak, kind, look: None }
+const fn known(
+    id: &'static str,
+    says: &'static str,
+    says_not: &'static str,
+    leak: f64,
+    kind: Kind,
+) -> Finding {
+    Finding {
+        id,
+        place: Place::Known,
+        says,
+        says_not,
+        asks: "",
+        leak,
+        kind,
+        look: None,
+    }
 }
 
 /// What the media say, where any are listed.
 fn listed_media(tank: &Tank, holds: bool) -> Option<bool> {
-    tank.filters.iter().any(|filter| filter.media().next().is_some()).then_some(holds)
+    tank.filters
+        .iter()
+        .any(|filter| filter.media().next().is_some())
+        .then_some(holds)
 }
 
 /// What the places of the intakes say, where any are drawn.
@@ -45,7 +63,8 @@ fn drawn_intakes(tank: &Tank, holds: bool) -> Option<bool> {
     tank.intakes().next().is_some().then_some(holds)
 }
 
-/// What is reckoned from a keeper's figures may be off by a factor of two either way, as one standard deviation.
+/// What is reckoned from a keeper's figures may be off by a factor of two either way, as one
+/// standard deviation.
 const RECKONED_LOG_SPREAD: f64 = 0.7;
 
 /// How sure it is that a reckoned value lies below another, never quite.
@@ -70,11 +89,21 @@ pub static SPECIES_BREATHES_AIR: Finding = known(
     Kind::Fact(|tank| Some(tank.has_air_breathers())),
 );
 /// Carbon dioxide for plants.
-pub static CO2_DOSED: Finding =
-    known("co2-dosed", "Carbon dioxide is dosed", "No carbon dioxide is dosed", 0.15, Kind::Fact(|tank| Some(tank.co2_dosed)));
+pub static CO2_DOSED: Finding = known(
+    "co2-dosed",
+    "Carbon dioxide is dosed",
+    "No carbon dioxide is dosed",
+    0.15,
+    Kind::Fact(|tank| Some(tank.co2_dosed)),
+);
 /// From pH and KH, against 30 mg/L.
-pub static CO2_COMPUTED: Finding =
-    known("co2-computed", "pH and KH mean much carbon dioxide", "pH and KH mean little carbon dioxide", 0.05, Kind::Computed);
+pub static CO2_COMPUTED: Finding = known(
+    "co2-computed",
+    "pH and KH mean much carbon dioxide",
+    "pH and KH mean little carbon dioxide",
+    0.05,
+    Kind::Computed,
+);
 /// Nitrite, or the un-ionised share of ammonia, above what gills stand: one quantity, one node.
 pub static TOXIC_NITROGEN: Finding = known(
     "toxic-nitrogen",
@@ -83,16 +112,27 @@ pub static TOXIC_NITROGEN: Finding = known(
     0.01,
     Kind::Computed,
 );
-/// Any that a kit shows; whether it harms is [`TOXIC_NITROGEN`]. Two steps of one ladder: one quantity, one node.
-pub static NITROGEN_MEASURABLE: Finding =
-    known("nitrogen-measurable", "Ammonia or nitrite can be read", "Neither ammonia nor nitrite can be read", 0.03, Kind::Computed);
+/// Any that a kit shows; whether it harms is [`TOXIC_NITROGEN`]. Two steps of one ladder: one
+/// quantity, one node.
+pub static NITROGEN_MEASURABLE: Finding = known(
+    "nitrogen-measurable",
+    "Ammonia or nitrite can be read",
+    "Neither ammonia nor nitrite can be read",
+    0.03,
+    Kind::Computed,
+);
 /// Some canisters do, on purpose.
 pub static FILTER_PURGES_ITSELF: Finding = known(
     "filter-purges-itself",
     "A filter here purges itself every so many hours",
     "No filter here is known to purge itself",
     0.15,
-    Kind::Fact(|tank| tank.filters.iter().any(|filter| filter.purges_every.is_some()).then_some(true)),
+    Kind::Fact(|tank| {
+        tank.filters
+            .iter()
+            .any(|filter| filter.purges_every.is_some())
+            .then_some(true)
+    }),
 );
 /// More than ten times an hour, from memory.
 pub static TURNOVER_HIGH: Finding = known(
@@ -156,7 +196,13 @@ pub static MASKED_BY_MEDIUM: Finding = known(
     "A medium or conditioner here binds ammonia",
     "Nothing here binds ammonia",
     0.15,
-    Kind::Fact(|tank| if tank.binds_ammonia() { Some(true) } else { listed_media(tank, false) }),
+    Kind::Fact(|tank| {
+        if tank.binds_ammonia() {
+            Some(true)
+        } else {
+            listed_media(tank, false)
+        }
+    }),
 );
 /// The surfaces against the load; either may be off by half as much again.
 pub static CAPACITY_SHORT: Finding = known(
@@ -173,7 +219,9 @@ pub static NITRATE_PEAK_HIGH: Finding = known(
     "By feed and water changes nitrate should stay below the usual limit",
     0.3,
     Kind::Estimated(|tank, observed: &Observed| {
-        let tap = observed.latest(Analyte::TAP_NITRATE).map_or(0.0, |reading| reading.value * NITRATE_PER_NITROGEN);
+        let tap = observed
+            .latest(Analyte::TAP_NITRATE)
+            .map_or(0.0, |reading| reading.value * NITRATE_PER_NITROGEN);
         Some(sure_below(40.0, numbers::nitrate_peak_mg_l(tank, tap)))
     }),
 );
@@ -193,6 +241,11 @@ pub static FEED_BELOW_NEED: Finding = known(
     0.05,
     Kind::Estimated(|tank, _| {
         let mass = tank.stock_mass().as_grams();
-        (mass > 0.0).then(|| sure_below(demand::dry_feed_g(tank.feed, tank.feed_protein) / mass, 0.005))
+        (mass > 0.0).then(|| {
+            sure_below(
+                demand::dry_feed_g(tank.feed, tank.feed_protein) / mass,
+                0.005,
+            )
+        })
     }),
 );

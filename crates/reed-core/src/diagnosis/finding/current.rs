@@ -1,4 +1,5 @@
-//! Where dirt comes to rest, what the current does, what floats on top. Common practice, no source, throughout.
+//! Where dirt comes to rest, what the current does, what floats on top. Common practice, no source,
+//! throughout.
 
 use super::{Finding, Kind, Place};
 use crate::diagnosis::check::{Check, Gives};

@@ -1,4 +1,5 @@
-//! What the filter, its hoses and its outlet show: weak flow, air, drips. Common practice, no source, throughout.
+//! What the filter, its hoses and its outlet show: weak flow, air, drips. Common practice, no
+//! source, throughout.
 //!
 //! Each has a look of its own; what is seen only with the filter open says so.
 

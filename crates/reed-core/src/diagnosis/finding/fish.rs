@@ -3,7 +3,11 @@
 use super::{Finding, Kind, Place};
 
 /// Signs that animals have died, beside the highest rung of distress.
-pub const DEATHS: &[&Finding] = &[&DEATHS_STEADY, &super::biology::DEATHS_INVERTEBRATES, &super::biology::NEWCOMERS_DIE];
+pub const DEATHS: &[&Finding] = &[
+    &DEATHS_STEADY,
+    &super::biology::DEATHS_INVERTEBRATES,
+    &super::biology::NEWCOMERS_DIE,
+];
 
 /// Every finding of this file, in the order in which they are asked.
 pub const ALL: &[&Finding] = &[
@@ -20,12 +24,42 @@ pub const ALL: &[&Finding] = &[
     &SIGNS_GONE_WHEN_WATCHED,
 ];
 
-const fn sign(id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, leak: f64) -> Finding {
-    Finding { id, place: Place::Fish, says, says_not, asks, leak, kind: Kind::Sign, look: None }
+const fn sign(
+    id: &'static str,
+    says: &'static str,
+    says_not: &'static str,
+    asks: &'static str,
+    leak: f64,
+) -> Finding {
+    Finding {
+        id,
+        place: Place::Fish,
+        says,
+        says_not,
+        asks,
+        leak,
+        kind: Kind::Sign,
+        look: None,
+    }
 }
 
-const fn rung(rung: usize, id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str) -> Finding {
-    Finding { id, place: Place::Fish, says, says_not, asks, leak: super::super::distress::LEAK[rung], kind: Kind::Rung(rung), look: None }
+const fn rung(
+    rung: usize,
+    id: &'static str,
+    says: &'static str,
+    says_not: &'static str,
+    asks: &'static str,
+) -> Finding {
+    Finding {
+        id,
+        place: Place::Fish,
+        says,
+        says_not,
+        asks,
+        leak: super::super::distress::LEAK[rung],
+        kind: Kind::Rung(rung),
+        look: None,
+    }
 }
 
 /// First rung: breathing hard at rest.
@@ -45,8 +79,13 @@ pub static KEEPS_TO_TOP: Finding = rung(
     "Do fish hang in the top third or in the return's stream?",
 );
 /// Third rung: gulping.
-pub static GASPING: Finding =
-    rung(2, "gasping", "Fish gulp at the surface", "No fish gulps", "Do fish gulp at the surface with the mouth at the air?");
+pub static GASPING: Finding = rung(
+    2,
+    "gasping",
+    "Fish gulp at the surface",
+    "No fish gulps",
+    "Do fish gulp at the surface with the mouth at the air?",
+);
 /// Fourth rung: losses by morning.
 pub static DEATHS_OVERNIGHT: Finding = rung(
     3,
@@ -80,8 +119,13 @@ pub static BULLIED: Finding = sign(
     0.05,
 );
 /// Losses spread over days.
-pub static DEATHS_STEADY: Finding =
-    sign("deaths-steady", "One fish after another dies", "No steady losses", "Has one fish after another died over days or weeks?", 0.02);
+pub static DEATHS_STEADY: Finding = sign(
+    "deaths-steady",
+    "One fish after another dies",
+    "No steady losses",
+    "Has one fish after another died over days or weeks?",
+    0.02,
+);
 /// A harmless reason to breathe fast.
 pub static STARTLED: Finding = sign(
     "startled-lights-just-on",

@@ -1,6 +1,8 @@
-//! Readings against a limit, and what the tank's own numbers say. Limits are from memory unless a card names a source.
+//! Readings against a limit, and what the tank's own numbers say. Limits are from memory unless a
+//! card names a source.
 //!
-//! Much nitrate is a build-up of nitrate: what is a fault by its definition is seldom beyond its limit without one.
+//! Much nitrate is a build-up of nitrate: what is a fault by its definition is seldom beyond its
+//! limit without one.
 
 use super::{Finding, Kind, Place};
 use crate::tank::Analyte;

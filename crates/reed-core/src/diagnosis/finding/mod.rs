@@ -1,7 +1,8 @@
 //! What can be seen or asked. One card each, in the file of the place where it is seen.
 
-/// Declares findings that have a look of their own: place, id and leak; what they say; the question; how to look, minutes
-/// what to mind, whether it takes the filter apart, and how long to watch.
+/// Declares findings that have a look of their own: place, id and leak; what they say; the
+/// question; how to look, minutes what to mind, whether it takes the filter apart, and how long to
+/// watch.
 macro_rules! looked_for {
     ($($(#[$doc:meta])* $name:ident @ $place:ident = $id:literal, $leak:literal;
         $says:literal, not $not:literal,
@@ -78,7 +79,15 @@ pub enum Place {
 
 impl Place {
     /// The places that questions are asked about, in their order.
-    pub const ASKED: [Self; 7] = [Self::Fish, Self::Surface, Self::Outlet, Self::Water, Self::Bed, Self::Filter, Self::Event];
+    pub const ASKED: [Self; 7] = [
+        Self::Fish,
+        Self::Surface,
+        Self::Outlet,
+        Self::Water,
+        Self::Bed,
+        Self::Filter,
+        Self::Event,
+    ];
 
     /// In the keeper's words.
     pub const fn words(self) -> &'static str {
@@ -130,7 +139,8 @@ pub enum Kind {
     Fact(fn(&Tank) -> Option<bool>),
     /// Read against a limit.
     Read(&'static limits::Limit),
-    /// Reckoned from the tank and its readings: how sure it is that it is so, 0 to 1; `None` where it cannot be said.
+    /// Reckoned from the tank and its readings: how sure it is that it is so, 0 to 1; `None` where
+    /// it cannot be said.
     Estimated(fn(&Tank, &Observed) -> Option<f64>),
     /// Computed by the flow model from the drawing; `None` where it cannot be said.
     Modelled(fn(&Facts) -> Option<Told>),
@@ -164,7 +174,8 @@ pub struct Finding {
     pub leak: f64,
     /// How it is weighed.
     pub kind: Kind,
-    /// The check that answers it, if it is its own; others are answered by checks of the catalogue of checks.
+    /// The check that answers it, if it is its own; others are answered by checks of the catalogue
+    /// of checks.
     pub look: Option<&'static Check>,
 }
 
@@ -183,10 +194,21 @@ impl Finding {
 
 /// Every finding, in the order in which they are asked.
 pub fn all() -> impl Iterator<Item = &'static Finding> {
-    [fish::ALL, places::ALL, current::ALL, biology::ALL, filter::ALL, events::ALL, upkeep::ALL, computed::ALL, flow::ALL, limits::ALL]
-        .into_iter()
-        .flatten()
-        .copied()
+    [
+        fish::ALL,
+        places::ALL,
+        current::ALL,
+        biology::ALL,
+        filter::ALL,
+        events::ALL,
+        upkeep::ALL,
+        computed::ALL,
+        flow::ALL,
+        limits::ALL,
+    ]
+    .into_iter()
+    .flatten()
+    .copied()
 }
 
 /// The finding with this id.

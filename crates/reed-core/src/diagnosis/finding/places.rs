@@ -16,8 +16,24 @@ pub const ALL: &[&Finding] = &[
     &CHLORINE_STRIP_COLOURS,
 ];
 
-const fn sign(place: Place, id: &'static str, says: &'static str, says_not: &'static str, asks: &'static str, leak: f64) -> Finding {
-    Finding { id, place, says, says_not, asks, leak, kind: Kind::Sign, look: None }
+const fn sign(
+    place: Place,
+    id: &'static str,
+    says: &'static str,
+    says_not: &'static str,
+    asks: &'static str,
+    leak: f64,
+) -> Finding {
+    Finding {
+        id,
+        place,
+        says,
+        says_not,
+        asks,
+        leak,
+        kind: Kind::Sign,
+        look: None,
+    }
 }
 
 /// The cheapest strong clue there is.
@@ -57,14 +73,32 @@ pub static OUTLET_OFF_ITS_MARK: Finding = sign(
     0.02,
 );
 /// Onset.
-pub static SUDDEN_ONSET: Finding =
-    sign(Place::Event, "sudden-onset", "It came within a day", "It came slowly", "Did it come suddenly, within a day?", 0.05);
+pub static SUDDEN_ONSET: Finding = sign(
+    Place::Event,
+    "sudden-onset",
+    "It came within a day",
+    "It came slowly",
+    "Did it come suddenly, within a day?",
+    0.05,
+);
 /// Dirt all over.
-pub static MUCK_EVERYWHERE: Finding =
-    sign(Place::Bed, "muck-everywhere", "Muck lies all over the bed", "The bed is clean", "Does muck lie all over the bed?", 0.1);
+pub static MUCK_EVERYWHERE: Finding = sign(
+    Place::Bed,
+    "muck-everywhere",
+    "Muck lies all over the bed",
+    "The bed is clean",
+    "Does muck lie all over the bed?",
+    0.1,
+);
 /// Rot.
-pub static SMELL_MUSTY: Finding =
-    sign(Place::Water, "smell-musty", "The water smells musty", "The water smells fresh", "Does the water smell musty or foul?", 0.02);
+pub static SMELL_MUSTY: Finding = sign(
+    Place::Water,
+    "smell-musty",
+    "The water smells musty",
+    "The water smells fresh",
+    "Does the water smell musty or foul?",
+    0.02,
+);
 /// Settles a hidden load.
 pub static WASTE_FOUND: Finding = sign(
     Place::Bed,

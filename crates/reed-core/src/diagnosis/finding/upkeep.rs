@@ -1,4 +1,5 @@
-//! What was done to filter and water, and how often such a thing is done in an ordinary tank. Common practice, no source.
+//! What was done to filter and water, and how often such a thing is done in an ordinary tank.
+//! Common practice, no source.
 
 use super::{Finding, Kind, Place};
 use crate::diagnosis::check::{Check, Gives};

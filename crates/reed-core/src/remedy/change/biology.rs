@@ -33,11 +33,19 @@ const SHUT: &str = "Unplug before housings get wet. Both lines shut and seen dry
 const SULPHIDE: &str = "Rotten-egg smell is hydrogen sulphide: stop, air the room, move the fish. At high levels one smells nothing. Never dig up an old deep bed in a stocked tank.";
 
 const fn at_zero(when: &'static str, after_hours: f64) -> Proof {
-    Proof { wanted: Wanted::AtMost(Analyte::NITRITE, 0.1), when, after_hours }
+    Proof {
+        wanted: Wanted::AtMost(Analyte::NITRITE, 0.1),
+        when,
+        after_hours,
+    }
 }
 
 const fn gone(finding: &'static Finding, when: &'static str, after_hours: f64) -> Proof {
-    Proof { wanted: Wanted::Gone(finding), when, after_hours }
+    Proof {
+        wanted: Wanted::Gone(finding),
+        when,
+        after_hours,
+    }
 }
 
 /// The quickest start there is.
@@ -45,12 +53,26 @@ static SEED_MATURE_MEDIA: Change = Change {
     id: "seed-mature-media",
     title: "Put mature media from a healthy tank into the filter",
     what: "A piece of sponge from a tank that has run well for months brings the colony with it: about a week instead of five.",
-    cures: &[&fault::NOT_CYCLED, &fault::COLONY_HURT_BY_CLEANING, &fault::COLONY_HURT_BY_MEDICINE, &fault::COLONY_SUFFOCATED],
-    eases: &[&fault::TOO_LITTLE_BIOLOGY, &fault::LOAD_JUMP, &bystander::GILL_POISONING],
+    cures: &[
+        &fault::NOT_CYCLED,
+        &fault::COLONY_HURT_BY_CLEANING,
+        &fault::COLONY_HURT_BY_MEDICINE,
+        &fault::COLONY_SUFFOCATED,
+    ],
+    eases: &[
+        &fault::TOO_LITTLE_BIOLOGY,
+        &fault::LOAD_JUMP,
+        &bystander::GILL_POISONING,
+    ],
     minutes: 30.0,
     steps: &[
-        step("Take small pieces from several tanks of your own that are well; carry them wet, within the hour, at tank temperature."),
-        careful("Lay them where the water meets them after the coarse stage.", SHUT),
+        step(
+            "Take small pieces from several tanks of your own that are well; carry them wet, within the hour, at tank temperature.",
+        ),
+        careful(
+            "Lay them where the water meets them after the coarse stage.",
+            SHUT,
+        ),
         step("Feed half for a week. Test ammonia and nitrite daily."),
     ],
     look_after: "Only from tanks without illness; never from a quarantine or treatment tank.",
@@ -67,9 +89,13 @@ static RUN_CYCLE: Change = Change {
     minutes: 90.0,
     euros: 8.0,
     steps: &[
-        step("With animals in it: feed a third, test daily, change a third of the water whenever ammonia or nitrite passes 0.25 mg/L."),
+        step(
+            "With animals in it: feed a third, test daily, change a third of the water whenever ammonia or nitrite passes 0.25 mg/L.",
+        ),
         step("Without animals: bring ammonia to 2 mg/L and back there whenever it is gone."),
-        step("Done when 2 mg/L is gone within a day, nitrite too, and nitrate has risen, with no resin, pad or binder in use."),
+        step(
+            "Done when 2 mg/L is gone within a day, nitrite too, and nitrate has risen, with no resin, pad or binder in use.",
+        ),
         step("Then change half of the water, leave the filter alone, and add stock in steps."),
     ],
     look_after: "Stalled after five weeks: look for a binder, an adsorbent, low hardness, chlorine or cold before adding bacteria.",
@@ -87,7 +113,10 @@ static ADD_BIO_MEDIA: Change = Change {
     minutes: 40.0,
     steps: &[
         step("How much: the tank's page shows the surface it has and the load it has to carry."),
-        careful("Rinse new media, put them after the mechanical stage, with room for water between them.", SHUT),
+        careful(
+            "Rinse new media, put them after the mechanical stage, with room for water between them.",
+            SHUT,
+        ),
     ],
     look_after: "New media hold air: bubbles for up to a week are normal. Feel the flow before and after.",
     proof: at_zero("After four weeks.", 672.0),
@@ -103,14 +132,26 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     cures: &[&fault::TOO_LITTLE_BIOLOGY, &fault::COLONY_HURT_BY_CLEANING],
     fits: |tank| {
         use FilterKind::{CartridgeSlotCanister, HangOnBack, InternalSideIn, InternalTopDown};
-        let takes_one = |kind| matches!(kind, CartridgeSlotCanister | HangOnBack | InternalSideIn | InternalTopDown);
-        if tank.filters.iter().any(|filter| takes_one(filter.kind)) { Ok(()) } else { Err("None of the filters takes a cartridge.") }
+        let takes_one = |kind| {
+            matches!(
+                kind,
+                CartridgeSlotCanister | HangOnBack | InternalSideIn | InternalTopDown
+            )
+        };
+        if tank.filters.iter().any(|filter| takes_one(filter.kind)) {
+            Ok(())
+        } else {
+            Err("None of the filters takes a cartridge.")
+        }
     },
     euros: 6.0,
     minutes: 20.0,
     steps: &[
         step("Cut a coarse sponge to the slot, a little wider than it."),
-        careful("Let the old cartridge hang beside it for a month before it goes.", "Unplug the filter first."),
+        careful(
+            "Let the old cartridge hang beside it for a month before it goes.",
+            "Unplug the filter first.",
+        ),
     ],
     proof: at_zero("After four weeks.", 672.0),
     ..Change::BLANK
@@ -124,11 +165,20 @@ static REMOVE_CHEMICAL_MEDIA: Change = Change {
     cures: &[&fault::COLONY_STARVED, &water::EXHAUSTED_CHEMICAL_MEDIA],
     minutes: 15.0,
     steps: &[
-        careful("Take resin, zeolite, pads or old carbon out in two parts, a week apart.", SHUT),
-        step("Test ammonia daily, before any new animal. At 0.25 mg/L change a third of the water."),
+        careful(
+            "Take resin, zeolite, pads or old carbon out in two parts, a week apart.",
+            SHUT,
+        ),
+        step(
+            "Test ammonia daily, before any new animal. At 0.25 mg/L change a third of the water.",
+        ),
     ],
     look_after: "Ammonia may show for some weeks: that is the colony's food.",
-    proof: Proof { wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1), when: "After two days, then daily for two weeks.", after_hours: 48.0 },
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1),
+        when: "After two days, then daily for two weeks.",
+        after_hours: 48.0,
+    },
     ..Change::BLANK
 };
 
@@ -149,7 +199,9 @@ static REORDER_MEDIA: Change = Change {
     minutes: 30.0,
     steps: &[
         careful("Open the filter, hold all media wet in tank water.", SHUT),
-        step("Stack them anew; pads flat over the whole section. The water's way is drawn in the manual."),
+        step(
+            "Stack them anew; pads flat over the whole section. The water's way is drawn in the manual.",
+        ),
     ],
     look_after: "Feel the flow; bubbles for some hours are normal.",
     proof: at_zero("After two weeks.", 336.0),
@@ -172,7 +224,10 @@ static PLAIN_CONDITIONER: Change = Change {
     },
     euros: 6.0,
     minutes: 5.0,
-    steps: &[careful("From the next refill on; dose for the water that goes in.", "Read the label; gloves.")],
+    steps: &[careful(
+        "From the next refill on; dose for the water that goes in.",
+        "Read the label; gloves.",
+    )],
     proof: at_zero("After two weeks.", 336.0),
     ..Change::BLANK
 };
@@ -182,16 +237,28 @@ static AMMONIA_MEDIA_LAST: Change = Change {
     id: "ammonia-media-last",
     title: "Bridge with an ammonia-taking medium, last in the path",
     what: "It wins hours while the colony grows again. Last, so that the bacteria get their share first.",
-    eases: &[&fault::COLONY_HURT_BY_CLEANING, &fault::COLONY_HURT_BY_MEDICINE, &fault::COLONY_SUFFOCATED, &bystander::GILL_POISONING],
+    eases: &[
+        &fault::COLONY_HURT_BY_CLEANING,
+        &fault::COLONY_HURT_BY_MEDICINE,
+        &fault::COLONY_SUFFOCATED,
+        &bystander::GILL_POISONING,
+    ],
     not_while: &[IN_TREATMENT],
     euros: 10.0,
     minutes: 20.0,
     steps: &[
-        careful("In a bag after all other media; by the label for this much water.", SHUT),
+        careful(
+            "In a bag after all other media; by the label for this much water.",
+            SHUT,
+        ),
         step("Write down the day: out again after two weeks at the latest."),
     ],
     look_after: "While it is in, a zero says nothing about the colony.",
-    proof: Proof { wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1), when: "Tomorrow.", after_hours: 20.0 },
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1),
+        when: "Tomorrow.",
+        after_hours: 20.0,
+    },
     ..Change::BLANK
 };
 
@@ -203,7 +270,10 @@ static RINSE_BEFORE_RESTART: Change = Change {
     cures: &[&fault::COLONY_SUFFOCATED],
     minutes: 40.0,
     steps: &[
-        careful("Empty it into a drain, rinse housing and media in tank water.", SHUT),
+        careful(
+            "Empty it into a drain, rinse housing and media in tank water.",
+            SHUT,
+        ),
         step("Fill with tank water, start, and test ammonia daily for a week."),
     ],
     proof: at_zero("Daily for a week.", 168.0),
@@ -218,7 +288,10 @@ static RAISE_KH: Change = Change {
     cures: &[&fault::LOW_ALKALINITY],
     eases: &[&water::OLD_TANK_DECLINE],
     not_while: &[AMMONIA_THERE],
-    blocked_in: &[(Purpose::Transport, "Raising the hardness of transport water turns its ammonia into poison.")],
+    blocked_in: &[(
+        Purpose::Transport,
+        "Raising the hardness of transport water turns its ammonia into poison.",
+    )],
     euros: 5.0,
     minutes: 15.0,
     steps: &[
@@ -229,7 +302,11 @@ static RAISE_KH: Change = Change {
         ),
         step("Test weekly at first: it is used up with the feed."),
     ],
-    proof: Proof { wanted: Wanted::RisenBy(Analyte::KH, 0.8), when: "Tomorrow.", after_hours: 20.0 },
+    proof: Proof {
+        wanted: Wanted::RisenBy(Analyte::KH, 0.8),
+        when: "Tomorrow.",
+        after_hours: 20.0,
+    },
     ..Change::BLANK
 };
 
@@ -240,7 +317,9 @@ static LENGTHEN_INTERVAL: Change = Change {
     what: "What each opening shows fits the interval: clean sponges can wait longer.",
     cures: &[&fault::OVER_SERVICING],
     minutes: 2.0,
-    steps: &[step("Set the next opening twice as far off, or when the flow drops by a quarter. Grade each stage then and write it down.")],
+    steps: &[step(
+        "Set the next opening twice as far off, or when the flow drops by a quarter. Grade each stage then and write it down.",
+    )],
     proof: gone(&sign::RECURRING, "After a month.", 672.0),
     ..Change::BLANK
 };
@@ -271,9 +350,18 @@ static THIN_BED: Change = Change {
     title: "Keep the bed at three centimetres or coarser",
     what: "Oxygen reaches all of a thin or coarse bed.",
     cures: &[&fault::ANOXIC_BED],
-    fits: |tank| if tank.bed.depth.as_cm() > 3.0 { Ok(()) } else { Err("By the tank file the bed is thin already.") },
+    fits: |tank| {
+        if tank.bed.depth.as_cm() > 3.0 {
+            Ok(())
+        } else {
+            Err("By the tank file the bed is thin already.")
+        }
+    },
     minutes: 120.0,
-    steps: &[careful("Take sand out with each water change over some weeks, never all at once.", SULPHIDE)],
+    steps: &[careful(
+        "Take sand out with each water change over some weeks, never all at once.",
+        SULPHIDE,
+    )],
     proof: gone(&sign::BED_BLACK, "After the last part.", 336.0),
     ..Change::BLANK
 };
@@ -287,7 +375,9 @@ static ADD_BURROWERS: Change = Change {
     not_while: &[AMMONIA_THERE],
     euros: 20.0,
     minutes: 60.0,
-    steps: &[step("Only kinds that suit this water and these companions, and only once ammonia and nitrite read zero.")],
+    steps: &[step(
+        "Only kinds that suit this water and these companions, and only once ammonia and nitrite read zero.",
+    )],
     look_after: "More animals eat and breathe: look at the oxygen again.",
     proof: gone(&sign::BED_BLACK, "After two months.", 1_400.0),
     ..Change::BLANK
@@ -298,7 +388,11 @@ static MOVE_ANIMALS: Change = Change {
     id: "move-animals",
     title: "Move the animals to a tank that is well",
     what: "Where limits cannot be held, other water is the only help.",
-    eases: &[&fault::ANOXIC_BED, &bystander::GILL_POISONING, &fault::NOT_CYCLED],
+    eases: &[
+        &fault::ANOXIC_BED,
+        &bystander::GILL_POISONING,
+        &fault::NOT_CYCLED,
+    ],
     minutes: 60.0,
     steps: &[careful(
         "Float them for a quarter of an hour, add water of the new tank bit by bit, lift them over without their water.",
@@ -319,15 +413,22 @@ static FEED_UP: Change = Change {
     cures: &[&water::UNDERFED],
     not_while: &[AMMONIA_THERE],
     fits: |tank| {
-        let fed_up = Tank { feed: Mass::grams(tank.feed.as_grams() * FED_UP), ..tank.clone() };
+        let fed_up = Tank {
+            feed: Mass::grams(tank.feed.as_grams() * FED_UP),
+            ..tank.clone()
+        };
         match numbers::capacity_ratio(&fed_up) {
-            Some(ratio) if ratio < 1.0 => Err("By the sum of its surfaces the tank could not carry the larger feed: more media first."),
+            Some(ratio) if ratio < 1.0 => Err(
+                "By the sum of its surfaces the tank could not carry the larger feed: more media first.",
+            ),
             _ => Ok(()),
         }
     },
     blocked_in: &[(Purpose::Transport, "Animals travel unfed.")],
     minutes: 5.0,
-    steps: &[step("Small portions, each gone within half a minute, several kinds. Test ammonia and nitrite twice in the first week.")],
+    steps: &[step(
+        "Small portions, each gone within half a minute, several kinds. Test ammonia and nitrite twice in the first week.",
+    )],
     look_after: "Look at leftovers on the bed.",
     proof: gone(&sign::THIN_FISH, "After three weeks.", 504.0),
     ..Change::BLANK
@@ -357,6 +458,9 @@ static ADD_SLUDGE_EATERS: Change = Change {
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
     euros: 12.0,
     minutes: 5.0,
-    steps: &[careful("By its label, with strong aeration.", "Not while fish gulp.")],
+    steps: &[careful(
+        "By its label, with strong aeration.",
+        "Not while fish gulp.",
+    )],
     ..Change::BLANK
 };

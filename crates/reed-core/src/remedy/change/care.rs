@@ -27,7 +27,10 @@ pub(super) static REMOVE_WASTE: Change = Change {
     what: "What is out of the water uses no oxygen in it.",
     cures: &[&oxygen::OXYGEN_DEMAND_HIGH],
     eases: &[&biology::LOAD_JUMP],
-    in_the_model: Some(|tank| Tank { rotting: Mass::default(), ..tank.clone() }),
+    in_the_model: Some(|tank| Tank {
+        rotting: Mass::default(),
+        ..tank.clone()
+    }),
     minutes: 20.0,
     steps: &[
         careful(
@@ -58,9 +61,14 @@ pub(super) static FEED_LESS: Change = Change {
         &water::PHOSPHATE_ALGAE,
     ],
     not_while: &[ANIMALS_THIN],
-    in_the_model: Some(|tank| Tank { feed: Mass::grams(tank.feed.as_grams() / 2.0), ..tank.clone() }),
+    in_the_model: Some(|tank| Tank {
+        feed: Mass::grams(tank.feed.as_grams() / 2.0),
+        ..tank.clone()
+    }),
     minutes: 2.0,
-    steps: &[step("Halve each portion, or skip every second day. What is not eaten in half a minute was too much.")],
+    steps: &[step(
+        "Halve each portion, or skip every second day. What is not eaten in half a minute was too much.",
+    )],
     look_after: "Look at bellies: neither hollow nor round.",
     ..Change::BLANK
 };
@@ -71,7 +79,13 @@ pub(super) static REHOME_STOCK: Change = Change {
     title: "Find a home for a quarter of the stock",
     what: "Fewer animals breathe less and eat less.",
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH, &biology::TOO_LITTLE_BIOLOGY],
-    fits: |tank| if tank.stock.iter().any(|group| group.count > 1) { Ok(()) } else { Err("There are no groups of animals to thin out.") },
+    fits: |tank| {
+        if tank.stock.iter().any(|group| group.count > 1) {
+            Ok(())
+        } else {
+            Err("There are no groups of animals to thin out.")
+        }
+    },
     in_the_model: Some(|tank| {
         let mut fewer = tank.clone();
         for group in &mut fewer.stock {
@@ -81,7 +95,9 @@ pub(super) static REHOME_STOCK: Change = Change {
         fewer
     }),
     minutes: 120.0,
-    steps: &[step("Ask other keepers or a shop. Never release animals into nature.")],
+    steps: &[step(
+        "Ask other keepers or a shop. Never release animals into nature.",
+    )],
     ..Change::BLANK
 };
 
@@ -113,7 +129,11 @@ pub(super) static WATER_CHANGE: Change = Change {
         ),
         step("Pumps on, then the heater."),
     ],
-    proof: Proof { wanted: Wanted::AtMost(Analyte::NITRITE, 0.1), when: "In two hours, and daily for a week.", after_hours: 2.0 },
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::NITRITE, 0.1),
+        when: "In two hours, and daily for a week.",
+        after_hours: 2.0,
+    },
     if_not: "Change again, feed nothing for a day, and ask a fish vet about salt: it is a medicine.",
     ..Change::BLANK
 };
@@ -127,7 +147,10 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
     euros: 3.0,
     minutes: 5.0,
     steps: &[
-        careful("Dose by the label for the full volume of the tank, spread along the stream.", "Read the label; gloves."),
+        careful(
+            "Dose by the label for the full volume of the tank, spread along the stream.",
+            "Read the label; gloves.",
+        ),
         step("Break the surface: gills that are burnt need every bit of oxygen."),
         step("Dip a strip after ten minutes: it should stay white."),
     ],
@@ -155,8 +178,14 @@ pub(super) static DAILY_TESTS: Change = Change {
     ],
     euros: 5.0,
     minutes: 70.0,
-    steps: &[step("Same hour, same light, logged here. Above the limits: change a third of the water that day.")],
-    proof: Proof { wanted: Wanted::AtMost(Analyte::NITRITE, 0.1), when: "Every day for a week.", after_hours: 20.0 },
+    steps: &[step(
+        "Same hour, same light, logged here. Above the limits: change a third of the water that day.",
+    )],
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::NITRITE, 0.1),
+        when: "Every day for a week.",
+        after_hours: 20.0,
+    },
     ..Change::BLANK
 };
 
@@ -171,7 +200,11 @@ pub(super) static REPEAT_TEST: Change = Change {
     steps: &[step(
         "Clean vial, fresh sample, daylight, the vial against the white of the card; reagents within their date. Enter it as one more reading.",
     )],
-    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "Now.", after_hours: 0.0 },
+    proof: Proof {
+        wanted: Wanted::OxygenAsForecast,
+        when: "Now.",
+        after_hours: 0.0,
+    },
     ..Change::BLANK
 };
 
@@ -184,8 +217,14 @@ pub(super) static OBSERVE: Change = Change {
     eases: &[&water::TEMPERATURE_SHOCK],
     when_healthy: true,
     minutes: 15.0,
-    steps: &[step("Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.")],
-    proof: Proof { wanted: Wanted::OxygenStaysGood, when: "On the third morning, just before the lights come on.", after_hours: 48.0 },
+    steps: &[step(
+        "Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.",
+    )],
+    proof: Proof {
+        wanted: Wanted::OxygenStaysGood,
+        when: "On the third morning, just before the lights come on.",
+        after_hours: 48.0,
+    },
     if_not: "Open the case again with what you saw, and ask a fish vet.",
     ..Change::BLANK
 };
@@ -195,11 +234,21 @@ pub(super) static NONE_NEEDED: Change = Change {
     id: "none-needed",
     title: "Leave everything as it is",
     what: "Nothing is broken: these animals live like this, or this filter works like this. Changing a healthy tank only disturbs it.",
-    cures: &[&bystander::SURFACE_BY_NATURE, &filter::SELF_PURGE, &current::BUBBLE_NEST_NORMAL],
+    cures: &[
+        &bystander::SURFACE_BY_NATURE,
+        &filter::SELF_PURGE,
+        &current::BUBBLE_NEST_NORMAL,
+    ],
     when_healthy: true,
     minutes: 1.0,
-    steps: &[step("Write into the log what you saw, so that a change from it will be noticed.")],
-    proof: Proof { wanted: Wanted::OxygenStaysGood, when: "On the third morning, just before the lights come on.", after_hours: 48.0 },
+    steps: &[step(
+        "Write into the log what you saw, so that a change from it will be noticed.",
+    )],
+    proof: Proof {
+        wanted: Wanted::OxygenStaysGood,
+        when: "On the third morning, just before the lights come on.",
+        after_hours: 48.0,
+    },
     ..Change::BLANK
 };
 

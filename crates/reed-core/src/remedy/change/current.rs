@@ -27,16 +27,24 @@ pub(super) const ALL: &[&Change] = &[
 ];
 
 const HANDS_IN: &str = "Unplug pumps and heater before hands go in; a heater that stands dry must cool for 15 minutes first.";
-const SIPHON: &str =
-    "Start the siphon by bulb or by filling the tube, never by mouth; gloves and no open cuts. Rotten-egg smell: stop, air the room.";
-const LOOK_AT_SURFACE: &str = "Look at the surface again: it may be still now. And at the fish: they need a quiet corner.";
+const SIPHON: &str = "Start the siphon by bulb or by filling the tube, never by mouth; gloves and no open cuts. Rotten-egg smell: stop, air the room.";
+const LOOK_AT_SURFACE: &str =
+    "Look at the surface again: it may be still now. And at the fish: they need a quiet corner.";
 
 const fn gone(finding: &'static Finding, when: &'static str, after_hours: f64) -> Proof {
-    Proof { wanted: Wanted::Gone(finding), when, after_hours }
+    Proof {
+        wanted: Wanted::Gone(finding),
+        when,
+        after_hours,
+    }
 }
 
 fn at_half_height(tank: &Tank) -> Result<(), &'static str> {
-    if tank.has_stream_at_half_height() { Ok(()) } else { Err("By the tank file no stream blows at half height.") }
+    if tank.has_stream_at_half_height() {
+        Ok(())
+    } else {
+        Err("By the tank file no stream blows at half height.")
+    }
 }
 
 /// Where the dirt comes to rest.
@@ -56,7 +64,11 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
         step("Repeat the drift test with a pinch of fine food."),
     ],
     look_after: LOOK_AT_SURFACE,
-    proof: gone(&sign::FOOD_PASSES_INTAKE, "With the drift test, after an hour.", 1.0),
+    proof: gone(
+        &sign::FOOD_PASSES_INTAKE,
+        "With the drift test, after an hour.",
+        1.0,
+    ),
     ..Change::BLANK
 };
 
@@ -69,11 +81,18 @@ pub(super) static INTAKES_SAME_END: Change = Change {
     by_moving: &["intake", "outlet"],
     minutes: 30.0,
     steps: &[
-        careful("Watch first to which end dirt creeps along the bed. Both intakes low at that end; outlets firing the same way.", HANDS_IN),
+        careful(
+            "Watch first to which end dirt creeps along the bed. Both intakes low at that end; outlets firing the same way.",
+            HANDS_IN,
+        ),
         careful("Siphon the heap off.", SIPHON),
     ],
     look_after: LOOK_AT_SURFACE,
-    proof: gone(&sign::MUCK_ONE_PILE, "After two weeks: the heap has not come back.", 336.0),
+    proof: gone(
+        &sign::MUCK_ONE_PILE,
+        "After two weeks: the heap has not come back.",
+        336.0,
+    ),
     ..Change::BLANK
 };
 
@@ -82,13 +101,24 @@ pub(super) static ADD_WAVE_MAKER: Change = Change {
     id: "add-wave-maker",
     title: "Hang a wave maker that pushes the same way along the surface",
     what: "It helps the loop over the quarter in which it dies down.",
-    eases: &[&fault::OPPOSED_FLOW, &fault::STRUCTURE_SHADOW, &fault::FLOW_TOO_LOW, &oxygen::STILL_SURFACE],
+    eases: &[
+        &fault::OPPOSED_FLOW,
+        &fault::STRUCTURE_SHADOW,
+        &fault::FLOW_TOO_LOW,
+        &oxygen::STILL_SURFACE,
+    ],
     in_the_model: Some(Tank::with_surface_powerhead),
     euros: 45.0,
     minutes: 20.0,
     steps: &[
-        careful("Fix it behind the outlets, a hand's breadth under the surface, pointing as they do.", UNPLUG_FIRST),
-        careful("Plug it in.", "Leads in a drip loop below the socket; a residual-current device."),
+        careful(
+            "Fix it behind the outlets, a hand's breadth under the surface, pointing as they do.",
+            UNPLUG_FIRST,
+        ),
+        careful(
+            "Plug it in.",
+            "Leads in a drip loop below the socket; a residual-current device.",
+        ),
         step("Start low; raise it until the bed below it just moves."),
     ],
     look_after: "Watch long-finned and slow fish for a day.",
@@ -104,9 +134,16 @@ pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     cures: &[&fault::STRUCTURE_SHADOW],
     by_moving: &["outlet", "intake"],
     minutes: 20.0,
-    steps: &[careful("Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.", HANDS_IN)],
+    steps: &[careful(
+        "Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.",
+        HANDS_IN,
+    )],
     look_after: LOOK_AT_SURFACE,
-    proof: gone(&sign::MUCK_BEHIND_STRUCTURE, "After two weeks: more at the intake, less behind the mass.", 336.0),
+    proof: gone(
+        &sign::MUCK_BEHIND_STRUCTURE,
+        "After two weeks: more at the intake, less behind the mass.",
+        336.0,
+    ),
     ..Change::BLANK
 };
 
@@ -140,8 +177,14 @@ pub(super) static ADD_CIRCULATION: Change = Change {
     euros: 30.0,
     minutes: 20.0,
     steps: &[
-        careful("Hang it where the drift test died down, pointing along the longest free stretch.", UNPLUG_FIRST),
-        careful("Plug it in.", "Leads in a drip loop below the socket; a residual-current device."),
+        careful(
+            "Hang it where the drift test died down, pointing along the longest free stretch.",
+            UNPLUG_FIRST,
+        ),
+        careful(
+            "Plug it in.",
+            "Leads in a drip loop below the socket; a residual-current device.",
+        ),
     ],
     look_after: "Watch long-finned and slow fish for a day.",
     proof: gone(&places::MUCK_EVERYWHERE, "After two weeks.", 336.0),
@@ -176,7 +219,10 @@ pub(super) static INTAKE_BEHIND_BACKGROUND: Change = Change {
     cures: &[&fault::STAGNANT_BEHIND_BACKGROUND],
     minutes: 40.0,
     steps: &[
-        careful("Filter off, intake into the gap, openings at the far end and low, filter on.", HANDS_IN),
+        careful(
+            "Filter off, intake into the gap, openings at the far end and low, filter on.",
+            HANDS_IN,
+        ),
         step("Look whether the water in the gap stands lower: then the openings are too small."),
     ],
     proof: gone(&sign::BEHIND_BACKGROUND_DIRTY, "After two weeks.", 336.0),
@@ -190,7 +236,10 @@ pub(super) static SIPHON_BEHIND_BACKGROUND: Change = Change {
     what: "What the stream does not fetch the siphon does.",
     cures: &[&fault::STAGNANT_BEHIND_BACKGROUND],
     minutes: 15.0,
-    steps: &[careful("A thin stiff tube on the siphon, down into the gap, slowly along its whole length.", SIPHON)],
+    steps: &[careful(
+        "A thin stiff tube on the siphon, down into the gap, slowly along its whole length.",
+        SIPHON,
+    )],
     look_after: "Look for animals in the gap first.",
     proof: gone(&sign::BEHIND_BACKGROUND_DIRTY, "After the siphoning.", 0.5),
     ..Change::BLANK
@@ -206,7 +255,10 @@ pub(super) static LENGTHEN_RISER: Change = Change {
     in_the_model: Some(Tank::with_powerheads_up),
     euros: 3.0,
     minutes: 10.0,
-    steps: &[careful("A longer pipe between sponge and powerhead, until it blows a hand's breadth under the surface.", HANDS_IN)],
+    steps: &[careful(
+        "A longer pipe between sponge and powerhead, until it blows a hand's breadth under the surface.",
+        HANDS_IN,
+    )],
     look_after: LOOK_AT_SURFACE,
     proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
     ..Change::BLANK
@@ -222,7 +274,10 @@ pub(super) static SWAP_FILTER_KIND: Change = Change {
     euros: 60.0,
     minutes: 60.0,
     steps: &[
-        careful("Set up the new filter beside the old one; part of the old media into its trays, wet all the way.", HANDS_IN),
+        careful(
+            "Set up the new filter beside the old one; part of the old media into its trays, wet all the way.",
+            HANDS_IN,
+        ),
         step("Run both for four weeks."),
         step("Take the old one out when ammonia and nitrite have read zero all that time."),
     ],
@@ -242,7 +297,10 @@ pub(super) static AIM_OUTLET: Change = Change {
     in_the_model: Some(Tank::with_outlets_raised),
     by_moving: &["outlet", "internal-filter"],
     minutes: 5.0,
-    steps: &[careful("Turn it up to the surface, along the longest free stretch.", HANDS_IN)],
+    steps: &[careful(
+        "Turn it up to the surface, along the longest free stretch.",
+        HANDS_IN,
+    )],
     look_after: "Look at the bed again after two days.",
     proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
     ..Change::BLANK
@@ -256,7 +314,10 @@ pub(super) static DIFFUSE_OUTLET: Change = Change {
     cures: &[&fault::CURRENT_TOO_STRONG],
     euros: 12.0,
     minutes: 15.0,
-    steps: &[careful("Fit a spray bar along an end, or turn the outlet against the pane.", HANDS_IN)],
+    steps: &[careful(
+        "Fit a spray bar along an end, or turn the outlet against the pane.",
+        HANDS_IN,
+    )],
     look_after: LOOK_AT_SURFACE,
     proof: gone(&sign::PUSHED_BY_CURRENT, "Tomorrow.", 12.0),
     ..Change::BLANK
@@ -278,7 +339,11 @@ pub(super) static VACUUM_BED: Change = Change {
         step("Feed a third less for two weeks; each portion gone within half a minute."),
     ],
     look_after: "A bed deeper than 5 cm that was never touched: a hand's breadth per visit only, with strong aeration.",
-    proof: gone(&sign::LEFTOVER_FOOD, "An hour after tomorrow's feeding.", 12.0),
+    proof: gone(
+        &sign::LEFTOVER_FOOD,
+        "An hour after tomorrow's feeding.",
+        12.0,
+    ),
     ..Change::BLANK
 };
 
@@ -309,7 +374,10 @@ pub(super) static LARGE_WATER_CHANGE: Change = Change {
     euros: 2.0,
     minutes: 60.0,
     steps: &[
-        careful("Take foam off with plain paper. Heater and pumps off, half of the water out.", SIPHON),
+        careful(
+            "Take foam off with plain paper. Heater and pumps off, half of the water out.",
+            SIPHON,
+        ),
         careful(
             "Refill with conditioned water within 1 °C of the tank's.",
             "Where ammonia was read: compare the pH first, a higher one makes it poisonous.",

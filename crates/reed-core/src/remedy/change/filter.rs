@@ -1,4 +1,5 @@
-//! Changes to filters, hoses, seals and what lets air in. Proved by looking again: bubbles that are gone need no kit.
+//! Changes to filters, hoses, seals and what lets air in. Proved by looking again: bubbles that are
+//! gone need no kit.
 
 use super::{Change, Proof, Step, Wanted, careful, step};
 use crate::diagnosis::fault::{filter as fault, water};
@@ -43,19 +44,37 @@ pub(super) const ALL: &[&Change] = &[
 const OPENING: &str = "Unplug before hands or housings get wet. Both lines shut, and seen dry, before a canister is parted: an open line empties the \
      tank down to the intake. A full canister is heavy.";
 const DRY_HANDS: &str = "Dry hands; the lead in a drip loop below the socket; a residual-current device. Damaged lead: stop.";
-const LOOK_AT_SURFACE: &str = "Look at the surface again: more flow stirs it, another direction may leave it still.";
+const LOOK_AT_SURFACE: &str =
+    "Look at the surface again: more flow stirs it, another direction may leave it still.";
 
 const fn gone(finding: &'static Finding, when: &'static str, after_hours: f64) -> Proof {
-    Proof { wanted: Wanted::Gone(finding), when, after_hours }
+    Proof {
+        wanted: Wanted::Gone(finding),
+        when,
+        after_hours,
+    }
 }
 
-const BUBBLES_GONE: Proof =
-    gone(&sign::OUTLET_BUBBLES_CONSTANT, "Tomorrow: a filter that was open sheds air for two or three hours by itself.", 12.0);
-const FLOW_BACK: Proof = gone(&sign::FLOW_WEAK, "In an hour, once the air of the restart is out.", 1.0);
-const DRY_AGAIN: Proof = gone(&sign::DAMP_OR_DRIP, "After an hour with dry paper below it, and again tomorrow.", 1.0);
+const BUBBLES_GONE: Proof = gone(
+    &sign::OUTLET_BUBBLES_CONSTANT,
+    "Tomorrow: a filter that was open sheds air for two or three hours by itself.",
+    12.0,
+);
+const FLOW_BACK: Proof = gone(
+    &sign::FLOW_WEAK,
+    "In an hour, once the air of the restart is out.",
+    1.0,
+);
+const DRY_AGAIN: Proof = gone(
+    &sign::DAMP_OR_DRIP,
+    "After an hour with dry paper below it, and again tomorrow.",
+    1.0,
+);
 
-const OPEN: Step =
-    careful("Unplug, shut both taps, see that no line runs, carry it to a tub, open the latches with even pressure.", OPENING);
+const OPEN: Step = careful(
+    "Unplug, shut both taps, see that no line runs, carry it to a tub, open the latches with even pressure.",
+    OPENING,
+);
 const CLOSE: Step = careful(
     "Stack by the marks; a head that will not seat means something is out of line, never force it. Fill with tank water, couple, open the taps, wait until no bubbles leave, then plug in.",
     DRY_HANDS,
@@ -70,10 +89,17 @@ pub(super) static WAIT_AND_TILT: Change = Change {
     eases: &[&fault::GAS_COLLECTED],
     minutes: 5.0,
     steps: &[
-        careful("Leave it running; tilt it slowly by some 30° to each side until nothing large comes out any more.", DRY_HANDS),
+        careful(
+            "Leave it running; tilt it slowly by some 30° to each side until nothing large comes out any more.",
+            DRY_HANDS,
+        ),
         step("Look again after three hours if it was just cleaned, after a week if media are new."),
     ],
-    proof: gone(&sign::OUTLET_BUBBLES_CONSTANT, "After three hours; with new media after a week.", 3.0),
+    proof: gone(
+        &sign::OUTLET_BUBBLES_CONSTANT,
+        "After three hours; with new media after a week.",
+        3.0,
+    ),
     if_not: "It is more than trapped air: look at the fine pad and at everything on the suction side.",
     ..Change::BLANK
 };
@@ -87,13 +113,20 @@ pub(super) static CLEAN_MECHANICAL: Change = Change {
     eases: &[&fault::GAS_COLLECTED, &fault::CLOGGED_BIOLOGICAL_MEDIA],
     minutes: 45.0,
     steps: &[
-        step("Take a bucket of tank water first: some 5 L for each litre of loaded sponge (from memory)."),
+        step(
+            "Take a bucket of tank water first: some 5 L for each litre of loaded sponge (from memory).",
+        ),
         OPEN,
-        step("Look at every stage before you touch it: coarse, fine, biological. Count animals. A photo helps next time."),
+        step(
+            "Look at every stage before you touch it: coarse, fine, biological. Count animals. A photo helps next time.",
+        ),
         step(
             "Rinse sponges piece by piece in the tank water until it passes freely, not until they look new. Throw floss away. Keep the biological media wet, unrinsed.",
         ),
-        careful("Housing, tubes and impeller under the tap; rinse water never goes back into the tank.", "Never soap."),
+        careful(
+            "Housing, tubes and impeller under the tap; rinse water never goes back into the tank.",
+            "Never soap.",
+        ),
         CLOSE,
     ],
     look_after: "Test ammonia on the next three days: every opening disturbs the colony a little.",
@@ -110,7 +143,13 @@ pub(super) static REPLACE_FLOSS: Change = Change {
     cures: &[&fault::CLOGGED_FINE_MEDIA],
     euros: 4.0,
     minutes: 30.0,
-    steps: &[OPEN, step("Lay the new pad flat over the whole section, behind the coarser stages and before the biological ones."), CLOSE],
+    steps: &[
+        OPEN,
+        step(
+            "Lay the new pad flat over the whole section, behind the coarser stages and before the biological ones.",
+        ),
+        CLOSE,
+    ],
     proof: BUBBLES_GONE,
     ..Change::BLANK
 };
@@ -122,11 +161,20 @@ pub(super) static FIT_PREFILTER: Change = Change {
     what: "Coarse dirt and small animals stay outside, where a rinse takes a minute.",
     cures: &[&fault::ANIMALS_DRAWN_IN],
     eases: &[&fault::CLOGGED_FINE_MEDIA],
-    fits: |tank| if tank.has_intake_sponge() { Err("An intake has a sponge already.") } else { Ok(()) },
+    fits: |tank| {
+        if tank.has_intake_sponge() {
+            Err("An intake has a sponge already.")
+        } else {
+            Ok(())
+        }
+    },
     euros: 6.0,
     minutes: 10.0,
     steps: &[
-        careful("Filter off, push a coarse sponge over the strainer, filter on.", "Unplug before hands go in."),
+        careful(
+            "Filter off, push a coarse sponge over the strainer, filter on.",
+            "Unplug before hands go in.",
+        ),
         step("Rinse it when the flow says so; begin with every two weeks (from memory)."),
     ],
     look_after: "The flow: a full intake sponge starves the filter.",
@@ -141,7 +189,9 @@ pub(super) static SHORTEN_INTERVAL: Change = Change {
     what: "The last interval was too long for this tank: two thirds of it is the next try.",
     eases: &[&fault::CLOGGED_FINE_MEDIA, &fault::EXPOSED_HOB_MEDIA],
     minutes: 2.0,
-    steps: &[step("Note when it was opened and how each stage looked; set the next date at two thirds of the time since the last.")],
+    steps: &[step(
+        "Note when it was opened and how each stage looked; set the next date at two thirds of the time since the last.",
+    )],
     proof: gone(&sign::FINE_MEDIA_CLOGGED, "At the next opening.", 24.0),
     ..Change::BLANK
 };
@@ -155,7 +205,9 @@ pub(super) static THIN_MEDIA: Change = Change {
     minutes: 40.0,
     steps: &[
         OPEN,
-        step("Take one bag or pad out of the fullest tray, mechanical before biological. Everything left should give when pressed."),
+        step(
+            "Take one bag or pad out of the fullest tray, mechanical before biological. Everything left should give when pressed.",
+        ),
         CLOSE,
     ],
     look_after: "Keep what came out wet in the tank for two weeks if it is biological.",
@@ -195,7 +247,9 @@ pub(super) static REPLACE_SPONGE_IN_HALVES: Change = Change {
         OPEN,
         step("Cut the sponge across; put a new half beside the old one."),
         CLOSE,
-        step("The other half no sooner than in four weeks (from memory), if ammonia and nitrite stayed at zero."),
+        step(
+            "The other half no sooner than in four weeks (from memory), if ammonia and nitrite stayed at zero.",
+        ),
     ],
     look_after: "Test ammonia and nitrite daily for a week.",
     proof: FLOW_BACK,
@@ -209,7 +263,13 @@ pub(super) static RINSE_BIO_IN_TANK_WATER: Change = Change {
     what: "Sludge out of the pores, bacteria left on them.",
     eases: &[&fault::CLOGGED_BIOLOGICAL_MEDIA, &fault::EXPOSED_HOB_MEDIA],
     minutes: 40.0,
-    steps: &[OPEN, step("Swish each bag a few times in a bucket of tank water of tank temperature. Half of them at a time."), CLOSE],
+    steps: &[
+        OPEN,
+        step(
+            "Swish each bag a few times in a bucket of tank water of tank temperature. Half of them at a time.",
+        ),
+        CLOSE,
+    ],
     look_after: "Test ammonia on the next three days.",
     proof: FLOW_BACK,
     ..Change::BLANK
@@ -224,11 +284,17 @@ pub(super) static CLEAN_OR_RECUT_HOSE: Change = Change {
     euros: 8.0,
     minutes: 30.0,
     steps: &[
-        careful("Taps shut, unplugged, hose off over a bucket. Draw a brush through it.", OPENING),
+        careful(
+            "Taps shut, unplugged, hose off over a bucket. Draw a brush through it.",
+            OPENING,
+        ),
         step(
             "Cut a new one long, measured from the filter to each fitting, and trim it later: one run is often a third longer. Never cut in half.",
         ),
-        careful("Push it on fully, tighten, open the taps, look for drops.", DRY_HANDS),
+        careful(
+            "Push it on fully, tighten, open the taps, look for drops.",
+            DRY_HANDS,
+        ),
     ],
     look_after: LOOK_AT_SURFACE,
     proof: FLOW_BACK,
@@ -242,7 +308,10 @@ pub(super) static SEAT_COUPLING_OPEN_TAPS: Change = Change {
     what: "One lever forgotten after a cleaning is all it takes.",
     cures: &[&fault::TAPS_OR_COUPLING],
     minutes: 3.0,
-    steps: &[careful("Unplug; press the coupling down all round; open each lever until it stands along its hose; plug in.", DRY_HANDS)],
+    steps: &[careful(
+        "Unplug; press the coupling down all round; open each lever until it stands along its hose; plug in.",
+        DRY_HANDS,
+    )],
     look_after: LOOK_AT_SURFACE,
     proof: FLOW_BACK,
     ..Change::BLANK
@@ -256,8 +325,14 @@ pub(super) static PRIME_AND_PURGE: Change = Change {
     cures: &[&fault::AIR_LOCK, &fault::GAS_COLLECTED],
     minutes: 10.0,
     steps: &[
-        careful("Unplug. Fill hoses and head with tank water by its primer or through the intake hose.", "Never start a siphon by mouth."),
-        careful("Open the taps, rock the filter until no bubbles leave, plug in; off and on twice if it still gurgles.", DRY_HANDS),
+        careful(
+            "Unplug. Fill hoses and head with tank water by its primer or through the intake hose.",
+            "Never start a siphon by mouth.",
+        ),
+        careful(
+            "Open the taps, rock the filter until no bubbles leave, plug in; off and on twice if it still gurgles.",
+            DRY_HANDS,
+        ),
     ],
     proof: gone(&sign::GURGLE_OR_RATTLE, "After half an hour.", 0.5),
     if_not: "Air comes in again from somewhere: joints, seals, the suction hose.",
@@ -273,9 +348,17 @@ pub(super) static SERVICE_IMPELLER: Change = Change {
     euros: 12.0,
     minutes: 20.0,
     steps: &[
-        careful("Unplug, open the motor cover, lift the impeller out.", OPENING),
-        step("Wipe impeller, shaft and well; look for wear, hair and shells. A shaft with a groove or a loose magnet: replace it."),
-        careful("Back in, the cover seated all round and locked: left loose it drips from a place nobody suspects.", DRY_HANDS),
+        careful(
+            "Unplug, open the motor cover, lift the impeller out.",
+            OPENING,
+        ),
+        step(
+            "Wipe impeller, shaft and well; look for wear, hair and shells. A shaft with a groove or a loose magnet: replace it.",
+        ),
+        careful(
+            "Back in, the cover seated all round and locked: left loose it drips from a place nobody suspects.",
+            DRY_HANDS,
+        ),
     ],
     look_after: "Lay paper under the motor for an hour.",
     proof: gone(&sign::GURGLE_OR_RATTLE, "After an hour.", 1.0),
@@ -290,7 +373,10 @@ pub(super) static RESEAT_JOINTS: Change = Change {
     cures: &[&fault::JOINT_LOOSE],
     minutes: 10.0,
     steps: &[
-        careful("Unplug. From the intake to the filter: hose off, cut a worn end, push it on fully, tighten.", OPENING),
+        careful(
+            "Unplug. From the intake to the filter: hose off, cut a worn end, push it on fully, tighten.",
+            OPENING,
+        ),
         careful("Plug in; watch the outlet for a few minutes.", DRY_HANDS),
     ],
     proof: gone(&sign::OUTLET_BUBBLES_CONSTANT, "After three hours.", 3.0),
@@ -342,7 +428,9 @@ pub(super) static RENEW_SEALS: Change = Change {
     minutes: 40.0,
     steps: &[
         OPEN,
-        step("Old seals out, grooves wiped clean; new ones in with a thin film of seal-safe grease, lying flat all round."),
+        step(
+            "Old seals out, grooves wiped clean; new ones in with a thin film of seal-safe grease, lying flat all round.",
+        ),
         step("Screws crosswise in two rounds: firm, not so that plastic cracks."),
         CLOSE,
     ],
@@ -362,9 +450,17 @@ pub(super) static REPLACE_HOSE: Change = Change {
     euros: 15.0,
     minutes: 30.0,
     steps: &[
-        careful("Taps shut, unplugged, the old hose off over a bucket.", OPENING),
-        step("Measure from the filter to the intake, cut long, trim later. Warm ends in hot water slide on."),
-        careful("Tighten, open the taps, look for drops, plug in.", DRY_HANDS),
+        careful(
+            "Taps shut, unplugged, the old hose off over a bucket.",
+            OPENING,
+        ),
+        step(
+            "Measure from the filter to the intake, cut long, trim later. Warm ends in hot water slide on.",
+        ),
+        careful(
+            "Tighten, open the taps, look for drops, plug in.",
+            DRY_HANDS,
+        ),
     ],
     proof: BUBBLES_GONE,
     ..Change::BLANK
@@ -379,9 +475,15 @@ pub(super) static REPLACE_PART: Change = Change {
     euros: 40.0,
     minutes: 60.0,
     steps: &[
-        careful("Take the filter out of use until the part is there; keep its media wet and aired in the tank.", OPENING),
+        careful(
+            "Take the filter out of use until the part is there; keep its media wet and aired in the tank.",
+            OPENING,
+        ),
         step("Swap the part, seals greased, everything seated."),
-        careful("Dry paper along every edge for an hour before you leave it alone.", DRY_HANDS),
+        careful(
+            "Dry paper along every edge for an hour before you leave it alone.",
+            DRY_HANDS,
+        ),
     ],
     look_after: "Without its filter: air stone in, feed little, test ammonia daily.",
     proof: DRY_AGAIN,
@@ -414,9 +516,16 @@ pub(super) static MOVE_INTAKE: Change = Change {
     eases: &[&fault::AIR_SOURCE_NEAR_INTAKE],
     by_moving: &["intake"],
     minutes: 20.0,
-    steps: &[careful("Filter off; move the intake, well below the outlet; hoses without a kink; filter on.", OPENING)],
+    steps: &[careful(
+        "Filter off; move the intake, well below the outlet; hoses without a kink; filter on.",
+        OPENING,
+    )],
     look_after: "Look at the bed again after two days: dirt gathers where the intake was.",
-    proof: gone(&sign::OUTLET_BUBBLES_CONSTANT, "After a day, in the light.", 12.0),
+    proof: gone(
+        &sign::OUTLET_BUBBLES_CONSTANT,
+        "After a day, in the light.",
+        12.0,
+    ),
     ..Change::BLANK
 };
 
@@ -427,8 +536,14 @@ pub(super) static MATCH_REFILL_TEMPERATURE: Change = Change {
     what: "Within 1 to 2 °C (from memory) neither gas comes out nor do animals take a step.",
     cures: &[&fault::COLD_REFILL_GAS, &water::TEMPERATURE_SHOCK],
     minutes: 5.0,
-    steps: &[step("Measure the refill before and again during a long fill: stored hot water runs out. Stir warm and cold until it fits.")],
-    proof: gone(&sign::BUBBLES_ON_PANES, "After the next water change.", 24.0),
+    steps: &[step(
+        "Measure the refill before and again during a long fill: stored hot water runs out. Stir warm and cold until it fits.",
+    )],
+    proof: gone(
+        &sign::BUBBLES_ON_PANES,
+        "After the next water change.",
+        24.0,
+    ),
     ..Change::BLANK
 };
 
@@ -439,7 +554,10 @@ pub(super) static WIPE_PANES: Change = Change {
     what: "They let go and rise; by tomorrow the gas has left.",
     eases: &[&fault::COLD_REFILL_GAS],
     minutes: 3.0,
-    steps: &[step("Wipe panes and equipment with a clean sponge kept for the tank."), step("Break the surface for the day.")],
+    steps: &[
+        step("Wipe panes and equipment with a clean sponge kept for the tank."),
+        step("Break the surface for the day."),
+    ],
     proof: gone(&sign::BUBBLES_ON_PANES, "Tomorrow.", 12.0),
     ..Change::BLANK
 };
@@ -452,7 +570,10 @@ pub(super) static FIT_LEVEL_ALARM: Change = Change {
     eases: &[&fault::RETURN_CHAMBER_LOW],
     euros: 30.0,
     minutes: 30.0,
-    steps: &[careful("Set its float a hand's breadth above the pump's intake; test it by hand.", DRY_HANDS)],
+    steps: &[careful(
+        "Set its float a hand's breadth above the pump's intake; test it by hand.",
+        DRY_HANDS,
+    )],
     proof: gone(&sign::RETURN_CHAMBER_LOW, "In a week.", 24.0),
     ..Change::BLANK
 };
@@ -464,7 +585,10 @@ pub(super) static TRIM_OUTLET: Change = Change {
     what: "It still breaks the surface, and pulls no air down.",
     cures: &[&fault::OUTLET_DRAWS_AIR],
     minutes: 5.0,
-    steps: &[careful("Lower or turn it until the funnel is gone and the surface still dances.", "Unplug before hands go in.")],
+    steps: &[careful(
+        "Lower or turn it until the funnel is gone and the surface still dances.",
+        "Unplug before hands go in.",
+    )],
     look_after: "The surface: if it is a mirror now, it was better before.",
     proof: gone(&sign::OUTLET_DRAWS_AIR, "At once.", 0.0),
     ..Change::BLANK
@@ -478,8 +602,14 @@ pub(super) static RESEAT_MOTOR_COVER: Change = Change {
     cures: &[&fault::MOTOR_COVER_LEAK],
     minutes: 10.0,
     steps: &[
-        careful("Unplug, shut both taps. Cover off, seal wiped and lightly greased, cover on and turned until it locks.", OPENING),
-        careful("Dry it, lay paper below, plug in, look after an hour.", DRY_HANDS),
+        careful(
+            "Unplug, shut both taps. Cover off, seal wiped and lightly greased, cover on and turned until it locks.",
+            OPENING,
+        ),
+        careful(
+            "Dry it, lay paper below, plug in, look after an hour.",
+            DRY_HANDS,
+        ),
     ],
     proof: DRY_AGAIN,
     if_not: "Look at the seal itself, then for a crack.",
@@ -494,7 +624,9 @@ pub(super) static CHANGE_SOCK: Change = Change {
     cures: &[&fault::SOCK_BYPASS],
     euros: 3.0,
     minutes: 5.0,
-    steps: &[step("Swap it for a clean one; turn the full one inside out and wash it without soap.")],
+    steps: &[step(
+        "Swap it for a clean one; turn the full one inside out and wash it without soap.",
+    )],
     proof: gone(&sign::SOCK_OVERFLOWING, "After two days.", 48.0),
     ..Change::BLANK
 };
@@ -506,7 +638,9 @@ pub(super) static OPEN_SOCK: Change = Change {
     what: "It holds carbon or an organic pad only; dirt goes to the next chamber, which you do clean.",
     eases: &[&fault::SOCK_BYPASS],
     minutes: 10.0,
-    steps: &[step("Cut the bottom open. Never ammonia or nitrate media in it: dirt would bury them.")],
+    steps: &[step(
+        "Cut the bottom open. Never ammonia or nitrate media in it: dirt would bury them.",
+    )],
     proof: gone(&sign::SOCK_OVERFLOWING, "After two days.", 48.0),
     ..Change::BLANK
 };
@@ -523,7 +657,9 @@ pub(super) static MARK_MAX_LEVEL: Change = Change {
             "Take water out until the running level is low. Switch the return off and watch the sump rise.",
             "Stay beside it; be ready to switch on again.",
         ),
-        step("When it rests with a hand's breadth to spare, switch on, let it settle, and draw a line at the running level."),
+        step(
+            "When it rests with a hand's breadth to spare, switch on, let it settle, and draw a line at the running level.",
+        ),
     ],
     proof: gone(&sign::SUMP_LEVEL_HIGH, "At the next power-off test.", 1.0),
     ..Change::BLANK
@@ -553,7 +689,9 @@ pub(super) static ACCEPT: Change = Change {
     cures: &[&fault::PLANT_GAS_AT_INTAKE, &water::TANNIN_TINT],
     eases: &[&fault::OUTLET_DRAWS_AIR],
     minutes: 1.0,
-    steps: &[step("Note that you have seen it, so that nobody looks for it again.")],
+    steps: &[step(
+        "Note that you have seen it, so that nobody looks for it again.",
+    )],
     proof: gone(&sign::FLOW_WEAK, "In a week: the flow is as it was.", 24.0),
     ..Change::BLANK
 };

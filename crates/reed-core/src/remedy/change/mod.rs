@@ -1,7 +1,8 @@
 //! Corrective changes. One card each, in the file of its family.
 //!
-//! `in_the_model` turns the tank into the changed tank; what that is worth is computed. Money and minutes are common
-//! practice, no source. To add a change: the card, and its line in its file's list.
+//! `in_the_model` turns the tank into the changed tank; what that is worth is computed. Money and
+//! minutes are common practice, no source. To add a change: the card, and its line in its file's
+//! list.
 
 mod biology;
 mod care;
@@ -76,15 +77,21 @@ pub struct Block {
 
 /// Raising pH or hardness makes ammonia poisonous.
 const AMMONIA_THERE: Block = Block {
-    when: |observed| observed.latest(Analyte::AMMONIA).is_some_and(|reading| reading.value > KIT_ZERO_MG_L + reading.spread),
+    when: |observed| {
+        observed
+            .latest(Analyte::AMMONIA)
+            .is_some_and(|reading| reading.value > KIT_ZERO_MG_L + reading.spread)
+    },
     why: "Ammonia was read: a higher pH would turn it into poison. Lower it first.",
 };
 
 /// A large refill of a higher pH does the same.
 const AMMONIA_THERE_AND_TAP_HIGHER: Block = Block {
     when: |observed| {
-        let higher =
-            observed.latest(Analyte::TAP_PH).zip(observed.latest(Analyte::PH)).is_some_and(|(tap, tank)| tap.value > tank.value + 0.3);
+        let higher = observed
+            .latest(Analyte::TAP_PH)
+            .zip(observed.latest(Analyte::PH))
+            .is_some_and(|(tap, tank)| tap.value > tank.value + 0.3);
         higher && (AMMONIA_THERE.when)(observed)
     },
     why: "Ammonia was read and the tap's pH is higher: a large refill would turn it into poison. Change small parts, or lower the ammonia first.",
@@ -102,17 +109,24 @@ const IN_TREATMENT: Block = Block {
 
 /// Hungry animals are not put on half of their feed.
 const ANIMALS_THIN: Block = Block {
-    when: |observed| observed.answer(&sign::THIN_FISH).is_some_and(|answered| answered.answer == Answer::Yes),
+    when: |observed| {
+        observed
+            .answer(&sign::THIN_FISH)
+            .is_some_and(|answered| answered.answer == Answer::Yes)
+    },
     why: "Fish are thin: less feed would starve them. Lower the load another way.",
 };
 
 /// Before hands and a device go into the water.
-const UNPLUG_FIRST: &str =
-    "Unplug every pump and the heater before hands go in; a heater that may stand dry must cool for 15 minutes first.";
+const UNPLUG_FIRST: &str = "Unplug every pump and the heater before hands go in; a heater that may stand dry must cool for 15 minutes first.";
 
 /// Plants for tanks are plants of fresh water.
 fn is_fresh_water(tank: &Tank) -> Result<(), &'static str> {
-    if tank.salinity.is_salt_water() { Err("In salt water these plants do not grow.") } else { Ok(()) }
+    if tank.salinity.is_salt_water() {
+        Err("In salt water these plants do not grow.")
+    } else {
+        Ok(())
+    }
 }
 
 /// A corrective change.
@@ -138,8 +152,8 @@ pub struct Change {
     pub not_while: &'static [Block],
     /// Makes the change to the tank; `None` if the twin cannot compute what it does yet.
     pub in_the_model: Option<fn(&Tank) -> Tank>,
-    /// Ids of the kinds of things that are moved or turned, where that is all there is to do: such a change can be tried in the
-    /// flow model.
+    /// Ids of the kinds of things that are moved or turned, where that is all there is to do: such
+    /// a change can be tried in the flow model.
     pub by_moving: &'static [&'static str],
     /// Money, euros.
     pub euros: f64,
@@ -192,13 +206,18 @@ impl Change {
     /// # Errors
     /// Why it does not: the tank lacks what it works on, or its purpose forbids it.
     pub fn suits(&self, tank: &Tank) -> Result<(), &'static str> {
-        match self.blocked_in.iter().find(|(purpose, _)| *purpose == tank.purpose) {
+        match self
+            .blocked_in
+            .iter()
+            .find(|(purpose, _)| *purpose == tank.purpose)
+        {
             Some((_, why)) => Err(why),
             None => self.may_meet(tank).and_then(|()| (self.fits)(tank)),
         }
     }
 
-    /// Whether any fault that it is for can be in this tank: a sock is changed only where there is a sump.
+    /// Whether any fault that it is for can be in this tank: a sock is changed only where there is
+    /// a sump.
     fn may_meet(&self, tank: &Tank) -> Result<(), &'static str> {
         let mut lacking = None;
         for fault in self.cures.iter().chain(self.eases) {
@@ -218,7 +237,8 @@ impl Change {
     /// The tank after the change. One that the twin cannot compute yet leaves it as it is.
     #[must_use]
     pub fn apply(&self, tank: &Tank) -> Tank {
-        self.in_the_model.map_or_else(|| tank.clone(), |alter| alter(tank))
+        self.in_the_model
+            .map_or_else(|| tank.clone(), |alter| alter(tank))
     }
 }
 
@@ -232,7 +252,17 @@ pub(super) const fn careful(text: &'static str, caution: &'static str) -> Step {
 
 /// Every change.
 pub fn all() -> impl Iterator<Item = &'static Change> {
-    [oxygen::ALL, filter::ALL, current::ALL, biology::ALL, water::ALL, care::ALL].into_iter().flatten().copied()
+    [
+        oxygen::ALL,
+        filter::ALL,
+        current::ALL,
+        biology::ALL,
+        water::ALL,
+        care::ALL,
+    ]
+    .into_iter()
+    .flatten()
+    .copied()
 }
 
 /// The change with this id.
@@ -248,17 +278,40 @@ mod tests {
     #[test]
     fn every_fault_is_cured_by_some_change() {
         for fault in fault::all() {
-            assert!(all().any(|change| change.cures.contains(&fault)), "{} has no cure", fault.id);
+            assert!(
+                all().any(|change| change.cures.contains(&fault)),
+                "{} has no cure",
+                fault.id
+            );
         }
     }
 
     #[test]
     fn every_card_is_whole() {
         for change in all() {
-            assert_eq!(by_id(change.id), Some(change), "{} is listed twice", change.id);
-            assert!(!change.title.is_empty() && change.what.ends_with('.') && !change.steps.is_empty(), "{}", change.id);
-            assert!(!change.proof.when.is_empty() && change.proof.after_hours >= 0.0 && change.if_not.ends_with('.'), "{}", change.id);
-            assert!(change.minutes >= 0.0 && change.euros >= 0.0, "{}", change.id);
+            assert_eq!(
+                by_id(change.id),
+                Some(change),
+                "{} is listed twice",
+                change.id
+            );
+            assert!(
+                !change.title.is_empty() && change.what.ends_with('.') && !change.steps.is_empty(),
+                "{}",
+                change.id
+            );
+            assert!(
+                !change.proof.when.is_empty()
+                    && change.proof.after_hours >= 0.0
+                    && change.if_not.ends_with('.'),
+                "{}",
+                change.id
+            );
+            assert!(
+                change.minutes >= 0.0 && change.euros >= 0.0,
+                "{}",
+                change.id
+            );
         }
     }
 }

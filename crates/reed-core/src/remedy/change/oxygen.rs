@@ -28,11 +28,16 @@ pub(super) const ALL: &[&Change] = &[
     &LOWER_TEMPERATURE_SLOWLY,
 ];
 
-const LOOK_AT_MUCK: &str = "Look at the bed again after two days: a stream turned up no longer sweeps it.";
+const LOOK_AT_MUCK: &str =
+    "Look at the bed again after two days: a stream turned up no longer sweeps it.";
 const DRIP_LOOP: &str = "Leads hang in a drip loop below the socket; use a residual-current device. Damaged lead: stop.";
 
 fn has_air(tank: &Tank) -> Result<(), &'static str> {
-    if tank.air_sources().next().is_none() { Err("There is no air stone or sponge filter in the tank.") } else { Ok(()) }
+    if tank.air_sources().next().is_none() {
+        Err("There is no air stone or sponge filter in the tank.")
+    } else {
+        Ok(())
+    }
 }
 
 fn is_warm(tank: &Tank) -> Result<(), &'static str> {
@@ -45,7 +50,13 @@ fn is_warm(tank: &Tank) -> Result<(), &'static str> {
 /// Air runs again as it was meant to.
 fn running_again(tank: &Tank) -> Tank {
     let mut running = tank.clone();
-    running.set_running(|now| if now == Running::Stopped { Running::Always } else { now });
+    running.set_running(|now| {
+        if now == Running::Stopped {
+            Running::Always
+        } else {
+            now
+        }
+    });
     running
 }
 
@@ -55,7 +66,11 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
     title: "Raise the outlet, or aim it up, until the surface dances",
     what: "The stream you already have breaks the surface, and a broken surface lets in several times as much oxygen as a still one.",
     cures: &[&oxygen::STILL_SURFACE, &oxygen::OUTLET_SLIPPED],
-    eases: &[&oxygen::TOO_WARM, &oxygen::OXYGEN_DEMAND_HIGH, &bystander::CO2_HIGH],
+    eases: &[
+        &oxygen::TOO_WARM,
+        &oxygen::OXYGEN_DEMAND_HIGH,
+        &bystander::CO2_HIGH,
+    ],
     in_the_model: Some(Tank::with_outlets_raised),
     by_moving: &["outlet", "internal-filter"],
     minutes: 5.0,
@@ -65,8 +80,12 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
             "Unplug before hands go in near pumps and heaters. A heater that will stand dry: off, and cooled for 15 minutes.",
         ),
         step("Raise the outlet until it sits at the surface, or turn it some 20° upwards."),
-        step("Switch on. Look across the surface: no part of it may be a mirror, and nothing may splash over the rim."),
-        step("Tighten the clip. Mark the height on the pipe or take a photo, so that a slip can be seen next time."),
+        step(
+            "Switch on. Look across the surface: no part of it may be a mirror, and nothing may splash over the rim.",
+        ),
+        step(
+            "Tighten the clip. Mark the height on the pipe or take a photo, so that a slip can be seen next time.",
+        ),
     ],
     look_after: LOOK_AT_MUCK,
     ..Change::BLANK
@@ -83,8 +102,14 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     euros: 30.0,
     minutes: 20.0,
     steps: &[
-        careful("Fix it a hand's breadth under the surface, tilted slightly up, along the longest free stretch.", UNPLUG_FIRST),
-        careful("Plug in and look across the surface; turn it down if fish are pushed about.", DRIP_LOOP),
+        careful(
+            "Fix it a hand's breadth under the surface, tilted slightly up, along the longest free stretch.",
+            UNPLUG_FIRST,
+        ),
+        careful(
+            "Plug in and look across the surface; turn it down if fish are pushed about.",
+            DRIP_LOOP,
+        ),
     ],
     look_after: "Watch long-finned and slow fish for a day: they need a quiet corner.",
     ..Change::BLANK
@@ -97,12 +122,21 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     what: "The pump that moves the water moves the surface too once it points slightly up.",
     cures: &[&oxygen::STILL_SURFACE],
     eases: &[&oxygen::AERATION_STOPPED],
-    fits: |tank| if tank.has_wave_maker() { Ok(()) } else { Err("There is no powerhead or wave maker in the tank.") },
+    fits: |tank| {
+        if tank.has_wave_maker() {
+            Ok(())
+        } else {
+            Err("There is no powerhead or wave maker in the tank.")
+        }
+    },
     in_the_model: Some(Tank::with_powerheads_up),
     by_moving: &["powerhead"],
     minutes: 3.0,
     steps: &[
-        careful("Unplug it, tilt it some 10° upwards, plug in.", "Unplug before hands get wet."),
+        careful(
+            "Unplug it, tilt it some 10° upwards, plug in.",
+            "Unplug before hands get wet.",
+        ),
         step("Look across the surface: no part of it may be a mirror."),
     ],
     look_after: LOOK_AT_MUCK,
@@ -126,7 +160,10 @@ pub(super) static ADD_AIR_STONE: Change = Change {
     euros: 25.0,
     minutes: 15.0,
     steps: &[
-        careful("Set the stone near the bed, away from every filter intake: an intake takes bubbles in.", UNPLUG_FIRST),
+        careful(
+            "Set the stone near the bed, away from every filter intake: an intake takes bubbles in.",
+            UNPLUG_FIRST,
+        ),
         careful(
             "Hang the pump above the water level, or fit a check valve in the tube.",
             "Below the water level and without a valve, the tank siphons onto the floor through the pump when the power fails.",
@@ -160,7 +197,9 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
             "Switch the pump off, take the stone out, brush it under the tap.",
             "Unplug first. Lift the tube above the water level before you pull it off the pump.",
         ),
-        step("Let it dry, or boil it for ten minutes. If air still comes only here and there, fit a new stone."),
+        step(
+            "Let it dry, or boil it for ten minutes. If air still comes only here and there, fit a new stone.",
+        ),
         step("Back in, switch on, look for an even plume."),
     ],
     ..Change::BLANK
@@ -175,7 +214,11 @@ pub(super) static FIX_AIR_STONES: Change = Change {
     fits: has_air,
     in_the_model: Some(|tank| {
         let mut fixed = running_again(tank);
-        for thing in fixed.things.iter_mut().filter(|thing| matches!(thing.what, ThingKind::AirStone(_))) {
+        for thing in fixed
+            .things
+            .iter_mut()
+            .filter(|thing| matches!(thing.what, ThingKind::AirStone(_)))
+        {
             thing.z = Length::cm(tank.stone_height());
         }
         fixed
@@ -199,7 +242,10 @@ pub(super) static RESTORE_AIR: Change = Change {
     what: "Air pump, falling water or wave maker do again what they did before.",
     cures: &[&oxygen::AERATION_STOPPED],
     fits: |tank| {
-        if tank.air_sources().next().is_none() && tank.falls().next().is_none() && !tank.has_wave_maker() {
+        if tank.air_sources().next().is_none()
+            && tank.falls().next().is_none()
+            && !tank.has_wave_maker()
+        {
             Err("There is no air source, falling water or wave maker in the tank.")
         } else {
             Ok(())
@@ -219,7 +265,9 @@ pub(super) static RESTORE_AIR: Change = Change {
             "See that it has power; follow lead, tube and valve for a kink, a closed tap, a loose end.",
             "Unplug before opening anything. Damaged lead: stop.",
         ),
-        step("Pull the tube off the air pump: no breath of air means a torn diaphragm (a few euros, or a new pump)."),
+        step(
+            "Pull the tube off the air pump: no breath of air means a torn diaphragm (a few euros, or a new pump).",
+        ),
         step("For falling water: clear the intake, top up so that it reaches the lip."),
         step("Switch on and look: bubbles or falling water as on a good day."),
     ],
@@ -232,7 +280,13 @@ pub(super) static NIGHT_AERATION: Change = Change {
     title: "Run air while the lights are off",
     what: "Air at night carries the tank over the hours in which plants take oxygen instead of giving it.",
     cures: &[&oxygen::NIGHT_PLANT_DEMAND],
-    fits: |tank| if tank.plants.planting == Planting::None { Err("There are no plants.") } else { Ok(()) },
+    fits: |tank| {
+        if tank.plants.planting == Planting::None {
+            Err("There are no plants.")
+        } else {
+            Ok(())
+        }
+    },
     in_the_model: Some(|tank| {
         if tank.air_sources().next().is_none() {
             tank.with_air_stone("Air stone, by night", 150.0, Running::Night)
@@ -243,8 +297,13 @@ pub(super) static NIGHT_AERATION: Change = Change {
     euros: 30.0,
     minutes: 20.0,
     steps: &[
-        step("Set an air stone near the bed, away from the intake; pump above the water level or with a check valve."),
-        careful("Put the pump on a timer: on when the lights go off, off when they come on.", DRIP_LOOP),
+        step(
+            "Set an air stone near the bed, away from the intake; pump above the water level or with a check valve.",
+        ),
+        careful(
+            "Put the pump on a timer: on when the lights go off, off when they come on.",
+            DRIP_LOOP,
+        ),
     ],
     look_after: "With dosed carbon dioxide: see that it is off at night too.",
     ..Change::BLANK
@@ -256,7 +315,10 @@ pub(super) static BREAK_FILM: Change = Change {
     title: "Take the film off and keep the surface moving",
     what: "Without the skin, gas passes again; a moving surface keeps a new one from forming.",
     cures: &[&oxygen::SURFACE_FILM],
-    in_the_model: Some(|tank| Tank { surface: tank.surface.max(Surface::Rippled), ..tank.clone() }),
+    in_the_model: Some(|tank| Tank {
+        surface: tank.surface.max(Surface::Rippled),
+        ..tank.clone()
+    }),
     euros: 1.0,
     minutes: 10.0,
     steps: &[
@@ -281,8 +343,14 @@ pub(super) static ADD_SPONGE_FILTER: Change = Change {
     euros: 30.0,
     minutes: 20.0,
     steps: &[
-        careful("Rinse the sponge in tank water, set it where its plume is free.", UNPLUG_FIRST),
-        careful("Connect the air; pump above the water level or with a check valve.", DRIP_LOOP),
+        careful(
+            "Rinse the sponge in tank water, set it where its plume is free.",
+            UNPLUG_FIRST,
+        ),
+        careful(
+            "Connect the air; pump above the water level or with a check valve.",
+            DRIP_LOOP,
+        ),
     ],
     look_after: "A new sponge grows its bacteria over weeks: leave the old filter as it is.",
     ..Change::BLANK
@@ -295,17 +363,30 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
     what: "Peroxide breaks down into water and oxygen on a catalyst. A standing help for small tanks that takes days.",
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
     blocked_in: &[
-        (Purpose::Treatment, "Peroxide is a medicine itself: never on top of another one."),
+        (
+            Purpose::Treatment,
+            "Peroxide is a medicine itself: never on top of another one.",
+        ),
         (Purpose::Transport, "It takes days to work."),
     ],
     not_while: &[Block {
-        when: |observed| observed.answer(&fish::GASPING).is_some_and(|answered| answered.answer == Answer::Yes),
+        when: |observed| {
+            observed
+                .answer(&fish::GASPING)
+                .is_some_and(|answered| answered.answer == Answer::Yes)
+        },
         why: "It takes days to work: never an answer to gulping fish.",
     }],
     in_the_model: Some(|tank| {
         let mut helped = tank.clone();
-        let by_volume = (tank.net_volume().as_litres() / 30.0).ceil().clamp(1.0, 4.0);
-        #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "1 to 4 by the line above")]
+        let by_volume = (tank.net_volume().as_litres() / 30.0)
+            .ceil()
+            .clamp(1.0, 4.0);
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            reason = "1 to 4 by the line above"
+        )]
         let added = by_volume as u32;
         helped.peroxide_catalysts = (tank.peroxide_catalysts + added).min(20);
         helped
@@ -319,7 +400,11 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
         ),
         step("Set it in; note the date and refill as the label says: a running cost."),
     ],
-    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "On the third day, just before the lights come on.", after_hours: 60.0 },
+    proof: Proof {
+        wanted: Wanted::OxygenAsForecast,
+        when: "On the third day, just before the lights come on.",
+        after_hours: 60.0,
+    },
     if_not: "Break the surface instead: that works at once and costs nothing.",
     ..Change::BLANK
 };
@@ -330,15 +415,26 @@ pub(super) static REDUCE_CO2: Change = Change {
     title: "Turn the carbon dioxide down",
     what: "Fish give their own carbon dioxide off again.",
     cures: &[&bystander::CO2_HIGH],
-    fits: |tank| if tank.co2_dosed { Ok(()) } else { Err("No carbon dioxide is dosed.") },
-    in_the_model: Some(|tank| Tank { co2_dosed: false, ..tank.clone() }),
+    fits: |tank| {
+        if tank.co2_dosed {
+            Ok(())
+        } else {
+            Err("No carbon dioxide is dosed.")
+        }
+    },
+    in_the_model: Some(|tank| Tank {
+        co2_dosed: false,
+        ..tank.clone()
+    }),
     minutes: 5.0,
     steps: &[
         careful(
             "Close the valve of the cylinder now, by hand, and break the surface.",
             "The cylinder is under high pressure: no tools on it, keep it upright, air the room; a valve that does not close is the dealer's to mend.",
         ),
-        step("From tomorrow dose half, from an hour after lights-on, and stop an hour before lights-off."),
+        step(
+            "From tomorrow dose half, from an hour after lights-on, and stop an hour before lights-off.",
+        ),
     ],
     look_after: "Watch the pH: it rises as the gas leaves; keep the rise slow where ammonia was read.",
     proof: Proof {
@@ -355,11 +451,26 @@ pub(super) static ADD_PLANTS: Change = Change {
     title: "Add plants",
     what: "Plants give oxygen in the light and take some back in the dark: the night shows whether that pays.",
     blocked_in: &[
-        (Purpose::Quarantine, "A quarantine tank stays bare: it must be seen through and disinfected."),
-        (Purpose::Treatment, "Medicines kill plants, and rotting plants use oxygen."),
-        (Purpose::Transport, "There is neither light nor time for plants."),
+        (
+            Purpose::Quarantine,
+            "A quarantine tank stays bare: it must be seen through and disinfected.",
+        ),
+        (
+            Purpose::Treatment,
+            "Medicines kill plants, and rotting plants use oxygen.",
+        ),
+        (
+            Purpose::Transport,
+            "There is neither light nor time for plants.",
+        ),
     ],
-    fits: |tank| if tank.plants.planting >= Planting::Dense { Err("The tank is densely planted already.") } else { is_fresh_water(tank) },
+    fits: |tank| {
+        if tank.plants.planting >= Planting::Dense {
+            Err("The tank is densely planted already.")
+        } else {
+            is_fresh_water(tank)
+        }
+    },
     in_the_model: Some(|tank| {
         let mut planted = tank.clone();
         planted.plants.planting = tank.plants.planting.denser();
@@ -367,8 +478,14 @@ pub(super) static ADD_PLANTS: Change = Change {
     }),
     euros: 25.0,
     minutes: 60.0,
-    steps: &[step("Plant from the back to the front; float what does not root. Rinse new plants and look them over for snails.")],
-    proof: Proof { wanted: Wanted::OxygenAsForecast, when: "After two weeks, just before the lights come on.", after_hours: 336.0 },
+    steps: &[step(
+        "Plant from the back to the front; float what does not root. Rinse new plants and look them over for snails.",
+    )],
+    proof: Proof {
+        wanted: Wanted::OxygenAsForecast,
+        when: "After two weeks, just before the lights come on.",
+        after_hours: 336.0,
+    },
     ..Change::BLANK
 };
 
@@ -378,7 +495,13 @@ pub(super) static THIN_PLANTS: Change = Change {
     title: "Thin the plants",
     what: "Fewer plants take less oxygen at night and leave the stream a way to the surface.",
     cures: &[&oxygen::NIGHT_PLANT_DEMAND],
-    fits: |tank| if tank.plants.planting.thinned() == tank.plants.planting { Err("There is little to thin.") } else { Ok(()) },
+    fits: |tank| {
+        if tank.plants.planting.thinned() == tank.plants.planting {
+            Err("There is little to thin.")
+        } else {
+            Ok(())
+        }
+    },
     in_the_model: Some(|tank| {
         let mut thinned = tank.clone();
         thinned.plants.planting = tank.plants.planting.thinned();
@@ -386,7 +509,9 @@ pub(super) static THIN_PLANTS: Change = Change {
     }),
     minutes: 40.0,
     steps: &[
-        step("Take out a third, first what floats and what rots; cut stems rather than pulling roots."),
+        step(
+            "Take out a third, first what floats and what rots; cut stems rather than pulling roots.",
+        ),
         step("Net out every cut leaf. Never release plants into nature."),
     ],
     ..Change::BLANK
@@ -399,7 +524,10 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
     what: "With the stuck heater unplugged, the lid open and the room cooler, the water finds its way back by itself.",
     cures: &[&oxygen::TOO_WARM],
     fits: is_warm,
-    in_the_model: Some(|tank| Tank { temperature_now: None, ..tank.clone() }),
+    in_the_model: Some(|tank| Tank {
+        temperature_now: None,
+        ..tank.clone()
+    }),
     euros: 25.0,
     minutes: 15.0,
     steps: &[
@@ -410,7 +538,11 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
         step("Open the lid, shade the tank, switch lamps off, let air pass over the surface."),
         step("Break the surface meanwhile: warm water needs it most."),
     ],
-    proof: Proof { wanted: Wanted::IntendedTemperature, when: "Tomorrow at this hour.", after_hours: 12.0 },
+    proof: Proof {
+        wanted: Wanted::IntendedTemperature,
+        when: "Tomorrow at this hour.",
+        after_hours: 12.0,
+    },
     ..Change::BLANK
 };
 
@@ -421,7 +553,10 @@ pub(super) static LOWER_TEMPERATURE_SLOWLY: Change = Change {
     what: "Small cool refills bring the water down without the step that stresses or kills.",
     eases: &[&oxygen::TOO_WARM],
     fits: is_warm,
-    in_the_model: Some(|tank| Tank { temperature_now: None, ..tank.clone() }),
+    in_the_model: Some(|tank| Tank {
+        temperature_now: None,
+        ..tank.clone()
+    }),
     minutes: 60.0,
     steps: &[
         careful(
@@ -430,6 +565,10 @@ pub(super) static LOWER_TEMPERATURE_SLOWLY: Change = Change {
         ),
         step("No ice in the tank: if you must, in a closed bottle that floats."),
     ],
-    proof: Proof { wanted: Wanted::IntendedTemperature, when: "Tomorrow at this hour.", after_hours: 12.0 },
+    proof: Proof {
+        wanted: Wanted::IntendedTemperature,
+        when: "Tomorrow at this hour.",
+        after_hours: 12.0,
+    },
     ..Change::BLANK
 };

@@ -1,6 +1,8 @@
 //! Changes of what is dissolved: refills, minerals, chemical media against one substance, bottles.
 
-use super::{AMMONIA_THERE, Block, Change, IN_TREATMENT, Proof, Wanted, careful, is_fresh_water, step};
+use super::{
+    AMMONIA_THERE, Block, Change, IN_TREATMENT, Proof, Wanted, careful, is_fresh_water, step,
+};
 use crate::diagnosis::fault::{biology, current, water as fault};
 use crate::diagnosis::finding::{Finding, biology as sign};
 use crate::tank::Analyte;
@@ -19,11 +21,16 @@ pub(super) const ALL: &[&Change] = &[
     &STOP_ADDITIVES,
 ];
 
-const SIPHON: &str = "Heater and pumps off before the level drops. Start the siphon by bulb, never by mouth.";
+const SIPHON: &str =
+    "Heater and pumps off before the level drops. Start the siphon by bulb, never by mouth.";
 const LABEL: &str = "Read the label; rinse it first; gloves.";
 
 const fn gone(finding: &'static Finding, when: &'static str, after_hours: f64) -> Proof {
-    Proof { wanted: Wanted::Gone(finding), when, after_hours }
+    Proof {
+        wanted: Wanted::Gone(finding),
+        when,
+        after_hours,
+    }
 }
 
 const NITRATE_DOWN: Proof = Proof {
@@ -42,9 +49,14 @@ static BIGGER_CHANGES: Change = Change {
     euros: 2.0,
     minutes: 40.0,
     steps: &[
-        step("First lower it in steps: a third every second day, three times. Then keep twice the share of before."),
+        step(
+            "First lower it in steps: a third every second day, three times. Then keep twice the share of before.",
+        ),
         careful("Through the bed, into a white bucket.", SIPHON),
-        careful("Refill conditioned, within 1 °C.", "Where ammonia was read: compare the pH first, a higher one makes it poisonous."),
+        careful(
+            "Refill conditioned, within 1 °C.",
+            "Where ammonia was read: compare the pH first, a higher one makes it poisonous.",
+        ),
     ],
     look_after: "Feed is where it comes from: half the feed halves the gain.",
     proof: NITRATE_DOWN,
@@ -63,10 +75,17 @@ static SMALL_CHANGES_OFTEN: Change = Change {
     minutes: 120.0,
     steps: &[
         step("Test ammonia first: it must read zero, since the pH will rise."),
-        careful("A tenth every second day for three weeks, through the bed.", SIPHON),
+        careful(
+            "A tenth every second day for three weeks, through the bed.",
+            SIPHON,
+        ),
         step("Test pH, hardness and nitrate weekly, in tank and tap."),
     ],
-    proof: Proof { wanted: Wanted::RisenBy(Analyte::KH, 1.0), when: "After three weeks.", after_hours: 480.0 },
+    proof: Proof {
+        wanted: Wanted::RisenBy(Analyte::KH, 1.0),
+        when: "After three weeks.",
+        after_hours: 480.0,
+    },
     ..Change::BLANK
 };
 
@@ -79,11 +98,20 @@ static TREAT_TAP_WATER: Change = Change {
     euros: 15.0,
     minutes: 30.0,
     steps: &[
-        careful("Against chloramine: a conditioner for the whole volume, an hour before, with aeration.", LABEL),
-        step("Against nitrate: a nitrate resin in the refill line, or part of the refill from soft water."),
+        careful(
+            "Against chloramine: a conditioner for the whole volume, an hour before, with aeration.",
+            LABEL,
+        ),
+        step(
+            "Against nitrate: a nitrate resin in the refill line, or part of the refill from soft water.",
+        ),
         step("Test the treated water before the first refill."),
     ],
-    proof: Proof { wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1), when: "The day after the next refill.", after_hours: 20.0 },
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::AMMONIA, 0.1),
+        when: "The day after the next refill.",
+        after_hours: 20.0,
+    },
     ..Change::BLANK
 };
 
@@ -96,7 +124,9 @@ static PLANTS_OR_DENITRIFY: Change = Change {
     fits: is_fresh_water,
     euros: 15.0,
     minutes: 30.0,
-    steps: &[step("Roots into the filter or through the cover; keep a third of the surface free of floating leaves.")],
+    steps: &[step(
+        "Roots into the filter or through the cover; keep a third of the surface free of floating leaves.",
+    )],
     look_after: "A surface closed by leaves lets little oxygen in.",
     proof: NITRATE_DOWN,
     ..Change::BLANK
@@ -111,10 +141,17 @@ static RAISE_GH: Change = Change {
     euros: 8.0,
     minutes: 15.0,
     steps: &[
-        careful("A mineral salt into the refill, not into the tank: one or two degrees a day (from memory).", LABEL),
+        careful(
+            "A mineral salt into the refill, not into the tank: one or two degrees a day (from memory).",
+            LABEL,
+        ),
         step("Each refill from now on with the same hardness."),
     ],
-    proof: Proof { wanted: Wanted::RisenBy(Analyte::GH, 1.5), when: "In three days.", after_hours: 60.0 },
+    proof: Proof {
+        wanted: Wanted::RisenBy(Analyte::GH, 1.5),
+        when: "In three days.",
+        after_hours: 60.0,
+    },
     ..Change::BLANK
 };
 
@@ -128,9 +165,16 @@ static CARBON_SHORT_TERM: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 8.0,
     minutes: 15.0,
-    steps: &[careful("In a bag, last in the path. Write down the day.", LABEL), step("Out after two weeks.")],
+    steps: &[
+        careful("In a bag, last in the path. Write down the day.", LABEL),
+        step("Out after two weeks."),
+    ],
     look_after: "It takes plant fertiliser too.",
-    proof: gone(&sign::PAD_PALE, "With a fresh piece of pad, after two weeks.", 336.0),
+    proof: gone(
+        &sign::PAD_PALE,
+        "With a fresh piece of pad, after two weeks.",
+        336.0,
+    ),
     ..Change::BLANK
 };
 
@@ -143,8 +187,18 @@ static PHOSPHATE_MEDIA: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 12.0,
     minutes: 20.0,
-    steps: &[careful("By its label for this much water, last in the path. Write down the day.", LABEL), step("Wipe algae off beforehand.")],
-    proof: Proof { wanted: Wanted::AtMost(Analyte::PHOSPHATE, 0.5), when: "After a week.", after_hours: 168.0 },
+    steps: &[
+        careful(
+            "By its label for this much water, last in the path. Write down the day.",
+            LABEL,
+        ),
+        step("Wipe algae off beforehand."),
+    ],
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::PHOSPHATE, 0.5),
+        when: "After a week.",
+        after_hours: 168.0,
+    },
     ..Change::BLANK
 };
 
@@ -159,10 +213,17 @@ static COPPER_PAD: Change = Change {
     minutes: 30.0,
     steps: &[
         step("Shrimp and snails into another tank today."),
-        careful("Half of the water out, refill conditioned; then the pad, last in the path.", SIPHON),
+        careful(
+            "Half of the water out, refill conditioned; then the pad, last in the path.",
+            SIPHON,
+        ),
         step("Test copper weekly until it reads zero twice."),
     ],
-    proof: Proof { wanted: Wanted::AtMost(Analyte::COPPER, 0.03), when: "After a week.", after_hours: 168.0 },
+    proof: Proof {
+        wanted: Wanted::AtMost(Analyte::COPPER, 0.03),
+        when: "After a week.",
+        after_hours: 168.0,
+    },
     ..Change::BLANK
 };
 
@@ -175,7 +236,9 @@ static COLOUR_PAD: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 6.0,
     minutes: 5.0,
-    steps: &[step("A piece of about 2.5 cm for 40 L; it may float where there is no chamber. Keep a fresh piece to compare.")],
+    steps: &[step(
+        "A piece of about 2.5 cm for 40 L; it may float where there is no chamber. Keep a fresh piece to compare.",
+    )],
     proof: gone(&sign::PAD_PALE, "After a week.", 168.0),
     ..Change::BLANK
 };
@@ -187,9 +250,14 @@ static STOP_ADDITIVES: Change = Change {
     what: "Then what the kits show is the tank.",
     cures: &[&fault::OVER_TREATMENT],
     eases: &[&biology::BACTERIAL_BLOOM],
-    not_while: &[Block { when: IN_TREATMENT.when, why: "Finish the course of medicine first, as its label or the vet says." }],
+    not_while: &[Block {
+        when: IN_TREATMENT.when,
+        why: "Finish the course of medicine first, as its label or the vet says.",
+    }],
     minutes: 5.0,
-    steps: &[step("Put the bottles away. Change a third of the water today and in three days. Test again after a week.")],
+    steps: &[step(
+        "Put the bottles away. Change a third of the water today and in three days. Test again after a week.",
+    )],
     proof: gone(&sign::SEVERAL_ADDITIVES, "After a week.", 168.0),
     ..Change::BLANK
 };

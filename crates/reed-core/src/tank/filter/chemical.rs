@@ -1,4 +1,5 @@
-//! Media that take one substance out of the water: what they hold, and when they have had their time.
+//! Media that take one substance out of the water: what they hold, and when they have had their
+//! time.
 
 use super::Medium;
 use crate::figure::Figure;
@@ -32,7 +33,11 @@ impl Medium {
             Self::NitrateResin => (Form::Nitrate, 4.0, 10.0),
             _ => return None,
         };
-        Some(Takes { form, holds_g_per_l: Figure::from_memory(holds), contact_s: Figure::from_memory(contact) })
+        Some(Takes {
+            form,
+            holds_g_per_l: Figure::from_memory(holds),
+            contact_s: Figure::from_memory(contact),
+        })
     }
 
     /// It takes this form of nitrogen out of the water.
@@ -40,12 +45,16 @@ impl Medium {
         self.takes().is_some_and(|takes| takes.form == form)
     }
 
-    /// Days after which it comes out, whatever it still takes; `None` for what is no chemical medium.
+    /// Days after which it comes out, whatever it still takes; `None` for what is no chemical
+    /// medium.
     pub const fn comes_out_after_days(self) -> Option<Figure> {
         match self {
             // It may give back what it took.
             Self::Carbon => Some(Figure::common_practice(60.0)),
-            Self::AmmoniaResin | Self::NitrateResin | Self::PhosphateRemover | Self::AdsorbentPad => Some(Figure::from_memory(30.0)),
+            Self::AmmoniaResin
+            | Self::NitrateResin
+            | Self::PhosphateRemover
+            | Self::AdsorbentPad => Some(Figure::from_memory(30.0)),
             _ => None,
         }
     }

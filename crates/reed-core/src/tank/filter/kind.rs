@@ -53,13 +53,27 @@ impl FilterKind {
             Self::HangOnBack => {
                 "A tube draws water up into a box on the rim; it rises through sponge, bacteria on top, and falls back over a lip."
             }
-            Self::InternalTopDown => "Water enters at the top of a housing in the tank and goes down through sponge and media to the pump.",
-            Self::InternalSideIn => "Water enters through slits at the side, passes the sponge, and leaves by the pump on top.",
-            Self::SpongeOnAir => "Rising air lifts water through a riser and so draws it through the sponge: catch and bacteria in one.",
-            Self::SpongeWithPowerhead => "A powerhead draws water through the sponge: the same with more flow, and without the air.",
-            Self::Sump => "Water runs over a weir, through sock or floss and chambers below the tank, and is pumped back.",
-            Self::WetDryTower => "Water is sprayed over media that stand in air, and collects below.",
-            Self::Mat => "A mat of foam parts the tank from wall to wall; water is drawn or lifted from behind it.",
+            Self::InternalTopDown => {
+                "Water enters at the top of a housing in the tank and goes down through sponge and media to the pump."
+            }
+            Self::InternalSideIn => {
+                "Water enters through slits at the side, passes the sponge, and leaves by the pump on top."
+            }
+            Self::SpongeOnAir => {
+                "Rising air lifts water through a riser and so draws it through the sponge: catch and bacteria in one."
+            }
+            Self::SpongeWithPowerhead => {
+                "A powerhead draws water through the sponge: the same with more flow, and without the air."
+            }
+            Self::Sump => {
+                "Water runs over a weir, through sock or floss and chambers below the tank, and is pumped back."
+            }
+            Self::WetDryTower => {
+                "Water is sprayed over media that stand in air, and collects below."
+            }
+            Self::Mat => {
+                "A mat of foam parts the tank from wall to wall; water is drawn or lifted from behind it."
+            }
             Self::MovingBed => "Carriers tumble in a chamber, kept moving by air or flow.",
         }
     }
@@ -67,7 +81,10 @@ impl FilterKind {
     /// What to mind about it.
     pub const fn mind(self) -> &'static str {
         match self {
-            Self::RisingBasketCanister | Self::FallingBasketCanister | Self::RingAndCoreCanister | Self::CartridgeSlotCanister => {
+            Self::RisingBasketCanister
+            | Self::FallingBasketCanister
+            | Self::RingAndCoreCanister
+            | Self::CartridgeSlotCanister => {
                 "Takes longest to open, is heavy when full, and empties the tank over a line that was left open. Clogged, it gives off bubbles while its flow still looks full."
             }
             Self::HangOnBack => {
@@ -76,10 +93,16 @@ impl FilterKind {
             Self::InternalTopDown | Self::InternalSideIn => {
                 "Small, and therefore soon full: squeeze the sponge when the flow says so, and never throw all of it away at once."
             }
-            Self::SpongeOnAir => "The riser should end near the surface; old sponges crumble. Safe with fry and shrimp.",
+            Self::SpongeOnAir => {
+                "The riser should end near the surface; old sponges crumble. Safe with fry and shrimp."
+            }
             Self::SpongeWithPowerhead => "No bubbles stir the surface: something else has to.",
-            Self::Sump => "What drains back when the pump stops must find room below; a low return chamber lets the pump draw air.",
-            Self::WetDryTower => "Never short of oxygen; makes nitrate as fast as it takes ammonia.",
+            Self::Sump => {
+                "What drains back when the pump stops must find room below; a low return chamber lets the pump draw air."
+            }
+            Self::WetDryTower => {
+                "Never short of oxygen; makes nitrate as fast as it takes ammonia."
+            }
             Self::Mat => "Large and slow to clog; what hides behind it is easily forgotten.",
             Self::MovingBed => "Media that lie still carry few bacteria: all of them have to move.",
         }

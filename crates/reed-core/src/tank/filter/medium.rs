@@ -30,8 +30,8 @@ impl Stage {
     }
 }
 
-/// One row per medium: name, id, words, stage, and the surface that bacteria can use, m² per litre (from memory; not the
-/// inner surface of advertisements).
+/// One row per medium: name, id, words, stage, and the surface that bacteria can use, m² per litre
+/// (from memory; not the inner surface of advertisements).
 macro_rules! media {
     ($($(#[$meta:meta])* $variant:ident = $id:literal, $words:literal, $stage:ident, $surface:literal;)+) => {
         choice_set! {

@@ -1,4 +1,5 @@
-//! Filters: how they are built, what is in them in the order the water meets it, how they are plumbed.
+//! Filters: how they are built, what is in them in the order the water meets it, how they are
+//! plumbed.
 
 mod chemical;
 mod kind;
@@ -37,7 +38,8 @@ described! {
         /// Highest that its pump can lift, as its label says.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         head: Option<Length> = "head_cm", "Greatest head", 5.0..=2000.0;
-        /// How deep its pump sits under the water surface; a canister in the cabinet is about a metre down.
+        /// How deep its pump sits under the water surface; a canister in the cabinet is about a
+        /// metre down.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         pump_depth: Option<Length> = "pump_below_surface_cm", "Pump below the surface", -100.0..=400.0;
         /// Inside width of its hoses.
@@ -92,12 +94,21 @@ impl Default for Filter {
 impl Filter {
     /// Flow to reckon with: as measured, or the usual share of what the label says.
     pub fn flow(&self) -> FlowRate {
-        self.measured.unwrap_or_else(|| FlowRate::litres_per_hour(self.rated.as_litres_per_hour() * REAL_SHARE_OF_RATED.value))
+        self.measured.unwrap_or_else(|| {
+            FlowRate::litres_per_hour(self.rated.as_litres_per_hour() * REAL_SHARE_OF_RATED.value)
+        })
     }
 
     /// Every portion of medium, in the order in which the water meets it.
     pub fn media(&self) -> impl Iterator<Item = &Portion> {
-        let chambers = self.sump.iter().flat_map(|sump| &sump.chambers).flat_map(|chamber| &chamber.media);
-        self.trays.iter().flat_map(|tray| &tray.media).chain(chambers)
+        let chambers = self
+            .sump
+            .iter()
+            .flat_map(|sump| &sump.chambers)
+            .flat_map(|chamber| &chamber.media);
+        self.trays
+            .iter()
+            .flat_map(|tray| &tray.media)
+            .chain(chambers)
     }
 }

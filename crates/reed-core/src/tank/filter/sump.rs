@@ -32,7 +32,12 @@ described! {
 
 impl Default for SumpChamber {
     fn default() -> Self {
-        Self { role: SumpRole::Media, length: Length::cm(25.0), level: Length::cm(22.0), media: Vec::new() }
+        Self {
+            role: SumpRole::Media,
+            length: Length::cm(25.0),
+            level: Length::cm(22.0),
+            media: Vec::new(),
+        }
     }
 }
 
@@ -51,11 +56,18 @@ described! {
 
 impl Default for Sump {
     fn default() -> Self {
-        let chamber = |role| SumpChamber { role, ..SumpChamber::default() };
+        let chamber = |role| SumpChamber {
+            role,
+            ..SumpChamber::default()
+        };
         Self {
             width: Length::cm(35.0),
             height: Length::cm(35.0),
-            chambers: vec![chamber(SumpRole::Sock), chamber(SumpRole::Media), chamber(SumpRole::Return)],
+            chambers: vec![
+                chamber(SumpRole::Sock),
+                chamber(SumpRole::Media),
+                chamber(SumpRole::Return),
+            ],
         }
     }
 }
@@ -63,7 +75,9 @@ impl Default for Sump {
 impl Sump {
     /// Water in it while the pump runs.
     pub fn running_volume(&self) -> Volume {
-        let litres = |chamber: &SumpChamber| chamber.length.as_cm() * self.width.as_cm() * chamber.level.as_cm() / 1000.0;
+        let litres = |chamber: &SumpChamber| {
+            chamber.length.as_cm() * self.width.as_cm() * chamber.level.as_cm() / 1000.0
+        };
         Volume::litres(self.chambers.iter().map(litres).sum())
     }
 }

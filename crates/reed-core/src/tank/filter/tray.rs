@@ -30,7 +30,12 @@ described! {
 
 impl Default for Portion {
     fn default() -> Self {
-        Self { medium: Medium::default(), litres: Volume::litres(0.5), grain: None, put_in: None }
+        Self {
+            medium: Medium::default(),
+            litres: Volume::litres(0.5),
+            grain: None,
+            put_in: None,
+        }
     }
 }
 
@@ -51,6 +56,10 @@ described! {
 
 impl Default for Tray {
     fn default() -> Self {
-        Self { name: String::new(), place: TrayPlace::Inside, media: vec![Portion::default()] }
+        Self {
+            name: String::new(),
+            place: TrayPlace::Inside,
+            media: vec![Portion::default()],
+        }
     }
 }

@@ -9,7 +9,10 @@ pub(super) static PH_DROPS: Kit = Kit {
     title: "pH drop kit",
     analyte: Analyte::PH,
     spread: 0.2,
-    steps: &[say("Fill the vial to its line, add the drops, swirl."), say("In daylight, vial against the white of the card.")],
+    steps: &[
+        say("Fill the vial to its line, add the drops, swirl."),
+        say("In daylight, vial against the white of the card."),
+    ],
 };
 
 /// Carbonate hardness by counting drops.
@@ -18,8 +21,17 @@ pub(super) static KH_DROPS: Kit = Kit {
     title: "KH drop kit",
     analyte: Analyte::KH,
     spread: 0.5,
-    steps: &[say("Fill the vial to its line."), say("Add drop by drop, swirl after each, count until the colour turns.")],
+    steps: &[
+        say("Fill the vial to its line."),
+        say("Add drop by drop, swirl after each, count until the colour turns."),
+    ],
 };
 
 /// General hardness by counting drops.
-pub(super) static GH_DROPS: Kit = Kit { id: "gh-drops", title: "GH drop kit", analyte: Analyte::GH, spread: 0.7, steps: KH_DROPS.steps };
+pub(super) static GH_DROPS: Kit = Kit {
+    id: "gh-drops",
+    title: "GH drop kit",
+    analyte: Analyte::GH,
+    spread: 0.7,
+    steps: KH_DROPS.steps,
+};

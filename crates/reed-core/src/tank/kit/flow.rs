@@ -10,8 +10,12 @@ pub(super) static BUCKET: Kit = Kit {
     analyte: Analyte::FLOW,
     spread: 30.0,
     steps: &[
-        say("Hold the outlet's end into a bucket with a mark at a known volume, at the height at which it usually sits."),
-        say("Time how long it takes to fill, three times; litres × 3600 / seconds is litres per hour. Enter the mean."),
+        say(
+            "Hold the outlet's end into a bucket with a mark at a known volume, at the height at which it usually sits.",
+        ),
+        say(
+            "Time how long it takes to fill, three times; litres × 3600 / seconds is litres per hour. Enter the mean.",
+        ),
         say("With several filters, add them up. Pour the water back slowly."),
     ],
 };

@@ -1,6 +1,7 @@
 //! Water tests: what a kit measures, how far to trust it, and how it is done.
 //!
-//! A kind of kit is one file with its cards. To add one: the file, its `mod` line and its row in [`ALL`].
+//! A kind of kit is one file with its cards. To add one: the file, its `mod` line and its row in
+//! [`ALL`].
 
 mod acidity;
 mod flow;
@@ -21,7 +22,8 @@ pub struct Kit {
     pub title: &'static str,
     /// What it measures.
     pub analyte: &'static Analyte,
-    /// One standard deviation to assume: half a colour step for a drop kit. From memory unless the card says otherwise.
+    /// One standard deviation to assume: half a colour step for a drop kit. From memory unless the
+    /// card says otherwise.
     pub spread: f64,
     /// The steps, in order.
     pub steps: &'static [Step],
@@ -43,7 +45,11 @@ const fn say(text: &'static str) -> Step {
 }
 
 const fn wait(text: &'static str, seconds: u32) -> Step {
-    Step { text, seconds, seconds_in_salt: seconds }
+    Step {
+        text,
+        seconds,
+        seconds_in_salt: seconds,
+    }
 }
 
 /// Every kit.
@@ -77,7 +83,9 @@ pub fn by_id(id: &str) -> Option<&'static Kit> {
 /// # Panics
 /// Never for a listed analyte: a test walks the list.
 pub fn first_for(analyte: &Analyte) -> &'static Kit {
-    ALL.iter().find(|kit| kit.analyte.id == analyte.id).expect("every analyte has a kit, as a test proves")
+    ALL.iter()
+        .find(|kit| kit.analyte.id == analyte.id)
+        .expect("every analyte has a kit, as a test proves")
 }
 
 #[cfg(test)]
@@ -92,7 +100,11 @@ mod tests {
         }
         for kit in ALL {
             assert_eq!(by_id(kit.id), Some(*kit), "{} is listed twice", kit.id);
-            assert!(kit.spread > 0.0 && kit.spread < kit.analyte.high / 4.0, "{}", kit.id);
+            assert!(
+                kit.spread > 0.0 && kit.spread < kit.analyte.high / 4.0,
+                "{}",
+                kit.id
+            );
             assert!(!kit.steps.is_empty(), "{}", kit.id);
         }
     }

@@ -1,21 +1,35 @@
-//! Ammonia, nitrite and nitrate tests. Values are stored as N; check on the leaflet which form the card shows.
+//! Ammonia, nitrite and nitrate tests. Values are stored as N; check on the leaflet which form the
+//! card shows.
 
 use super::{Kit, Step, say, wait};
 use crate::tank::Analyte;
 
 const STEPS: &[Step] = &[
     say("Rinse the vial in tank water and fill it to its line."),
-    wait("Add the reagents in their order and wait as the leaflet says: some ask for 5, some for 20 minutes.", 300),
+    wait(
+        "Add the reagents in their order and wait as the leaflet says: some ask for 5, some for 20 minutes.",
+        300,
+    ),
     say("In daylight, vial against the white of the card: held away from it, it reads too high."),
 ];
 
 /// Ammonia drops.
-pub(super) static AMMONIA_DROPS: Kit =
-    Kit { id: "ammonia-drops", title: "Ammonia drop kit", analyte: Analyte::AMMONIA, spread: 0.1, steps: STEPS };
+pub(super) static AMMONIA_DROPS: Kit = Kit {
+    id: "ammonia-drops",
+    title: "Ammonia drop kit",
+    analyte: Analyte::AMMONIA,
+    spread: 0.1,
+    steps: STEPS,
+};
 
 /// Nitrite drops.
-pub(super) static NITRITE_DROPS: Kit =
-    Kit { id: "nitrite-drops", title: "Nitrite drop kit", analyte: Analyte::NITRITE, spread: 0.03, steps: STEPS };
+pub(super) static NITRITE_DROPS: Kit = Kit {
+    id: "nitrite-drops",
+    title: "Nitrite drop kit",
+    analyte: Analyte::NITRITE,
+    spread: 0.03,
+    steps: STEPS,
+};
 
 /// Nitrate drops. They are the coarsest of the three.
 pub(super) static NITRATE_DROPS: Kit = Kit {
@@ -26,7 +40,10 @@ pub(super) static NITRATE_DROPS: Kit = Kit {
     steps: &[
         say("Rinse the vial in tank water and fill it to its line."),
         wait("Shake the reagents hard, half a minute each.", 30),
-        wait("Shake the vial as long as the leaflet says: too little reads too low.", 60),
+        wait(
+            "Shake the vial as long as the leaflet says: too little reads too low.",
+            60,
+        ),
         wait("Let it stand.", 300),
         say("In daylight, vial against the white of the card."),
     ],

@@ -9,5 +9,8 @@ pub(super) static GLASS: Kit = Kit {
     title: "Thermometer",
     analyte: Analyte::TEMPERATURE,
     spread: 0.4,
-    steps: &[say("Hold it in the open water, away from the heater, until it stands still."), say("If it surprises you, try a second one.")],
+    steps: &[
+        say("Hold it in the open water, away from the heater, until it stands still."),
+        say("If it surprises you, try a second one."),
+    ],
 };

@@ -10,9 +10,19 @@ const STEPS: &[Step] = &[
 ];
 
 /// Phosphate drops.
-pub(super) static PHOSPHATE_DROPS: Kit =
-    Kit { id: "phosphate-drops", title: "Phosphate drop kit", analyte: Analyte::PHOSPHATE, spread: 0.15, steps: STEPS };
+pub(super) static PHOSPHATE_DROPS: Kit = Kit {
+    id: "phosphate-drops",
+    title: "Phosphate drop kit",
+    analyte: Analyte::PHOSPHATE,
+    spread: 0.15,
+    steps: STEPS,
+};
 
 /// Copper drops.
-pub(super) static COPPER_DROPS: Kit =
-    Kit { id: "copper-drops", title: "Copper drop kit", analyte: Analyte::COPPER, spread: 0.04, steps: STEPS };
+pub(super) static COPPER_DROPS: Kit = Kit {
+    id: "copper-drops",
+    title: "Copper drop kit",
+    analyte: Analyte::COPPER,
+    spread: 0.04,
+    steps: STEPS,
+};

@@ -35,7 +35,12 @@ fn across() -> Length {
 
 impl Default for AirStone {
     fn default() -> Self {
-        Self { air: FlowRate::litres_per_hour(100.0), bubbles: Bubbles::Coarse, running: Running::Always, across: across() }
+        Self {
+            air: FlowRate::litres_per_hour(100.0),
+            bubbles: Bubbles::Coarse,
+            running: Running::Always,
+            across: across(),
+        }
     }
 }
 

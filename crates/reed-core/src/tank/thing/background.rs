@@ -28,7 +28,12 @@ described! {
 
 impl Default for Opening {
     fn default() -> Self {
-        Self { along: Length::cm(10.0), above: Length::cm(5.0), width: Length::cm(8.0), height: Length::cm(8.0) }
+        Self {
+            along: Length::cm(10.0),
+            above: Length::cm(5.0),
+            width: Length::cm(8.0),
+            height: Length::cm(8.0),
+        }
     }
 }
 

@@ -1,4 +1,5 @@
-//! Upright bodies: a footprint, an underside and a top. All numbers in centimetres of the tank's own coordinates.
+//! Upright bodies: a footprint, an underside and a top. All numbers in centimetres of the tank's
+//! own coordinates.
 
 /// The outline seen from above.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -53,13 +54,24 @@ impl Footprint {
     /// Corners of a rectangle in order; of a circle, none.
     pub fn corners(&self) -> Vec<(f64, f64)> {
         match *self {
-            Self::Rect { x, y, length, width, turn } => {
+            Self::Rect {
+                x,
+                y,
+                length,
+                width,
+                turn,
+            } => {
                 let (sin, cos) = turn.to_radians().sin_cos();
                 let corner = |(a, b): (f64, f64)| {
                     let (along, across) = (a * length / 2.0, b * width / 2.0);
-                    (x + along * cos - across * sin, y + along * sin + across * cos)
+                    (
+                        x + along * cos - across * sin,
+                        y + along * sin + across * cos,
+                    )
                 };
-                [(-1.0, -1.0), (1.0, -1.0), (1.0, 1.0), (-1.0, 1.0)].map(corner).to_vec()
+                [(-1.0, -1.0), (1.0, -1.0), (1.0, 1.0), (-1.0, 1.0)]
+                    .map(corner)
+                    .to_vec()
             }
             Self::Round { .. } => Vec::new(),
         }
@@ -69,24 +81,41 @@ impl Footprint {
     pub fn bounds(&self) -> (f64, f64, f64, f64) {
         match *self {
             Self::Round { x, y, radius } => (x - radius, x + radius, y - radius, y + radius),
-            Self::Rect { .. } => self
-                .corners()
-                .into_iter()
-                .fold((f64::INFINITY, f64::NEG_INFINITY, f64::INFINITY, f64::NEG_INFINITY), |(x0, x1, y0, y1), (x, y)| {
-                    (x0.min(x), x1.max(x), y0.min(y), y1.max(y))
-                }),
+            Self::Rect { .. } => self.corners().into_iter().fold(
+                (
+                    f64::INFINITY,
+                    f64::NEG_INFINITY,
+                    f64::INFINITY,
+                    f64::NEG_INFINITY,
+                ),
+                |(x0, x1, y0, y1), (x, y)| (x0.min(x), x1.max(x), y0.min(y), y1.max(y)),
+            ),
         }
     }
 
     /// The two overlap, by more than a touch.
     pub fn overlaps(&self, other: &Self) -> bool {
         match (*self, *other) {
-            (Self::Round { x, y, radius }, Self::Round { x: ox, y: oy, radius: other }) => (x - ox).hypot(y - oy) < radius + other - TOUCH,
-            (Self::Round { x, y, radius }, rect @ Self::Rect { .. }) | (rect @ Self::Rect { .. }, Self::Round { x, y, radius }) => {
+            (
+                Self::Round { x, y, radius },
+                Self::Round {
+                    x: ox,
+                    y: oy,
+                    radius: other,
+                },
+            ) => (x - ox).hypot(y - oy) < radius + other - TOUCH,
+            (Self::Round { x, y, radius }, rect @ Self::Rect { .. })
+            | (rect @ Self::Rect { .. }, Self::Round { x, y, radius }) => {
                 rect.distance_to(x, y) < radius - TOUCH
             }
-            (Self::Rect { turn, .. }, Self::Rect { turn: other_turn, .. }) => {
-                // Convex shapes are apart exactly when their shadows are apart along the direction of one of their sides.
+            (
+                Self::Rect { turn, .. },
+                Self::Rect {
+                    turn: other_turn, ..
+                },
+            ) => {
+                // Convex shapes are apart exactly when their shadows are apart along the direction
+                // of one of their sides.
                 let directions = [turn, turn + 90.0, other_turn, other_turn + 90.0];
                 let (corners, others) = (self.corners(), other.corners());
                 directions.iter().all(|direction| {
@@ -100,7 +129,16 @@ impl Footprint {
 
     /// Distance of a point from a rectangle; zero inside.
     fn distance_to(&self, px: f64, py: f64) -> f64 {
-        let Self::Rect { x, y, length, width, turn } = *self else { return f64::INFINITY };
+        let Self::Rect {
+            x,
+            y,
+            length,
+            width,
+            turn,
+        } = *self
+        else {
+            return f64::INFINITY;
+        };
         let (sin, cos) = turn.to_radians().sin_cos();
         let (dx, dy) = (px - x, py - y);
         let along = ((dx * cos + dy * sin).abs() - length / 2.0).max(0.0);
@@ -112,18 +150,45 @@ impl Footprint {
 /// The shadow of points on a line in this direction.
 fn shadow(points: &[(f64, f64)], degrees: f64) -> (f64, f64) {
     let (sin, cos) = degrees.to_radians().sin_cos();
-    points.iter().map(|(x, y)| x * cos + y * sin).fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), at| (low.min(at), high.max(at)))
+    points
+        .iter()
+        .map(|(x, y)| x * cos + y * sin)
+        .fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), at| {
+            (low.min(at), high.max(at))
+        })
 }
 
 impl Body {
     /// An upright cylinder.
     pub const fn round((x, y): (f64, f64), across: f64, (bottom, top): (f64, f64)) -> Self {
-        Self { footprint: Footprint::Round { x, y, radius: across / 2.0 }, bottom, top }
+        Self {
+            footprint: Footprint::Round {
+                x,
+                y,
+                radius: across / 2.0,
+            },
+            bottom,
+            top,
+        }
     }
 
     /// A box around its middle.
-    pub const fn boxed((x, y): (f64, f64), (length, width): (f64, f64), (bottom, top): (f64, f64)) -> Self {
-        Self { footprint: Footprint::Rect { x, y, length, width, turn: 0.0 }, bottom, top }
+    pub const fn boxed(
+        (x, y): (f64, f64),
+        (length, width): (f64, f64),
+        (bottom, top): (f64, f64),
+    ) -> Self {
+        Self {
+            footprint: Footprint::Rect {
+                x,
+                y,
+                length,
+                width,
+                turn: 0.0,
+            },
+            bottom,
+            top,
+        }
     }
 
     /// The same, turned.
@@ -137,7 +202,9 @@ impl Body {
 
     /// The two take up the same space somewhere, by more than a touch.
     pub fn overlaps(&self, other: &Self) -> bool {
-        self.bottom < other.top - TOUCH && other.bottom < self.top - TOUCH && self.footprint.overlaps(&other.footprint)
+        self.bottom < other.top - TOUCH
+            && other.bottom < self.top - TOUCH
+            && self.footprint.overlaps(&other.footprint)
     }
 
     /// Litres of it between two heights.
@@ -151,7 +218,13 @@ mod tests {
     use super::{Body, Footprint};
 
     fn rect(x: f64, y: f64, length: f64, width: f64, turn: f64) -> Footprint {
-        Footprint::Rect { x, y, length, width, turn }
+        Footprint::Rect {
+            x,
+            y,
+            length,
+            width,
+            turn,
+        }
     }
 
     #[test]
@@ -162,13 +235,28 @@ mod tests {
         assert!(!still.overlaps(&rect(12.5, 0.0, 10.0, 10.0, 45.0)));
         // Bounds overlap, the boxes do not.
         assert!(!still.overlaps(&rect(9.5, 9.5, 10.0, 10.0, 45.0)));
-        assert!(!still.overlaps(&rect(10.0, 0.0, 10.0, 10.0, 0.0)), "touching is not overlapping");
-        let round = Footprint::Round { x: 9.0, y: 9.0, radius: 5.0 };
+        assert!(
+            !still.overlaps(&rect(10.0, 0.0, 10.0, 10.0, 0.0)),
+            "touching is not overlapping"
+        );
+        let round = Footprint::Round {
+            x: 9.0,
+            y: 9.0,
+            radius: 5.0,
+        };
         assert!(!still.overlaps(&round), "the corner is 5.7 away");
-        assert!(round.overlaps(&rect(5.0, 5.0, 3.0, 3.0, 30.0)) && still.overlaps(&Footprint::Round { x: 9.0, y: 0.0, radius: 5.0 }));
+        assert!(
+            round.overlaps(&rect(5.0, 5.0, 3.0, 3.0, 30.0))
+                && still.overlaps(&Footprint::Round {
+                    x: 9.0,
+                    y: 0.0,
+                    radius: 5.0
+                })
+        );
     }
 
-    /// Closed forms: a box is length · width · height, a cylinder π r² h, and a turn changes neither.
+    /// Closed forms: a box is length · width · height, a cylinder π r² h, and a turn changes
+    /// neither.
     #[test]
     fn volumes_are_those_of_closed_forms() {
         let boxed = Body::boxed((5.0, 5.0), (20.0, 10.0), (0.0, 15.0));
@@ -178,6 +266,8 @@ mod tests {
         assert!((round.litres_between(0.0, 100.0) - std::f64::consts::PI * 3.0).abs() < 1e-12);
         assert!((round.litres_between(41.0, 100.0)).abs() < 1e-12);
         let (x0, x1, y0, y1) = rect(0.0, 0.0, 10.0, 10.0, 45.0).bounds();
-        assert!((x1 - x0 - 200.0_f64.sqrt()).abs() < 1e-9 && (y1 - y0 - 200.0_f64.sqrt()).abs() < 1e-9);
+        assert!(
+            (x1 - x0 - 200.0_f64.sqrt()).abs() < 1e-9 && (y1 - y0 - 200.0_f64.sqrt()).abs() < 1e-9
+        );
     }
 }

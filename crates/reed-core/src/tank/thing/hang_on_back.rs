@@ -26,7 +26,13 @@ described! {
 
 impl Default for HangOnBack {
     fn default() -> Self {
-        Self { wall: Wall::Back, lip: Length::cm(12.0), intake: Length::cm(20.0), running: Running::Always, filter: None }
+        Self {
+            wall: Wall::Back,
+            lip: Length::cm(12.0),
+            intake: Length::cm(20.0),
+            running: Running::Always,
+            filter: None,
+        }
     }
 }
 
@@ -35,7 +41,11 @@ const LIP_DEPTH: f64 = 3.0;
 
 impl Form for HangOnBack {
     fn body(&self, (x, y, z): (f64, f64, f64), tank: &Tank) -> Body {
-        let (length, width, lip) = (tank.glass.length.as_cm(), tank.glass.width.as_cm(), self.lip.as_cm());
+        let (length, width, lip) = (
+            tank.glass.length.as_cm(),
+            tank.glass.width.as_cm(),
+            self.lip.as_cm(),
+        );
         let half = LIP_DEPTH / 2.0;
         let (middle, size) = match self.wall {
             Wall::Back => ((x, width - half), (lip, LIP_DEPTH)),
@@ -53,7 +63,10 @@ impl Form for HangOnBack {
             Wall::Left => 0.0,
             Wall::Right => 180.0,
         };
-        Some(Heading { around: Angle::degrees(around), up: Angle::degrees(-60.0) })
+        Some(Heading {
+            around: Angle::degrees(around),
+            up: Angle::degrees(-60.0),
+        })
     }
 
     fn filter(&self) -> Option<FilterRef> {

@@ -30,7 +30,12 @@ described! {
 
 impl Default for Heater {
     fn default() -> Self {
-        Self { power: Power::watts(100.0), length: Length::cm(25.0), posture: Posture::Upright, set_to: None }
+        Self {
+            power: Power::watts(100.0),
+            length: Length::cm(25.0),
+            posture: Posture::Upright,
+            set_to: None,
+        }
     }
 }
 

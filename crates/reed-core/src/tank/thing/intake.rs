@@ -35,15 +35,28 @@ fn basket() -> Length {
 
 impl Default for Intake {
     fn default() -> Self {
-        Self { cover: Cover::Strainer, bore: SmallLength::mm(16.0), basket: basket(), filter: None }
+        Self {
+            cover: Cover::Strainer,
+            bore: SmallLength::mm(16.0),
+            basket: basket(),
+            filter: None,
+        }
     }
 }
 
 impl Form for Intake {
     fn body(&self, (x, y, z): (f64, f64, f64), _: &Tank) -> Body {
         let half = self.basket.as_cm() / 2.0;
-        let cover = if self.cover == Cover::Sponge { 5.0 } else { 1.5 };
-        Body::round((x, y), self.bore.as_mm() / 10.0 + cover, (z - half, z + half))
+        let cover = if self.cover == Cover::Sponge {
+            5.0
+        } else {
+            1.5
+        };
+        Body::round(
+            (x, y),
+            self.bore.as_mm() / 10.0 + cover,
+            (z - half, z + half),
+        )
     }
 
     fn filter(&self) -> Option<FilterRef> {

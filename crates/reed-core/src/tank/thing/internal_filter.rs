@@ -52,11 +52,19 @@ impl Default for InternalFilter {
 
 impl Form for InternalFilter {
     fn body(&self, (x, y, z): (f64, f64, f64), _: &Tank) -> Body {
-        Body::boxed((x, y), (self.length.as_cm(), self.width.as_cm()), (z, z + self.height.as_cm())).turned(self.turn.as_degrees())
+        Body::boxed(
+            (x, y),
+            (self.length.as_cm(), self.width.as_cm()),
+            (z, z + self.height.as_cm()),
+        )
+        .turned(self.turn.as_degrees())
     }
 
     fn heading(&self) -> Option<Heading> {
-        Some(Heading { around: self.heading, up: self.up })
+        Some(Heading {
+            around: self.heading,
+            up: self.up,
+        })
     }
 
     fn filter(&self) -> Option<FilterRef> {

@@ -1,9 +1,10 @@
 //! Things in the water: what they are, where they are, how large, which way they point.
 //!
-//! A kind is a file with a described type and its [`Form`]; to add one, write the file and its line in [`ThingKind`] and
-//! in [`ThingKind::form`]. Places count from the front left corner of the floor inside: x to the right, y to the back,
-//! z up. A place is the middle of the footprint, and the height of the underside; of mouths (outlets, intakes,
-//! powerheads) it is the middle of the mouth, of an overflow the sill, of a hang-on filter the lip.
+//! A kind is a file with a described type and its [`Form`]; to add one, write the file and its line
+//! in [`ThingKind`] and in [`ThingKind::form`]. Places count from the front left corner of the
+//! floor inside: x to the right, y to the back, z up. A place is the middle of the footprint, and
+//! the height of the underside; of mouths (outlets, intakes, powerheads) it is the middle of the
+//! mouth, of an overflow the sill, of a hang-on filter the lip.
 
 mod air_stone;
 mod background;
@@ -38,7 +39,20 @@ use crate::field::{FieldValue, What};
 use crate::units::{Angle, Length};
 
 /// The number by which other parts know a thing or a filter; unique among its like in a tank.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    serde::Serialize,
+    serde::Deserialize,
+    schemars::JsonSchema,
+)]
 #[serde(transparent)]
 pub struct Serial(pub u32);
 
@@ -53,7 +67,9 @@ impl std::fmt::Display for Serial {
 }
 
 /// The filter that a part belongs to.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+)]
 #[serde(transparent)]
 pub struct FilterRef(pub u32);
 
@@ -62,7 +78,19 @@ impl FieldValue for FilterRef {
 }
 
 /// Which wall something hangs on.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    serde::Serialize,
+    serde::Deserialize,
+    schemars::JsonSchema,
+)]
 #[serde(rename_all = "kebab-case")]
 pub enum Wall {
     /// Far from the keeper.
@@ -193,7 +221,12 @@ impl ThingKind {
             Self::HangOnBack(kind) => &mut kind.filter,
             Self::InternalFilter(kind) => &mut kind.filter,
             Self::Overflow(kind) => &mut kind.filter,
-            Self::Rock(_) | Self::AirStone(_) | Self::Powerhead(_) | Self::Background(_) | Self::Heater(_) | Self::Uv(_) => return None,
+            Self::Rock(_)
+            | Self::AirStone(_)
+            | Self::Powerhead(_)
+            | Self::Background(_)
+            | Self::Heater(_)
+            | Self::Uv(_) => return None,
         })
     }
 
@@ -207,18 +240,31 @@ impl ThingKind {
 
     /// Its stream can be turned.
     pub const fn can_be_turned(&self) -> bool {
-        matches!(self, Self::Outlet(_) | Self::InternalFilter(_) | Self::Powerhead(_))
+        matches!(
+            self,
+            Self::Outlet(_) | Self::InternalFilter(_) | Self::Powerhead(_)
+        )
     }
 }
 
 impl Thing {
     /// A thing at a place in centimetres.
     pub fn new(number: u32, name: &str, (x, y, z): (f64, f64, f64), what: ThingKind) -> Self {
-        Self { number: Serial(number), name: name.to_owned(), x: Length::cm(x), y: Length::cm(y), z: Length::cm(z), locked: false, what }
+        Self {
+            number: Serial(number),
+            name: name.to_owned(),
+            x: Length::cm(x),
+            y: Length::cm(y),
+            z: Length::cm(z),
+            locked: false,
+            what,
+        }
     }
 
     /// What it takes up.
     pub fn body(&self, tank: &Tank) -> Body {
-        self.what.form().body((self.x.as_cm(), self.y.as_cm(), self.z.as_cm()), tank)
+        self.what
+            .form()
+            .body((self.x.as_cm(), self.y.as_cm(), self.z.as_cm()), tank)
     }
 }

@@ -54,15 +54,23 @@ impl Form for Outlet {
     fn body(&self, (x, y, z): (f64, f64, f64), _: &Tank) -> Body {
         let across = (self.bore.as_mm() / 10.0 + 0.4).max(1.2);
         let heights = (z - across / 2.0, z + across / 2.0);
-        match self.bar.filter(|_| matches!(self.style, OutletStyle::SprayBar | OutletStyle::Slotted)) {
+        match self
+            .bar
+            .filter(|_| matches!(self.style, OutletStyle::SprayBar | OutletStyle::Slotted))
+        {
             // A bar lies across its stream.
-            Some(bar) => Body::boxed((x, y), (2.0, bar.as_cm()), heights).turned(self.heading.as_degrees()),
+            Some(bar) => {
+                Body::boxed((x, y), (2.0, bar.as_cm()), heights).turned(self.heading.as_degrees())
+            }
             None => Body::round((x, y), across, heights),
         }
     }
 
     fn heading(&self) -> Option<Heading> {
-        Some(Heading { around: self.heading, up: self.up })
+        Some(Heading {
+            around: self.heading,
+            up: self.up,
+        })
     }
 
     fn filter(&self) -> Option<FilterRef> {

@@ -47,7 +47,11 @@ impl Default for Overflow {
 
 impl Form for Overflow {
     fn body(&self, (x, y, z): (f64, f64, f64), _: &Tank) -> Body {
-        Body::boxed((x, y), (self.length.as_cm(), self.width.as_cm()), ((z - self.height.as_cm()).max(0.0), z))
+        Body::boxed(
+            (x, y),
+            (self.length.as_cm(), self.width.as_cm()),
+            ((z - self.height.as_cm()).max(0.0), z),
+        )
     }
 
     fn filter(&self) -> Option<FilterRef> {

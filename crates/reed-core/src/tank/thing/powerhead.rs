@@ -55,6 +55,9 @@ impl Form for Powerhead {
     }
 
     fn heading(&self) -> Option<Heading> {
-        Some(Heading { around: self.heading, up: self.up })
+        Some(Heading {
+            around: self.heading,
+            up: self.up,
+        })
     }
 }

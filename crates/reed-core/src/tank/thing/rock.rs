@@ -65,7 +65,10 @@ impl Form for Rock {
         let heights = (z, z + self.height.as_cm());
         match self.shape {
             RockShape::Cylinder => Body::round((x, y), self.length.as_cm(), heights),
-            RockShape::Box => Body::boxed((x, y), (self.length.as_cm(), self.width.as_cm()), heights).turned(self.turn.as_degrees()),
+            RockShape::Box => {
+                Body::boxed((x, y), (self.length.as_cm(), self.width.as_cm()), heights)
+                    .turned(self.turn.as_degrees())
+            }
         }
     }
 }

@@ -76,7 +76,10 @@ impl Form for SpongeFilter {
     }
 
     fn heading(&self) -> Option<Heading> {
-        (self.drive == SpongeDrive::Powerhead).then_some(Heading { around: self.heading, up: self.up })
+        (self.drive == SpongeDrive::Powerhead).then_some(Heading {
+            around: self.heading,
+            up: self.up,
+        })
     }
 
     fn filter(&self) -> Option<FilterRef> {

@@ -21,13 +21,19 @@ described! {
 
 impl Default for Uv {
     fn default() -> Self {
-        Self { power: Power::watts(7.0), length: Length::cm(25.0), across: Length::cm(7.0), turn: Angle::default() }
+        Self {
+            power: Power::watts(7.0),
+            length: Length::cm(25.0),
+            across: Length::cm(7.0),
+            turn: Angle::default(),
+        }
     }
 }
 
 impl Form for Uv {
     fn body(&self, (x, y, z): (f64, f64, f64), _: &Tank) -> Body {
         let across = self.across.as_cm();
-        Body::boxed((x, y), (self.length.as_cm(), across), (z, z + across)).turned(self.turn.as_degrees())
+        Body::boxed((x, y), (self.length.as_cm(), across), (z, z + across))
+            .turned(self.turn.as_degrees())
     }
 }

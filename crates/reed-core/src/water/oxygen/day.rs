@@ -1,13 +1,15 @@
 //! The oxygen of one well-mixed box through a day, in closed form.
 //!
-//! `dC/dt = k(t)·(Cs − C) + P(t) − R`: exchange towards saturation, a half-sine of plant production while the lights
-//! are on, constant respiration. Between switching times (lights, night air) `k` is constant and the equation has an
-//! exact solution, so a day costs a handful of exponentials instead of a thousand small steps, and the settled day,
-//! which repeats itself, follows from one pass because the day's map `C(0) → C(24)` is a straight line.
+//! `dC/dt = k(t)·(Cs − C) + P(t) − R`: exchange towards saturation, a half-sine of plant production
+//! while the lights are on, constant respiration. Between switching times (lights, night air) `k`
+//! is constant and the equation has an exact solution, so a day costs a handful of exponentials
+//! instead of a thousand small steps, and the settled day, which repeats itself, follows from one
+//! pass because the day's map `C(0) → C(24)` is a straight line.
 //!
-//! The respiration does not fall as oxygen runs out, so the solution may go below zero: it is reported as 0. Upwards the
-//! equation knows no bound where plants make more than is used and little leaves through the surface; water does: what
-//! it cannot hold leaves as bubbles, so each leg ends at [`CEILING`] at most.
+//! The respiration does not fall as oxygen runs out, so the solution may go below zero: it is
+//! reported as 0. Upwards the equation knows no bound where plants make more than is used and
+//! little leaves through the surface; water does: what it cannot hold leaves as bubbles, so each
+//! leg ends at [`CEILING`] at most.
 
 use std::f64::consts::PI;
 
@@ -45,7 +47,8 @@ pub struct Course {
     pub lights_on_hour: f64,
     /// Hours of light.
     pub light_hours: f64,
-    /// The day cut at midnight and where the lights switch; in order, from 0 to 24 without gaps, some of no length.
+    /// The day cut at midnight and where the lights switch; in order, from 0 to 24 without gaps,
+    /// some of no length.
     legs: [Leg; 3],
 }
 
@@ -65,15 +68,32 @@ impl Course {
         let is_lit = |hour: f64| (hour - on).rem_euclid(24.0) < light_hours;
         let leg = |from_hour: f64, to_hour: f64| {
             let lit = is_lit(f64::midpoint(from_hour, to_hour));
-            let exchange_per_h = if lit { lit_exchange_per_h } else { dark_exchange_per_h };
-            Leg { from_hour, to_hour, lit, exchange_per_h: exchange_per_h.max(LEAST_EXCHANGE_PER_H) }
+            let exchange_per_h = if lit {
+                lit_exchange_per_h
+            } else {
+                dark_exchange_per_h
+            };
+            Leg {
+                from_hour,
+                to_hour,
+                lit,
+                exchange_per_h: exchange_per_h.max(LEAST_EXCHANGE_PER_H),
+            }
         };
         let (first, second) = (on.min(off), on.max(off));
         let legs = [leg(0.0, first), leg(first, second), leg(second, 24.0)];
-        Self { saturation_mg_l, demand_mg_l_h, production_peak_mg_l_h, lights_on_hour: on, light_hours, legs }
+        Self {
+            saturation_mg_l,
+            demand_mg_l_h,
+            production_peak_mg_l_h,
+            lights_on_hour: on,
+            light_hours,
+            legs,
+        }
     }
 
-    /// The same day with exchange and demand scaled: how the day looks if the figures behind them are off.
+    /// The same day with exchange and demand scaled: how the day looks if the figures behind them
+    /// are off.
     #[must_use]
     pub fn scaled(self, exchange: f64, demand: f64) -> Self {
         let mut scaled = self;
@@ -95,17 +115,29 @@ impl Course {
 
     /// Slowest exchange of the day, per hour: what limits how fast a new day settles.
     pub fn slowest_exchange_per_h(&self) -> f64 {
-        self.legs.iter().map(|leg| leg.exchange_per_h).fold(f64::INFINITY, f64::min)
+        self.legs
+            .iter()
+            .map(|leg| leg.exchange_per_h)
+            .fold(f64::INFINITY, f64::min)
     }
 
     /// The solution within a leg at whose beginning the oxygen is `start` mg/L.
     ///
-    /// `C(h) = rest + sun(u) + (start − rest − sun(u₀)) e^(−k(h − from))` with `rest = Cs − R/k` and, u hours after
-    /// lights-on, the particular solution of the half-sine `sun(u) = P (k sin wu − w cos wu)/(k² + w²)`.
+    /// `C(h) = rest + sun(u) + (start − rest − sun(u₀)) e^(−k(h − from))` with `rest = Cs − R/k`
+    /// and, u hours after lights-on, the particular solution of the half-sine `sun(u) = P (k sin wu
+    /// − w cos wu)/(k² + w²)`.
     fn solve(&self, leg: &Leg, start: f64) -> Solution {
         let k = leg.exchange_per_h;
         let rest = self.saturation_mg_l - self.demand_mg_l_h / k;
-        let mut solution = Solution { leg: *leg, rest, decaying: 0.0, sine: 0.0, cosine: 0.0, per_h: 0.0, phase: 0.0 };
+        let mut solution = Solution {
+            leg: *leg,
+            rest,
+            decaying: 0.0,
+            sine: 0.0,
+            cosine: 0.0,
+            per_h: 0.0,
+            phase: 0.0,
+        };
         if leg.lit && self.production_peak_mg_l_h > 0.0 {
             let w = PI / self.light_hours;
             let scale = self.production_peak_mg_l_h / (k * k + w * w);
@@ -118,7 +150,8 @@ impl Course {
         solution
     }
 
-    /// Runs the day from `start` at midnight; gives the solution of each leg and the oxygen at the next midnight.
+    /// Runs the day from `start` at midnight; gives the solution of each leg and the oxygen at the
+    /// next midnight.
     fn pass(&self, start: f64) -> ([Solution; 3], f64) {
         let mut at = start;
         let solutions = self.legs.map(|leg| {
@@ -129,7 +162,8 @@ impl Course {
         (solutions, at)
     }
 
-    /// Oxygen so many hours after a midnight at which it was `start` mg/L. Any number of days; never below 0.
+    /// Oxygen so many hours after a midnight at which it was `start` mg/L. Any number of days;
+    /// never below 0.
     pub fn after_midnight(&self, start: f64, hours: f64) -> f64 {
         let mut at = start;
         let mut left = hours;
@@ -145,32 +179,54 @@ impl Course {
             .clamp(0.0, self.ceiling_mg_l())
     }
 
-    /// Oxygen a short while after it was `level` mg/L at this hour, with the rates of the middle of that while; never below 0.
+    /// Oxygen a short while after it was `level` mg/L at this hour, with the rates of the middle of
+    /// that while; never below 0.
     pub fn step(&self, level: f64, hour: f64, hours: f64) -> f64 {
         let middle = (hour + hours / 2.0).rem_euclid(24.0);
-        let leg = self.legs.iter().find(|leg| middle < leg.to_hour).unwrap_or(&self.legs[2]);
+        let leg = self
+            .legs
+            .iter()
+            .find(|leg| middle < leg.to_hour)
+            .unwrap_or(&self.legs[2]);
         let since = (middle - self.lights_on_hour).rem_euclid(24.0);
-        let plants = if leg.lit { self.production_peak_mg_l_h * (PI * since / self.light_hours).sin() } else { 0.0 };
+        let plants = if leg.lit {
+            self.production_peak_mg_l_h * (PI * since / self.light_hours).sin()
+        } else {
+            0.0
+        };
         let rest = self.saturation_mg_l + (plants - self.demand_mg_l_h) / leg.exchange_per_h;
-        (rest + (level - rest) * (-leg.exchange_per_h * hours).exp()).clamp(0.0, self.ceiling_mg_l())
+        (rest + (level - rest) * (-leg.exchange_per_h * hours).exp())
+            .clamp(0.0, self.ceiling_mg_l())
     }
 
     /// The day that repeats itself.
     pub fn settled(self) -> Settled {
         let from_zero = self.pass(0.0).1;
         // Whatever the day starts with decays by this factor until the next midnight.
-        let kept = (-self.legs.iter().map(|leg| leg.exchange_per_h * (leg.to_hour - leg.from_hour)).sum::<f64>()).exp();
+        let kept = (-self
+            .legs
+            .iter()
+            .map(|leg| leg.exchange_per_h * (leg.to_hour - leg.from_hour))
+            .sum::<f64>())
+        .exp();
         let mut midnight = (from_zero / (1.0 - kept)).min(self.ceiling_mg_l());
-        // A day that meets the ceiling is no straight line; but it forgets there what it started with, so that the next
-        // pass or two find the day that repeats itself. A day below it comes out right at once.
+        // A day that meets the ceiling is no straight line; but it forgets there what it started
+        // with, so that the next pass or two find the day that repeats itself. A day below it comes
+        // out right at once.
         for _ in 0..20 {
             let (solutions, next) = self.pass(midnight);
             if (next - midnight).abs() < 1e-9 * self.saturation_mg_l {
-                return Settled { course: self, solutions };
+                return Settled {
+                    course: self,
+                    solutions,
+                };
             }
             midnight = next;
         }
-        Settled { course: self, solutions: self.pass(midnight).0 }
+        Settled {
+            course: self,
+            solutions: self.pass(midnight).0,
+        }
     }
 }
 
@@ -201,11 +257,14 @@ impl Solution {
     }
 
     fn at(&self, hour: f64) -> f64 {
-        self.rest + self.sun(hour) + self.decaying * (-self.leg.exchange_per_h * (hour - self.leg.from_hour)).exp()
+        self.rest
+            + self.sun(hour)
+            + self.decaying * (-self.leg.exchange_per_h * (hour - self.leg.from_hour)).exp()
     }
 }
 
-/// A day that repeats itself: the oxygen to expect at each hour once things have been so for a while.
+/// A day that repeats itself: the oxygen to expect at each hour once things have been so for a
+/// while.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Settled {
     /// What drives it.
@@ -227,31 +286,53 @@ impl Settled {
 
     /// The lowest point, to a few minutes: hour of the day and mg/L.
     ///
-    /// Within a dark leg the curve only rises or only falls, so it is lowest at an end of one, or shortly after
-    /// lights-on, before the plants make more than is used.
+    /// Within a dark leg the curve only rises or only falls, so it is lowest at an end of one, or
+    /// shortly after lights-on, before the plants make more than is used.
     pub fn lowest(&self) -> (f64, f64) {
-        let ends = self.course.legs.map(|leg| (leg.from_hour, self.at(leg.from_hour)));
-        let best = ends.into_iter().fold(ends[0], |best, end| if end.1 < best.1 { end } else { best });
+        let ends = self
+            .course
+            .legs
+            .map(|leg| (leg.from_hour, self.at(leg.from_hour)));
+        let best = ends
+            .into_iter()
+            .fold(ends[0], |best, end| if end.1 < best.1 { end } else { best });
         let dawn = self.turn_after_dawn();
-        if dawn.1 < best.1 { (dawn.0.rem_euclid(24.0), dawn.1) } else { best }
+        if dawn.1 < best.1 {
+            (dawn.0.rem_euclid(24.0), dawn.1)
+        } else {
+            best
+        }
     }
 
-    /// Where the curve turns upwards in the first half of the light: production grows all that while, so it turns once.
+    /// Where the curve turns upwards in the first half of the light: production grows all that
+    /// while, so it turns once.
     fn turn_after_dawn(&self) -> (f64, f64) {
         let course = &self.course;
-        let exchange = course.legs.iter().find(|leg| leg.lit).map_or(0.0, |leg| leg.exchange_per_h);
+        let exchange = course
+            .legs
+            .iter()
+            .find(|leg| leg.lit)
+            .map_or(0.0, |leg| leg.exchange_per_h);
         let rises = |since_dawn: f64| {
             let sun = course.production_peak_mg_l_h * (PI * since_dawn / course.light_hours).sin();
-            exchange * (course.saturation_mg_l - self.at(course.lights_on_hour + since_dawn)) + sun > course.demand_mg_l_h
+            exchange * (course.saturation_mg_l - self.at(course.lights_on_hour + since_dawn)) + sun
+                > course.demand_mg_l_h
         };
         let (mut early, mut late) = (0.0, course.light_hours / 2.0);
         if course.production_peak_mg_l_h > 0.0 && !rises(early) {
             for _ in 0..8 {
                 let middle = f64::midpoint(early, late);
-                if rises(middle) { late = middle } else { early = middle }
+                if rises(middle) {
+                    late = middle
+                } else {
+                    early = middle
+                }
             }
         }
-        (course.lights_on_hour + early, self.at(course.lights_on_hour + early))
+        (
+            course.lights_on_hour + early,
+            self.at(course.lights_on_hour + early),
+        )
     }
 
     /// The highest point, to a quarter of an hour: hour of the day and mg/L.
@@ -259,7 +340,10 @@ impl Settled {
         (0..96)
             .map(|i| f64::from(i) / 4.0)
             .map(|hour| (hour, self.at(hour)))
-            .fold((0.0, f64::MIN), |best, here| if here.1 > best.1 { here } else { best })
+            .fold(
+                (0.0, f64::MIN),
+                |best, here| if here.1 > best.1 { here } else { best },
+            )
     }
 
     /// Hours until the day has settled to within a tenth of the change that led to it.
@@ -284,7 +368,8 @@ mod tests {
             prop_assert!((midnight - start).abs() < 1e-6 * midnight.abs().max(1.0), "{midnight} after {start}");
             let scanned = (0..2400).map(|i| day.at(f64::from(i) / 100.0)).fold(f64::INFINITY, f64::min);
             prop_assert!(day.lowest().1 - scanned < 0.02, "lowest {:?} but {scanned} was seen", day.lowest());
-            // The slope of the curve, by differences, against the right-hand side; not across a switch, nor where it is clipped.
+            // The slope of the curve, by differences, against the right-hand side; not across a
+            // switch, nor where it is clipped.
             let (h, before, after) = (1e-4, day.at(at - 1e-4), day.at(at + 1e-4));
             let switch = [on, (on + hours) % 24.0].iter().any(|switch| (at - switch).abs() < 1e-2);
             if !switch && before > 0.0 && before < day.course.ceiling_mg_l() - 1e-3 {
@@ -305,7 +390,11 @@ mod tests {
         for step in 0..(30 * 20) {
             level = course.step(level, f64::from(step) / 20.0, 0.05);
         }
-        assert!((level - course.after_midnight(5.0, 30.0)).abs() < 5e-3, "{level} and {}", course.after_midnight(5.0, 30.0));
+        assert!(
+            (level - course.after_midnight(5.0, 30.0)).abs() < 5e-3,
+            "{level} and {}",
+            course.after_midnight(5.0, 30.0)
+        );
     }
 
     #[test]
@@ -319,7 +408,11 @@ mod tests {
         let day = Course::new(8.0, 0.5, 2.0, (9.0, 10.0), (0.3, 0.3)).settled();
         let (hour, low) = day.lowest();
         assert!((8.5..=9.75).contains(&hour), "{hour}");
-        assert!(low < 6.4 && day.highest().1 > 8.0, "{low} {:?}", day.highest());
+        assert!(
+            low < 6.4 && day.highest().1 > 8.0,
+            "{low} {:?}",
+            day.highest()
+        );
     }
 
     /// Found by a test over random tanks: plants in deep, still water were forecast at 139 mg/L.
@@ -328,7 +421,11 @@ mod tests {
         let day = Course::new(8.0, 0.3, 3.0, (8.0, 10.0), (1e-4, 1e-4)).settled();
         assert!((day.highest().1 - 12.8).abs() < 1e-6 && (day.at(18.0) - 12.8).abs() < 1e-6);
         // Fourteen hours of the night at 0.3 mg/L per hour.
-        assert!((day.at(8.0) - (12.8 - 14.0 * 0.3)).abs() < 0.02, "{}", day.at(8.0));
+        assert!(
+            (day.at(8.0) - (12.8 - 14.0 * 0.3)).abs() < 0.02,
+            "{}",
+            day.at(8.0)
+        );
     }
 
     #[test]

@@ -1,4 +1,5 @@
-//! What uses oxygen up, and what plants give. All terms in mg of oxygen per hour for the whole tank.
+//! What uses oxygen up, and what plants give. All terms in mg of oxygen per hour for the whole
+//! tank.
 
 use crate::figure::Figure;
 use crate::tank::{Activity, BedSchool, Planting, StockGroup};
@@ -9,8 +10,10 @@ const MG_PER_ML: f64 = 1.429;
 /// Growth of respiration per 10 °C.
 const RESPIRATION_Q10: Figure = Figure::from_memory(2.3);
 /// Nitrogen set free per gram of protein fed.
-pub const NITROGEN_PER_PROTEIN: Figure = Figure::published(0.092, "Timmons & Ebeling, Recirculating Aquaculture");
-/// Grams of oxygen per gram of ammonia nitrogen turned into nitrate (2 O₂ per NH₃, by stoichiometry).
+pub const NITROGEN_PER_PROTEIN: Figure =
+    Figure::published(0.092, "Timmons & Ebeling, Recirculating Aquaculture");
+/// Grams of oxygen per gram of ammonia nitrogen turned into nitrate (2 O₂ per NH₃, by
+/// stoichiometry).
 const OXYGEN_PER_NITROGEN: Figure = Figure::published(4.57, "stoichiometry of nitrification");
 /// Protein of a usual dry feed, percent.
 const DRY_FEED_PROTEIN_PERCENT: Figure = Figure::from_memory(40.0);
@@ -20,18 +23,22 @@ const OXYGEN_PER_FEED: Figure = Figure::from_memory(0.4);
 const OXYGEN_PER_ROTTING: Figure = Figure::from_memory(1.2);
 /// Oxygen used by a bed that is kept clean, mg per m² and hour.
 const BED_MG_PER_M2_H: Figure = Figure::from_memory(20.0);
-/// Share of the day's plant production that plants respire again, spread over 24 h. A stand that fills the tank shades
-/// itself: it makes little more than a thicket and breathes in full.
+/// Share of the day's plant production that plants respire again, spread over 24 h. A stand that
+/// fills the tank shades itself: it makes little more than a thicket and breathes in full.
 const fn plant_respiration_share(planting: Planting) -> Figure {
-    Figure::from_memory(if matches!(planting, Planting::Overgrown) { 0.75 } else { 0.5 })
+    Figure::from_memory(if matches!(planting, Planting::Overgrown) {
+        0.75
+    } else {
+        0.5
+    })
 }
 /// Oxygen one peroxide catalyst sets free, mg per day, as long as it has any to set free.
 const CATALYST_MG_PER_DAY: Figure = Figure::from_memory(150.0);
 
 /// Respiration of a group of animals.
 ///
-/// Winberg's routine relation `0.3 · W^0.8` mL O₂/h at 20 °C, W in grams per animal; 1.429 mg/mL, Q10 of 2.3, times
-/// 1, 1.5 or 2 for activity. Coefficients from memory.
+/// Winberg's routine relation `0.3 · W^0.8` mL O₂/h at 20 °C, W in grams per animal; 1.429 mg/mL,
+/// Q10 of 2.3, times 1, 1.5 or 2 for activity. Coefficients from memory.
 pub fn respiration_mg_h(group: &StockGroup, temperature: Temperature) -> f64 {
     let activity = match group.activity {
         Activity::Calm => 1.0,
@@ -39,7 +46,9 @@ pub fn respiration_mg_h(group: &StockGroup, temperature: Temperature) -> f64 {
         Activity::Lively => 2.0,
     };
     let each = 0.3 * group.mass_each().as_grams().powf(0.8) * MG_PER_ML;
-    let warmth = RESPIRATION_Q10.value.powf((temperature.as_celsius() - 20.0) / 10.0);
+    let warmth = RESPIRATION_Q10
+        .value
+        .powf((temperature.as_celsius() - 20.0) / 10.0);
     f64::from(group.count) * each * warmth * activity * group.build.from_water().value
 }
 
@@ -58,7 +67,8 @@ pub fn dry_feed_g(feed: Mass, protein: Percent) -> f64 {
     feed.as_grams() * (protein.as_percent() / DRY_FEED_PROTEIN_PERCENT.value).min(1.0)
 }
 
-/// Droppings and leftovers of the daily feed. Worms and frozen feed are mostly water: they count by their protein.
+/// Droppings and leftovers of the daily feed. Worms and frozen feed are mostly water: they count by
+/// their protein.
 pub fn waste_mg_h(feed_per_day: Mass, protein: Percent) -> f64 {
     dry_feed_g(feed_per_day, protein) * OXYGEN_PER_FEED.value * 1000.0 / 24.0
 }
@@ -120,7 +130,10 @@ pub fn catalyst_days(peroxide: Mass) -> f64 {
 
 #[cfg(test)]
 mod tests {
-    use super::{catalyst_days, nitrification_mg_h, production_mg_l_day, production_peak_mg_l_h, respiration_mg_h};
+    use super::{
+        catalyst_days, nitrification_mg_h, production_mg_l_day, production_peak_mg_l_h,
+        respiration_mg_h,
+    };
     use crate::tank::{Activity, Planting, StockGroup};
     use crate::units::{Mass, Percent, Temperature};
 
@@ -131,8 +144,14 @@ mod tests {
     #[test]
     fn ten_small_fish_breathe_more_than_one_of_their_mass() {
         let at = Temperature::celsius(20.0);
-        assert!((respiration_mg_h(&one_fish(1.0), at) - 0.4287).abs() < 1e-9, "0.3 mL/h at 1.429 mg/mL");
-        let ten = StockGroup { count: 10, ..one_fish(1.0) };
+        assert!(
+            (respiration_mg_h(&one_fish(1.0), at) - 0.4287).abs() < 1e-9,
+            "0.3 mL/h at 1.429 mg/mL"
+        );
+        let ten = StockGroup {
+            count: 10,
+            ..one_fish(1.0)
+        };
         assert!(respiration_mg_h(&ten, at) > respiration_mg_h(&one_fish(10.0), at));
     }
 
@@ -154,8 +173,15 @@ mod tests {
         let (hours, steps) = (10.0, 10_000);
         let peak = production_peak_mg_l_h(Planting::Dense, hours);
         let sum: f64 = (0..steps)
-            .map(|i| peak * (std::f64::consts::PI * (f64::from(i) + 0.5) / f64::from(steps)).sin() * hours / f64::from(steps))
+            .map(|i| {
+                peak * (std::f64::consts::PI * (f64::from(i) + 0.5) / f64::from(steps)).sin()
+                    * hours
+                    / f64::from(steps)
+            })
             .sum();
-        assert!((sum - production_mg_l_day(Planting::Dense).value).abs() < 1e-6, "{sum}");
+        assert!(
+            (sum - production_mg_l_day(Planting::Dense).value).abs() < 1e-6,
+            "{sum}"
+        );
     }
 }

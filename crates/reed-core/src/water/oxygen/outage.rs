@@ -25,15 +25,19 @@ pub struct Outage {
 impl Outage {
     /// Hours until this level is reached.
     ///
-    /// `C(t) = Ceq + (C0 − Ceq)e^(−kt)` with `Ceq = Cs − R/k`, hence `t = ln((C0 − Ceq)/(C − Ceq))/k`; without exchange
-    /// `t = (C0 − C)/R`.
+    /// `C(t) = Ceq + (C0 − Ceq)e^(−kt)` with `Ceq = Cs − R/k`, hence `t = ln((C0 − Ceq)/(C −
+    /// Ceq))/k`; without exchange `t = (C0 − C)/R`.
     pub fn reaches(&self, level_mg_l: f64) -> Reaches {
         if self.start_mg_l <= level_mg_l {
             return Reaches::After(0.0);
         }
         if self.exchange_per_h <= 0.0 {
             let hours = (self.start_mg_l - level_mg_l) / self.demand_mg_l_h;
-            return if hours.is_finite() { Reaches::After(hours) } else { Reaches::Never };
+            return if hours.is_finite() {
+                Reaches::After(hours)
+            } else {
+                Reaches::Never
+            };
         }
         let rest = self.saturation_mg_l - self.demand_mg_l_h / self.exchange_per_h;
         if rest >= level_mg_l {

@@ -8,7 +8,9 @@ use reed_core::diagnosis::Answer;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof;
 use reed_store::choices::{Chosen, ProvedBy};
-use reed_store::{CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks};
+use reed_store::{
+    CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks,
+};
 use serde::Deserialize;
 
 use super::super::number::{Number, Numbers};
@@ -42,16 +44,27 @@ pub(super) async fn add_reading(
     }
 }
 
-pub(super) async fn strike(State(app): State<App>, Numbers(case, reading): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn strike(
+    State(app): State<App>,
+    Numbers(case, reading): Numbers,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     set_struck(&app, case, reading, Some(now)).await
 }
 
-pub(super) async fn restore(State(app): State<App>, Numbers(case, reading): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn restore(
+    State(app): State<App>,
+    Numbers(case, reading): Numbers,
+) -> Result<Redirect, PageError> {
     set_struck(&app, case, reading, None).await
 }
 
-async fn set_struck(app: &App, case: i64, reading: i64, struck: Option<jiff::Timestamp>) -> Result<Redirect, PageError> {
+async fn set_struck(
+    app: &App,
+    case: i64,
+    reading: i64,
+    struck: Option<jiff::Timestamp>,
+) -> Result<Redirect, PageError> {
     app.write(move |db| {
         let tank = cases::find_open(db, CaseId(case))?.tank_id;
         readings::set_struck(db, tank, ReadingId(reading), struck)
@@ -66,9 +79,14 @@ pub(super) struct ChoiceInput {
 }
 
 /// Chooses a change and keeps what is promised of it now.
-pub(super) async fn choose(State(app): State<App>, Number(case): Number, Form(input): Form<ChoiceInput>) -> Result<Redirect, PageError> {
-    let change =
-        change::by_id(&input.change).ok_or_else(|| PageError::Refused(format!("“{}” is no change of this program.", input.change)))?;
+pub(super) async fn choose(
+    State(app): State<App>,
+    Number(case): Number,
+    Form(input): Form<ChoiceInput>,
+) -> Result<Redirect, PageError> {
+    let change = change::by_id(&input.change).ok_or_else(|| {
+        PageError::Refused(format!("“{}” is no change of this program.", input.change))
+    })?;
     let weighed = weigh(&app, case).await?;
     if weighed.file.choice().is_some() {
         return Err(PageError::Refused(
@@ -76,10 +94,16 @@ pub(super) async fn choose(State(app): State<App>, Number(case): Number, Form(in
         ));
     }
     let plan = weighed.plans.into_iter().find(|plan| plan.change == change);
-    let plan = plan.ok_or_else(|| PageError::Refused(format!("“{}” does not fit this tank.", change.title)))?;
+    let plan = plan
+        .ok_or_else(|| PageError::Refused(format!("“{}” does not fit this tank.", change.title)))?;
     let now = app.clock.now().utc;
     app.write(move |db| {
-        let chosen = Chosen { change, moves: None, without: &weighed.now, after: plan.after.as_ref() };
+        let chosen = Chosen {
+            change,
+            moves: None,
+            without: &weighed.now,
+            after: plan.after.as_ref(),
+        };
         choices::choose(db, CaseId(case), chosen, now)
     })
     .await?;
@@ -102,7 +126,10 @@ pub(super) async fn tick(
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
         if input.step >= choice.change.steps.len() {
-            return Err(StoreError::NotFound { what: "step", id: i64::try_from(input.step).unwrap_or(i64::MAX) });
+            return Err(StoreError::NotFound {
+                what: "step",
+                id: i64::try_from(input.step).unwrap_or(i64::MAX),
+            });
         }
         choices::tick(db, choice.id, input.step, input.done == "yes", now)
     })
@@ -113,11 +140,19 @@ pub(super) async fn tick(
 /// A choice of a case that is open.
 fn of_case(db: &Connection, case: i64, choice: i64) -> Result<choices::Choice, StoreError> {
     cases::find_open(db, CaseId(case))?;
-    let found = choices::of_case(db, CaseId(case))?.into_iter().find(|known| known.id == ChoiceId(choice));
-    found.ok_or(StoreError::NotFound { what: "chosen change", id: choice })
+    let found = choices::of_case(db, CaseId(case))?
+        .into_iter()
+        .find(|known| known.id == ChoiceId(choice));
+    found.ok_or(StoreError::NotFound {
+        what: "chosen change",
+        id: choice,
+    })
 }
 
-pub(super) async fn drop_choice(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn drop_choice(
+    State(app): State<App>,
+    Numbers(case, choice): Numbers,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
@@ -127,21 +162,38 @@ pub(super) async fn drop_choice(State(app): State<App>, Numbers(case, choice): N
     Ok(back_to(case, "changes"))
 }
 
-/// Readings are entered to the minute: one taken in the minute of the change belongs to the new state.
+/// Readings are entered to the minute: one taken in the minute of the change belongs to the new
+/// state.
 fn to_the_minute(at: DateTime) -> DateTime {
-    at.with().second(0).subsec_nanosecond(0).build().unwrap_or(at)
+    at.with()
+        .second(0)
+        .subsec_nanosecond(0)
+        .build()
+        .unwrap_or(at)
 }
 
 /// The change was made: the tank stands differently from now on.
-pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn done(
+    State(app): State<App>,
+    Numbers(case, choice): Numbers,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
-        choices::done(db, CaseId(case), choice.id, to_the_minute(now.wall), now.utc)?;
+        choices::done(
+            db,
+            CaseId(case),
+            choice.id,
+            to_the_minute(now.wall),
+            now.utc,
+        )?;
         let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
         let before = tanks::latest(db, tank_id)?.tank;
         // As it was tried, if it was; what no longer can be is left to the keeper's hand.
-        let tried = choice.moves.as_ref().and_then(|moves| moves.applied_to(&before).ok());
+        let tried = choice
+            .moves
+            .as_ref()
+            .and_then(|moves| moves.applied_to(&before).ok());
         let after = tried.unwrap_or_else(|| choice.change.apply(&before));
         if after != before {
             tanks::revise(db, tank_id, &after, choice.change.title, now.utc)?;
@@ -153,18 +205,28 @@ pub(super) async fn done(State(app): State<App>, Numbers(case, choice): Numbers)
 }
 
 /// It was not done after all: the tank stands as before.
-pub(super) async fn undo_done(State(app): State<App>, Numbers(case, choice): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn undo_done(
+    State(app): State<App>,
+    Numbers(case, choice): Numbers,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
         choices::undo_done(db, CaseId(case), choice.id)?;
         let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
-        // The newest revision is the change's own, unless it changed nothing or the tank was edited since.
+        // The newest revision is the change's own, unless it changed nothing or the tank was edited
+        // since.
         if let [latest, before, ..] = tanks::revisions(db, tank_id)?.as_slice()
             && latest.why == choice.change.title
             && latest.made_at >= choice.chosen_at
         {
-            tanks::revise(db, tank_id, &before.tank, &format!("Taken back: {}", choice.change.title), now)?;
+            tanks::revise(
+                db,
+                tank_id,
+                &before.tank,
+                &format!("Taken back: {}", choice.change.title),
+                now,
+            )?;
         }
         Ok(())
     })
@@ -184,17 +246,29 @@ pub(super) async fn prove_by_look(
     Numbers(case, choice): Numbers,
     Form(input): Form<LookInput>,
 ) -> Result<Redirect, PageError> {
-    let answer =
-        Answer::by_id(&input.answer).ok_or_else(|| PageError::Refused(format!("“{}” is no answer: yes and no are.", input.answer)))?;
+    let answer = Answer::by_id(&input.answer).ok_or_else(|| {
+        PageError::Refused(format!("“{}” is no answer: yes and no are.", input.answer))
+    })?;
     let (now, clock) = (app.clock.now(), app.clock.clone());
     let outcome = app
         .write(move |db| {
             cases::find_open(db, CaseId(case))?;
             let choice = of_case(db, case, choice)?;
             let file = CaseFile::load(db, CaseId(case), &clock)?;
-            let (Wanted::Gone(finding), true) = (file.wanted(&choice, now.wall), choice.is_done()) else { return Ok(false) };
+            let (Wanted::Gone(finding), true) = (file.wanted(&choice, now.wall), choice.is_done())
+            else {
+                return Ok(false);
+            };
             let judgement = proof::judge_look(finding, answer, &file.before(&choice, now.wall));
-            answers::add(db, CaseId(case), finding.id, Some(answer), &[], now.wall, now.utc)?;
+            answers::add(
+                db,
+                CaseId(case),
+                finding.id,
+                Some(answer),
+                &[],
+                now.wall,
+                now.utc,
+            )?;
             choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
             Ok(true)
         })
@@ -202,7 +276,9 @@ pub(super) async fn prove_by_look(
     if outcome {
         Ok(back_to(case, "next"))
     } else {
-        Err(PageError::Refused("This change is not proved by looking, or not done yet.".to_owned()))
+        Err(PageError::Refused(
+            "This change is not proved by looking, or not done yet.".to_owned(),
+        ))
     }
 }
 
@@ -245,7 +321,14 @@ pub(super) async fn prove(
         .await?;
     match outcome {
         Ok(()) => Ok(back_to(case, "next").into_response()),
-        Err(why) => refused_page(&app, case, Refused::Proof(input, crate::forms::Refusals::single("taken_at", why))).await,
+        Err(why) => {
+            refused_page(
+                &app,
+                case,
+                Refused::Proof(input, crate::forms::Refusals::single("taken_at", why)),
+            )
+            .await
+        }
     }
 }
 
@@ -258,18 +341,31 @@ pub(super) struct Words {
 impl Words {
     fn or(self, otherwise: &str) -> String {
         let words = self.words.trim();
-        if words.is_empty() { otherwise.to_owned() } else { words.chars().take(500).collect() }
+        if words.is_empty() {
+            otherwise.to_owned()
+        } else {
+            words.chars().take(500).collect()
+        }
     }
 }
 
-pub(super) async fn close(State(app): State<App>, Number(case): Number, Form(words): Form<Words>) -> Result<Redirect, PageError> {
+pub(super) async fn close(
+    State(app): State<App>,
+    Number(case): Number,
+    Form(words): Form<Words>,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
-    app.write(move |db| cases::close(db, CaseId(case), &words.or("Closed without a note"), now)).await?;
+    app.write(move |db| cases::close(db, CaseId(case), &words.or("Closed without a note"), now))
+        .await?;
     Ok(back_to(case, "next"))
 }
 
-pub(super) async fn reopen(State(app): State<App>, Number(case): Number) -> Result<Redirect, PageError> {
+pub(super) async fn reopen(
+    State(app): State<App>,
+    Number(case): Number,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
-    app.write(move |db| cases::reopen(db, CaseId(case), "Opened again", now)).await?;
+    app.write(move |db| cases::reopen(db, CaseId(case), "Opened again", now))
+        .await?;
     Ok(back_to(case, "next"))
 }

@@ -1,4 +1,5 @@
-//! What a keeper says of what was seen: one answer, the answers of a round of glances, or that a check cannot be done.
+//! What a keeper says of what was seen: one answer, the answers of a round of glances, or that a
+//! check cannot be done.
 
 use axum::extract::State;
 use axum::response::Redirect;
@@ -19,7 +20,8 @@ use crate::clock::Moment;
 use crate::error::PageError;
 use crate::state::App;
 
-/// Roughly when something happened: id, words, hours ago. The first few are said in one tap, the others after “Longer ago”.
+/// Roughly when something happened: id, words, hours ago. The first few are said in one tap, the
+/// others after “Longer ago”.
 pub(super) const WHEN: &[(&str, &str, i64)] = &[
     ("today", "Today", 6),
     ("week", "This week", 24 * 4),
@@ -44,7 +46,8 @@ pub(super) struct AnswerInput {
     /// `yes`, `no`, anything else withdraws. An event answered with a time is a yes.
     #[serde(default)]
     answer: String,
-    /// The number of a filter at which it was seen: a yes, and there. With [`NOT_THERE`] before it, that it was not there after all.
+    /// The number of a filter at which it was seen: a yes, and there. With [`NOT_THERE`] before it,
+    /// that it was not there after all.
     #[serde(default)]
     filter: String,
     /// For an event: the id of one of [`WHEN`].
@@ -58,35 +61,81 @@ pub(super) struct AnswerInput {
     asking: Asking,
 }
 
-/// Before the number of a filter at which something was not seen after all. Sent twice, either says the same twice.
+/// Before the number of a filter at which something was not seen after all. Sent twice, either says
+/// the same twice.
 const NOT_THERE: &str = "not-";
 
-pub(super) async fn answer(State(app): State<App>, Number(case): Number, Form(input): Form<AnswerInput>) -> Result<Redirect, PageError> {
+pub(super) async fn answer(
+    State(app): State<App>,
+    Number(case): Number,
+    Form(input): Form<AnswerInput>,
+) -> Result<Redirect, PageError> {
     let finding = question(&input.finding)?;
     let now = app.clock.now();
-    let answer = if input.answer.is_empty() && !input.when.is_empty() { Some(Answer::Yes) } else { Answer::by_id(&input.answer) };
-    let is_event = matches!(finding.kind, Kind::Event { .. });
-    let at = if is_event && answer == Some(Answer::Yes) { ago(&input.when, now.wall) } else { now.wall };
-    if input.filter.is_empty() {
-        app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc)).await?;
+    let answer = if input.answer.is_empty() && !input.when.is_empty() {
+        Some(Answer::Yes)
     } else {
-        let known = app.read(move |db| Ok(tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?.tank.filters)).await?;
+        Answer::by_id(&input.answer)
+    };
+    let is_event = matches!(finding.kind, Kind::Event { .. });
+    let at = if is_event && answer == Some(Answer::Yes) {
+        ago(&input.when, now.wall)
+    } else {
+        now.wall
+    };
+    if input.filter.is_empty() {
+        app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc))
+            .await?;
+    } else {
+        let known = app
+            .read(move |db| {
+                Ok(
+                    tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?
+                        .tank
+                        .filters,
+                )
+            })
+            .await?;
         let not_there = input.filter.strip_prefix(NOT_THERE);
         let number = not_there.unwrap_or(&input.filter).parse().ok().map(Serial);
-        let number = number.filter(|number| finding.is_of_a_filter() && known.iter().any(|filter| filter.number == *number));
-        let refused = || PageError::Refused(format!("“{}” is no filter of this tank at which this could be seen.", input.filter));
+        let number = number.filter(|number| {
+            finding.is_of_a_filter() && known.iter().any(|filter| filter.number == *number)
+        });
+        let refused = || {
+            PageError::Refused(format!(
+                "“{}” is no filter of this tank at which this could be seen.",
+                input.filter
+            ))
+        };
         let (number, is_there) = (number.ok_or_else(refused)?, not_there.is_none());
         app.write(move |db| {
-            let said = answers::current(db, CaseId(case))?.into_iter().find(|said| said.finding == finding && said.answer == Answer::Yes);
+            let said = answers::current(db, CaseId(case))?
+                .into_iter()
+                .find(|said| said.finding == finding && said.answer == Answer::Yes);
             let mut filters = said.map_or_else(Vec::new, |said| said.filters);
             filters.retain(|filter| *filter != number);
             filters.extend(is_there.then_some(number));
-            answers::add(db, CaseId(case), finding.id, Some(Answer::Yes), &filters, at, now.utc)
+            answers::add(
+                db,
+                CaseId(case),
+                finding.id,
+                Some(Answer::Yes),
+                &filters,
+                at,
+                now.utc,
+            )
         })
         .await?;
     }
-    let anchor = if input.anchor == "noticed" { "noticed" } else { "next" };
-    Ok(Redirect::to(&format!("/cases/{case}{}#{anchor}", input.asking.query())))
+    let anchor = if input.anchor == "noticed" {
+        "noticed"
+    } else {
+        "next"
+    };
+    Ok(Redirect::to(&format!(
+        "/cases/{case}{}#{anchor}",
+        input.asking.query()
+    )))
 }
 
 /// A question that can be asked, or why not.
@@ -113,7 +162,8 @@ impl Said {
         let plain = |answer| Self::Answer(answer, moment.wall, Vec::new());
         if let Some(number) = word.strip_prefix(AT_FILTER) {
             let number = Serial(number.parse().ok()?);
-            return (finding.is_of_a_filter() && filters.contains(&number)).then(|| Self::Answer(Answer::Yes, moment.wall, vec![number]));
+            return (finding.is_of_a_filter() && filters.contains(&number))
+                .then(|| Self::Answer(Answer::Yes, moment.wall, vec![number]));
         }
         let is_event = matches!(finding.kind, Kind::Event { .. });
         match Answer::by_id(word) {
@@ -127,37 +177,80 @@ impl Said {
     }
 }
 
-/// The answers of a round: each finding with its word; `asked` names those on the card, and with `rest` those without a word are
-/// not so.
+/// The answers of a round: each finding with its word; `asked` names those on the card, and with
+/// `rest` those without a word are not so.
 pub(super) async fn look_round(
     State(app): State<App>,
     Number(case): Number,
     Form(fields): Form<Vec<(String, String)>>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
-    let rest = fields.iter().find(|(name, _)| name == "rest").and_then(|(_, word)| Answer::by_id(word));
-    let filters = app.read(move |db| Ok(tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?.tank.filters)).await?;
+    let rest = fields
+        .iter()
+        .find(|(name, _)| name == "rest")
+        .and_then(|(_, word)| Answer::by_id(word));
+    let filters = app
+        .read(move |db| {
+            Ok(
+                tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?
+                    .tank
+                    .filters,
+            )
+        })
+        .await?;
     let filters: Vec<Serial> = filters.iter().map(|filter| filter.number).collect();
     let mut said = Vec::new();
     for (_, id) in fields.iter().filter(|(name, _)| name == "asked") {
         let finding = question(id)?;
-        let word = fields.iter().find(|(name, word)| name == id && !word.is_empty()).map(|(_, word)| word.as_str());
-        let longer = fields.iter().find(|(name, _)| *name == format!("when-{id}")).map(|(_, word)| word.as_str());
-        let word = if word == Some(LONGER_AGO) { longer } else { word };
+        let word = fields
+            .iter()
+            .find(|(name, word)| name == id && !word.is_empty())
+            .map(|(_, word)| word.as_str());
+        let longer = fields
+            .iter()
+            .find(|(name, _)| *name == format!("when-{id}"))
+            .map(|(_, word)| word.as_str());
+        let word = if word == Some(LONGER_AGO) {
+            longer
+        } else {
+            word
+        };
         match (word, rest) {
             (Some(word), _) => {
-                let refused = || PageError::Refused(format!("“{word}” is no answer to “{}”.", finding.asks));
-                said.push((finding, Said::of(finding, word, &filters, &now).ok_or_else(refused)?));
+                let refused =
+                    || PageError::Refused(format!("“{word}” is no answer to “{}”.", finding.asks));
+                said.push((
+                    finding,
+                    Said::of(finding, word, &filters, &now).ok_or_else(refused)?,
+                ));
             }
-            (None, Some(answer)) => said.push((finding, Said::Answer(answer, now.wall, Vec::new()))),
+            (None, Some(answer)) => {
+                said.push((finding, Said::Answer(answer, now.wall, Vec::new())))
+            }
             (None, None) => {}
         }
     }
     app.write(move |db| {
         for (finding, said) in &said {
             match said {
-                Said::Answer(answer, at, filters) => answers::add(db, CaseId(case), finding.id, Some(*answer), filters, *at, now.utc)?,
-                Said::Declined(check, why) => declined::set(db, CaseId(case), &Declined { check, why: *why, at: now.wall })?,
+                Said::Answer(answer, at, filters) => answers::add(
+                    db,
+                    CaseId(case),
+                    finding.id,
+                    Some(*answer),
+                    filters,
+                    *at,
+                    now.utc,
+                )?,
+                Said::Declined(check, why) => declined::set(
+                    db,
+                    CaseId(case),
+                    &Declined {
+                        check,
+                        why: *why,
+                        at: now.wall,
+                    },
+                )?,
             }
         }
         Ok(())
@@ -178,14 +271,23 @@ pub(super) struct DeclineInput {
 }
 
 /// A check cannot be done, or can after all.
-pub(super) async fn decline(State(app): State<App>, Number(case): Number, Form(input): Form<DeclineInput>) -> Result<Redirect, PageError> {
+pub(super) async fn decline(
+    State(app): State<App>,
+    Number(case): Number,
+    Form(input): Form<DeclineInput>,
+) -> Result<Redirect, PageError> {
     let check = check::by_id(&input.check);
-    let check = check.ok_or_else(|| PageError::Refused(format!("“{}” is no check of this program.", input.check)))?;
+    let check = check.ok_or_else(|| {
+        PageError::Refused(format!("“{}” is no check of this program.", input.check))
+    })?;
     let (why, at) = (Hindrance::by_id(&input.why), app.clock.now().wall);
     app.write(move |db| match why {
         Some(why) => declined::set(db, CaseId(case), &Declined { check, why, at }),
         None => declined::take_back(db, CaseId(case), check),
     })
     .await?;
-    Ok(back_to(case, if why.is_some() { "next" } else { "noticed" }))
+    Ok(back_to(
+        case,
+        if why.is_some() { "next" } else { "noticed" },
+    ))
 }

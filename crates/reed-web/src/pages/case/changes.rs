@@ -19,7 +19,11 @@ const SHOWN: usize = 3;
 
 /// How many are: the foremost, and what is worth laying beside it.
 fn compared(plans: &[Plan]) -> usize {
-    plans.iter().take(SHOWN).take_while(|plan| plan.is_worth_comparing_with(&plans[0])).count()
+    plans
+        .iter()
+        .take(SHOWN)
+        .take_while(|plan| plan.is_worth_comparing_with(&plans[0]))
+        .count()
 }
 
 /// The changes to choose from.
@@ -56,28 +60,60 @@ impl PlansView {
     pub(super) fn of(now: &Forecast, plans: &[Plan], tank: &Tank, observed: &Observed) -> Self {
         let best = plans.first();
         let after = best.and_then(|plan| plan.after.as_ref());
-        let dots: Vec<Dot> =
-            observed.readings.iter().filter(|reading| reading.analyte == Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
+        let dots: Vec<Dot> = observed
+            .readings
+            .iter()
+            .filter(|reading| reading.analyte == Analyte::OXYGEN)
+            .map(|reading| Dot::of(reading, false))
+            .collect();
         let (shown, others) = plans.split_at(compared(plans));
         Self {
-            chart: Chart { now, after, plants: tank.plants, dots: &dots, size: ChartSize::Full, id: "day" }.draw(),
+            chart: Chart {
+                now,
+                after,
+                plants: tank.plants,
+                dots: &dots,
+                size: ChartSize::Full,
+                id: "day",
+            }
+            .draw(),
             table: chart_table(now, after),
             first: best.map_or("", |plan| plan.change.title),
             now: format!("{:.1} ± {:.1} mg/L", now.lowest, now.lowest_spread),
             now_grade: now.grade().words(),
-            plans: shown.iter().map(|plan| PlanView { chart: small_chart(plan, now, tank), ..PlanView::of(plan) }).collect(),
+            plans: shown
+                .iter()
+                .map(|plan| PlanView {
+                    chart: small_chart(plan, now, tank),
+                    ..PlanView::of(plan)
+                })
+                .collect(),
             others: others.len(),
         }
     }
 
     /// All but those that are shown in full.
     pub(super) fn others(plans: &[Plan]) -> Vec<PlanView> {
-        plans.iter().skip(compared(plans)).map(PlanView::of).collect()
+        plans
+            .iter()
+            .skip(compared(plans))
+            .map(PlanView::of)
+            .collect()
     }
 }
 
 fn small_chart(plan: &Plan, now: &Forecast, tank: &Tank) -> String {
-    let draw = |after| Chart { now, after: Some(after), plants: tank.plants, dots: &[], size: ChartSize::Small, id: plan.change.id }.draw();
+    let draw = |after| {
+        Chart {
+            now,
+            after: Some(after),
+            plants: tank.plants,
+            dots: &[],
+            size: ChartSize::Small,
+            id: plan.change.id,
+        }
+        .draw()
+    };
     plan.after.as_ref().map_or_else(String::new, draw)
 }
 
@@ -91,11 +127,18 @@ impl PlanView {
             title: change.title,
             what: change.what,
             chart: String::new(),
-            lowest: after.map(|after| format!("{:.1} ± {:.1} mg/L", after.lowest, after.lowest_spread)),
+            lowest: after
+                .map(|after| format!("{:.1} ± {:.1} mg/L", after.lowest, after.lowest_spread)),
             gain: format!("{:+.1} mg/L", plan.gain_mg_l),
             safe: format!("{} → {}", percent(plan.safe_now), percent(plan.safe_after)),
-            settles: after.map_or_else(String::new, |after| format!("{:.0} h", after.hours_to_settle.ceil())),
-            euros: if change.euros < 0.5 { "nothing".to_owned() } else { format!("about {:.0} €", change.euros) },
+            settles: after.map_or_else(String::new, |after| {
+                format!("{:.0} h", after.hours_to_settle.ceil())
+            }),
+            euros: if change.euros < 0.5 {
+                "nothing".to_owned()
+            } else {
+                format!("about {:.0} €", change.euros)
+            },
             minutes: format!("{:.0} min", change.minutes),
             fits_cause: percent(plan.fits_cause),
             not_now: plan.not_now.unwrap_or(""),
@@ -144,7 +187,9 @@ pub(super) struct StepView {
 pub(super) fn proved_by(wanted: Wanted) -> &'static str {
     match wanted {
         Wanted::Gone(_) => "a second look",
-        wanted => wanted.analyte().map_or("a reading", |analyte| analyte.label),
+        wanted => wanted
+            .analyte()
+            .map_or("a reading", |analyte| analyte.label),
     }
 }
 
@@ -158,11 +203,19 @@ pub(super) struct ProofView {
 impl ChoiceView {
     pub(super) fn of(choice: &Choice, file: &CaseFile, moment: &Moment) -> Self {
         let change = choice.change;
-        let proved = |id| choice.proofs.iter().any(|proof| proof.by == ProvedBy::Reading(id));
+        let proved = |id| {
+            choice
+                .proofs
+                .iter()
+                .any(|proof| proof.by == ProvedBy::Reading(id))
+        };
         let dots: Vec<Dot> = file
             .readings
             .iter()
-            .filter(|stored| stored.reading.analyte == Analyte::OXYGEN && (proved(stored.id) || file.counts(stored)))
+            .filter(|stored| {
+                stored.reading.analyte == Analyte::OXYGEN
+                    && (proved(stored.id) || file.counts(stored))
+            })
             .map(|stored| Dot::of(&stored.reading, proved(stored.id)))
             .collect();
         let chart = Chart {
@@ -177,7 +230,12 @@ impl ChoiceView {
             .steps
             .iter()
             .enumerate()
-            .map(|(index, step)| StepView { index, text: step.text, caution: step.caution, done: choice.ticked.contains(&index) })
+            .map(|(index, step)| StepView {
+                index,
+                text: step.text,
+                caution: step.caution,
+                done: choice.ticked.contains(&index),
+            })
             .collect();
         let due = choice.done_wall.map(|done| file.proof_due(change, done));
         let wanted = file.wanted(choice, moment.wall);
@@ -187,7 +245,10 @@ impl ChoiceView {
             what: change.what,
             steps_left: steps.iter().filter(|step| !step.done).count(),
             steps,
-            as_tried: choice.moves.as_ref().map_or_else(Vec::new, |moves| moves.words(file.tank(), &file.units)),
+            as_tried: choice
+                .moves
+                .as_ref()
+                .map_or_else(Vec::new, |moves| moves.words(file.tank(), &file.units)),
             look_after: change.look_after,
             done: choice.done_wall.map(|done| when(done, moment.wall)),
             promised: choice.after.as_ref().map(|after| {
@@ -201,7 +262,9 @@ impl ChoiceView {
             proof_what: proved_by(wanted),
             proof_when: change.proof.when,
             read_first: Self::lacks_a_before(wanted, choice, file, moment),
-            proof_early: due.filter(|due| *due > moment.wall).map(|due| when(due, moment.wall)),
+            proof_early: due
+                .filter(|due| *due > moment.wall)
+                .map(|due| when(due, moment.wall)),
             proofs: choice
                 .proofs
                 .iter()
@@ -219,19 +282,39 @@ impl ChoiceView {
     }
 
     /// What has to be compared with a reading before the change that nobody has taken yet.
-    fn lacks_a_before(wanted: Wanted, choice: &Choice, file: &CaseFile, moment: &Moment) -> Option<&'static str> {
-        let compared = matches!(wanted, Wanted::AtMost(..) | Wanted::RisenBy(..) | Wanted::IntendedTemperature);
+    fn lacks_a_before(
+        wanted: Wanted,
+        choice: &Choice,
+        file: &CaseFile,
+        moment: &Moment,
+    ) -> Option<&'static str> {
+        let compared = matches!(
+            wanted,
+            Wanted::AtMost(..) | Wanted::RisenBy(..) | Wanted::IntendedTemperature
+        );
         let analyte = wanted.analyte().filter(|_| compared && !choice.is_done())?;
-        file.observed(moment.wall).latest(analyte).is_none().then_some(analyte.label)
+        file.observed(moment.wall)
+            .latest(analyte)
+            .is_none()
+            .then_some(analyte.label)
     }
 
     /// Adds the form for the proof reading, once it is due.
-    pub(super) fn form(&mut self, case: CaseId, refused: Option<(ReadingInput, Refusals)>, keeper: &Keeper) {
+    pub(super) fn form(
+        &mut self,
+        case: CaseId,
+        refused: Option<(ReadingInput, Refusals)>,
+        keeper: &Keeper,
+    ) {
         if self.done.is_none() {
             return;
         }
         let Some(analyte) = self.wanted.analyte() else {
-            self.proof_look = if let Wanted::Gone(finding) = self.wanted { Some(finding.asks) } else { None };
+            self.proof_look = if let Wanted::Gone(finding) = self.wanted {
+                Some(finding.asks)
+            } else {
+                None
+            };
             return;
         };
         let action = format!("/cases/{case}/choices/{}/proof", self.id);

@@ -2,7 +2,10 @@
 
 use reed_core::diagnosis::check::{Check, Gives};
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
-use reed_core::diagnosis::{ALSO_TRUE, Account, Answer, Answered, Declined, Differential, Observed, Origin, Reason, Suspect, Why};
+use reed_core::diagnosis::{
+    ALSO_TRUE, Account, Answer, Answered, Declined, Differential, Observed, Origin, Reason,
+    Suspect, Why,
+};
 use reed_core::tank::{Filter, Serial, Tank};
 use reed_core::units::Units;
 use reed_store::ReadingId;
@@ -53,10 +56,21 @@ impl Asking {
     pub(super) fn answered(self, file: &CaseFile) -> Self {
         let place = Place::asked(&self.place);
         let mut found = finding::search(&self.find, place);
-        let most = if self.find.trim().is_empty() { found.len() } else { MOST_FOUND };
+        let most = if self.find.trim().is_empty() {
+            found.len()
+        } else {
+            MOST_FOUND
+        };
         let left_out = found.len().saturating_sub(most);
         found.truncate(most);
-        Self { questions: found.into_iter().map(|finding| Question::of(finding, file)).collect(), left_out, ..self }
+        Self {
+            questions: found
+                .into_iter()
+                .map(|finding| Question::of(finding, file))
+                .collect(),
+            left_out,
+            ..self
+        }
     }
 
     /// As the end of an address, so that it stays open; empty where nothing is asked.
@@ -65,9 +79,12 @@ impl Asking {
             return String::new();
         }
         let mut query = form_urlencoded::Serializer::for_suffix(String::from("?"), 1);
-        [("place", &self.place), ("find", &self.find)].iter().filter(|(_, text)| !text.is_empty()).for_each(|(name, text)| {
-            query.append_pair(name, text);
-        });
+        [("place", &self.place), ("find", &self.find)]
+            .iter()
+            .filter(|(_, text)| !text.is_empty())
+            .for_each(|(name, text)| {
+                query.append_pair(name, text);
+            });
         query.finish()
     }
 }
@@ -98,9 +115,16 @@ fn at_filters(finding: &Finding, file: &CaseFile) -> Vec<AtFilter> {
     if filters.len() < 2 || !finding.is_of_a_filter() {
         return Vec::new();
     }
-    let answered = file.answers.iter().find(|answered| answered.finding == finding);
+    let answered = file
+        .answers
+        .iter()
+        .find(|answered| answered.finding == finding);
     let seen = |number: Serial| answered.is_some_and(|answered| answered.filters.contains(&number));
-    let view = |filter: &Filter| AtFilter { number: filter.number.0, name: filter.name.clone(), seen: seen(filter.number) };
+    let view = |filter: &Filter| AtFilter {
+        number: filter.number.0,
+        name: filter.name.clone(),
+        seen: seen(filter.number),
+    };
     filters.iter().map(view).collect()
 }
 
@@ -133,8 +157,14 @@ pub(super) struct SuspectView {
 
 /// What was seen first.
 pub(super) fn first_sign(observed: &Observed) -> Option<&'static str> {
-    let seen = |answered: &&Answered| answered.answer == Answer::Yes && matches!(answered.finding.kind, Kind::Sign);
-    observed.answers.iter().find(seen).map(|answered| answered.finding.says)
+    let seen = |answered: &&Answered| {
+        answered.answer == Answer::Yes && matches!(answered.finding.kind, Kind::Sign)
+    };
+    observed
+        .answers
+        .iter()
+        .find(seen)
+        .map(|answered| answered.finding.says)
 }
 
 /// A piece of evidence for or against.
@@ -147,37 +177,62 @@ pub(super) struct ReasonView {
     pub(super) speaks_for: bool,
 }
 
-pub(super) fn answer_lines(file: &CaseFile, observed: &Observed, moment: &Moment) -> Vec<AnswerLine> {
+pub(super) fn answer_lines(
+    file: &CaseFile,
+    observed: &Observed,
+    moment: &Moment,
+) -> Vec<AnswerLine> {
     file.answers
         .iter()
         .map(|answered| AnswerLine {
             finding: answered.finding.id,
-            says: if answered.answer == Answer::Yes { answered.finding.says } else { answered.finding.says_not },
+            says: if answered.answer == Answer::Yes {
+                answered.finding.says
+            } else {
+                answered.finding.says_not
+            },
             so: answered.answer == Answer::Yes,
             when: since(answered.at, moment.wall),
             outdated: observed.answer(answered.finding).is_none(),
-            filters: if answered.answer == Answer::Yes { at_filters(answered.finding, file) } else { Vec::new() },
+            filters: if answered.answer == Answer::Yes {
+                at_filters(answered.finding, file)
+            } else {
+                Vec::new()
+            },
         })
         .collect()
 }
 
-/// What could not be done and is not asked for that reason: what was answered since, or may be asked again by now, is left out.
-pub(super) fn not_asked<'a>(file: &'a CaseFile, observed: &'a Observed) -> impl Iterator<Item = &'a Declined> {
+/// What could not be done and is not asked for that reason: what was answered since, or may be
+/// asked again by now, is left out.
+pub(super) fn not_asked<'a>(
+    file: &'a CaseFile,
+    observed: &'a Observed,
+) -> impl Iterator<Item = &'a Declined> {
     let is_answered = |check: &Check| match &check.gives {
         Gives::Answer(finding) => observed.answer(finding).is_some(),
         Gives::Reading(analyte) => observed.latest(analyte).is_some(),
         Gives::Repeat => false,
     };
-    file.declined.iter().filter(move |declined| observed.is_declined(declined.check) && !is_answered(declined.check))
+    file.declined.iter().filter(move |declined| {
+        observed.is_declined(declined.check) && !is_answered(declined.check)
+    })
 }
 
 /// What is known from the record, and since when.
 pub(super) fn record_lines(observed: &Observed, moment: &Moment) -> Vec<(&'static str, String)> {
     let line = |known: &Answered| {
-        let says = if known.answer == Answer::Yes { known.finding.says } else { known.finding.says_not };
+        let says = if known.answer == Answer::Yes {
+            known.finding.says
+        } else {
+            known.finding.says_not
+        };
         (says, since(known.at, moment.wall))
     };
-    observed.known_from_record().map(|recorded| line(&recorded.known)).collect()
+    observed
+        .known_from_record()
+        .map(|recorded| line(&recorded.known))
+        .collect()
 }
 
 impl Question {
@@ -188,7 +243,10 @@ impl Question {
 
     /// With the answer that counts now.
     pub(super) fn of(finding: &'static Finding, file: &CaseFile) -> Self {
-        let answered = file.answers.iter().find(|answered| answered.finding == finding);
+        let answered = file
+            .answers
+            .iter()
+            .find(|answered| answered.finding == finding);
         Self {
             finding: finding.id,
             asks: finding.asks,
@@ -217,7 +275,12 @@ pub(super) fn reading_lines(file: &CaseFile, moment: &Moment) -> Vec<ReadingLine
 /// Suspects this unlikely are only listed.
 const WORTH_A_LINE: f64 = 0.04;
 
-pub(super) fn suspects(differential: &Differential, account: &Account, observed: &Observed, tank: &Tank) -> Vec<SuspectView> {
+pub(super) fn suspects(
+    differential: &Differential,
+    account: &Account,
+    observed: &Observed,
+    tank: &Tank,
+) -> Vec<SuspectView> {
     differential
         .of_this_case()
         .filter(|suspect| suspect.probability >= WORTH_A_LINE)
@@ -247,20 +310,34 @@ pub(super) fn suspects(differential: &Differential, account: &Account, observed:
 /// In which filter a suspect sits, where that was told and is rather sure.
 fn sits_in(suspect: &Suspect, tank: &Tank) -> Option<String> {
     const RATHER_SURE: f64 = 0.6;
-    let (number, share) = suspect.filters.first().filter(|(_, share)| *share >= RATHER_SURE)?;
-    let filter = tank.filters.iter().find(|filter| filter.number == *number)?;
+    let (number, share) = suspect
+        .filters
+        .first()
+        .filter(|(_, share)| *share >= RATHER_SURE)?;
+    let filter = tank
+        .filters
+        .iter()
+        .find(|filter| filter.number == *number)?;
     Some(format!("in {} ({})", filter.name, percent(*share)))
 }
 
 fn whole_percent(probability: f64) -> u32 {
-    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "0 to 100")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "0 to 100"
+    )]
     let percent = (probability.clamp(0.0, 1.0) * 100.0).round() as u32;
     percent
 }
 
 /// The reasons that moved it.
 pub(super) fn reasons(why: &Why) -> Vec<ReasonView> {
-    why.reasons.iter().filter(|reason| reason.weight.abs() >= 0.1).map(reason_view).collect()
+    why.reasons
+        .iter()
+        .filter(|reason| reason.weight.abs() >= 0.1)
+        .map(reason_view)
+        .collect()
 }
 
 fn reason_view(reason: &Reason) -> ReasonView {
@@ -282,41 +359,85 @@ fn reason_view(reason: &Reason) -> ReasonView {
 
 /// What the tank file alone makes likely.
 pub(super) fn also_true(differential: &Differential) -> Vec<(&'static str, String)> {
-    differential.also_true(ALSO_TRUE).map(|suspect| (suspect.fault.title, percent(suspect.probability))).collect()
+    differential
+        .also_true(ALSO_TRUE)
+        .map(|suspect| (suspect.fault.title, percent(suspect.probability)))
+        .collect()
 }
 
 /// The rest, for completeness.
 pub(super) fn unlikely(differential: &Differential) -> Vec<(&'static str, String)> {
-    let least = |suspect: &Suspect| if suspect.accounts { WORTH_A_LINE } else { ALSO_TRUE };
-    let rest = differential.suspects.iter().filter(|suspect| suspect.probability < least(suspect) && suspect.about.is_none());
-    rest.map(|suspect| (suspect.fault.title, percent(suspect.probability))).collect()
+    let least = |suspect: &Suspect| {
+        if suspect.accounts {
+            WORTH_A_LINE
+        } else {
+            ALSO_TRUE
+        }
+    };
+    let rest = differential
+        .suspects
+        .iter()
+        .filter(|suspect| suspect.probability < least(suspect) && suspect.about.is_none());
+    rest.map(|suspect| (suspect.fault.title, percent(suspect.probability)))
+        .collect()
 }
 
 /// Likely combinations of two or three.
 pub(super) fn together(differential: &Differential) -> Vec<(String, String)> {
-    let several = differential.combinations.iter().filter(|(faults, probability)| faults.len() > 1 && *probability >= 0.03);
+    let several = differential
+        .combinations
+        .iter()
+        .filter(|(faults, probability)| faults.len() > 1 && *probability >= 0.03);
     several
-        .map(|(faults, probability)| (faults.iter().map(|fault| fault.title).collect::<Vec<_>>().join(" + "), percent(*probability)))
+        .map(|(faults, probability)| {
+            (
+                faults
+                    .iter()
+                    .map(|fault| fault.title)
+                    .collect::<Vec<_>>()
+                    .join(" + "),
+                percent(*probability),
+            )
+        })
         .collect()
 }
 
 /// Everything as it was entered, newest first, with its number.
-pub(super) fn history(file: &CaseFile, clock: &Clock, moment: &Moment) -> Vec<(usize, String, String)> {
+pub(super) fn history(
+    file: &CaseFile,
+    clock: &Clock,
+    moment: &Moment,
+) -> Vec<(usize, String, String)> {
     let entries = file.entries();
-    let line =
-        |(index, entry): (usize, &Entered<'_>)| (index + 1, when(clock.wall_at(entry.at()), moment.wall), entry_words(entry, &file.units));
+    let line = |(index, entry): (usize, &Entered<'_>)| {
+        (
+            index + 1,
+            when(clock.wall_at(entry.at()), moment.wall),
+            entry_words(entry, &file.units),
+        )
+    };
     entries.iter().enumerate().rev().map(line).collect()
 }
 
 /// What was entered, in words.
 pub(super) fn entry_words(entry: &Entered<'_>, units: &Units) -> String {
-    let reading = |stored: &Stored| format!("{} {}", stored.reading.analyte.label, stored.reading.print(units));
+    let reading = |stored: &Stored| {
+        format!(
+            "{} {}",
+            stored.reading.analyte.label,
+            stored.reading.print(units)
+        )
+    };
     match entry {
-        Entered::Answer(answer) => finding::by_id(&answer.finding).map_or(answer.finding.clone(), |finding| match answer.answer {
-            Some(Answer::Yes) => finding.says.to_owned(),
-            Some(Answer::No) => finding.says_not.to_owned(),
-            None => format!("Withdrawn: {}", finding.says),
-        }),
+        Entered::Answer(answer) => {
+            finding::by_id(&answer.finding).map_or(answer.finding.clone(), |finding| {
+                match answer.answer {
+                    Some(Answer::Yes) => finding.says.to_owned(),
+                    Some(Answer::No) => finding.says_not.to_owned(),
+                    None => format!("Withdrawn: {}", finding.says),
+                }
+            })
+        }
         Entered::Reading(stored) => reading(stored),
         Entered::Strike(stored) => format!("Struck out: {}", reading(stored)),
         Entered::Choice(choice) => format!("Chosen: {}", choice.change.title),

@@ -1,4 +1,5 @@
-//! What the suspects rest on, in words: what nothing explains, what does not go together, what would change the order.
+//! What the suspects rest on, in words: what nothing explains, what does not go together, what
+//! would change the order.
 
 use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::{Account, Differential, MOST_WEAKENED};
@@ -21,14 +22,32 @@ const SHOWN: usize = 2;
 
 impl FitView {
     pub(super) fn of(account: &Account) -> Self {
-        let hinge = account.hinges.iter().map(|hinge| format!("Without “{}”, “{}” would come first.", hinge.says, hinge.then_first.title));
+        let hinge = account.hinges.iter().map(|hinge| {
+            format!(
+                "Without “{}”, “{}” would come first.",
+                hinge.says, hinge.then_first.title
+            )
+        });
         let strengths = match account.turns_at {
-            Some(factor) => format!("It loses the first place if its links to the evidence are {factor} times weaker than stated."),
-            None => format!("It stays first even if its links to the evidence are {MOST_WEAKENED} times weaker than stated."),
+            Some(factor) => format!(
+                "It loses the first place if its links to the evidence are {factor} times weaker than stated."
+            ),
+            None => format!(
+                "It stays first even if its links to the evidence are {MOST_WEAKENED} times weaker than stated."
+            ),
         };
         Self {
-            unexplained: account.unexplained.iter().map(|unexplained| unexplained.says.clone()).collect(),
-            contradictions: account.contradictions.iter().take(SHOWN).map(|contradiction| contradiction.pieces.clone()).collect(),
+            unexplained: account
+                .unexplained
+                .iter()
+                .map(|unexplained| unexplained.says.clone())
+                .collect(),
+            contradictions: account
+                .contradictions
+                .iter()
+                .take(SHOWN)
+                .map(|contradiction| contradiction.pieces.clone())
+                .collect(),
             hinges: hinge.chain([strengths]).collect(),
         }
     }
@@ -54,27 +73,44 @@ pub(super) struct WhyNotView {
 }
 
 impl WhyNot {
-    pub(super) fn of(differential: &Differential, account: &Account, asked: Option<&'static Fault>) -> Self {
-        let mut faults: Vec<_> = fault::all().map(|fault| (fault.id, fault.title, Some(fault) == asked)).collect();
+    pub(super) fn of(
+        differential: &Differential,
+        account: &Account,
+        asked: Option<&'static Fault>,
+    ) -> Self {
+        let mut faults: Vec<_> = fault::all()
+            .map(|fault| (fault.id, fault.title, Some(fault) == asked))
+            .collect();
         faults.sort_by_key(|(_, title, _)| *title);
-        Self { faults, says: asked.map(|fault| WhyNotView::of(differential, account, fault)) }
+        Self {
+            faults,
+            says: asked.map(|fault| WhyNotView::of(differential, account, fault)),
+        }
     }
 }
 
 impl WhyNotView {
     fn of(differential: &Differential, account: &Account, fault: &'static Fault) -> Self {
         let out = differential.ruled_out.iter().find(|out| out.fault == fault);
-        let suspect = differential.suspects.iter().find(|suspect| suspect.fault == fault);
+        let suspect = differential
+            .suspects
+            .iter()
+            .find(|suspect| suspect.fault == fault);
         let verdict = match (out, suspect) {
             (Some(out), _) => format!("It cannot be. {}", out.why),
-            (None, Some(_)) => format!("{} likely, by everything that is known.", percent(differential.probability(fault))),
+            (None, Some(_)) => format!(
+                "{} likely, by everything that is known.",
+                percent(differential.probability(fault))
+            ),
             (None, None) => "There is no reading that it could be about.".to_owned(),
         };
         Self {
             title: fault.title,
             what: fault.what,
             verdict,
-            reasons: suspect.and_then(|suspect| account.why(suspect)).map_or_else(Vec::new, reasons),
+            reasons: suspect
+                .and_then(|suspect| account.why(suspect))
+                .map_or_else(Vec::new, reasons),
             settled_by: fault.settled_by.iter().map(|check| check.title).collect(),
         }
     }

@@ -1,4 +1,5 @@
-//! Case: from what was noticed to the proof that it is cured. One page; every action comes back to it.
+//! Case: from what was noticed to the proof that it is cured. One page; every action comes back to
+//! it.
 
 mod actions;
 mod answers;
@@ -50,15 +51,30 @@ pub(super) fn routes() -> Router<App> {
         .route("/cases/{case}/looks", post(answers::look_round))
         .route("/cases/{case}/declined", post(answers::decline))
         .route("/cases/{case}/readings", post(actions::add_reading))
-        .route("/cases/{case}/readings/{reading}/strike", post(actions::strike))
-        .route("/cases/{case}/readings/{reading}/restore", post(actions::restore))
+        .route(
+            "/cases/{case}/readings/{reading}/strike",
+            post(actions::strike),
+        )
+        .route(
+            "/cases/{case}/readings/{reading}/restore",
+            post(actions::restore),
+        )
         .route("/cases/{case}/choices", post(actions::choose))
         .route("/cases/{case}/choices/{choice}/steps", post(actions::tick))
-        .route("/cases/{case}/choices/{choice}/drop", post(actions::drop_choice))
+        .route(
+            "/cases/{case}/choices/{choice}/drop",
+            post(actions::drop_choice),
+        )
         .route("/cases/{case}/choices/{choice}/done", post(actions::done))
-        .route("/cases/{case}/choices/{choice}/undo-done", post(actions::undo_done))
+        .route(
+            "/cases/{case}/choices/{choice}/undo-done",
+            post(actions::undo_done),
+        )
         .route("/cases/{case}/choices/{choice}/proof", post(actions::prove))
-        .route("/cases/{case}/choices/{choice}/look", post(actions::prove_by_look))
+        .route(
+            "/cases/{case}/choices/{choice}/look",
+            post(actions::prove_by_look),
+        )
         .route("/cases/{case}/close", post(actions::close))
         .route("/cases/{case}/reopen", post(actions::reopen))
 }
@@ -115,7 +131,13 @@ struct CasePage {
 }
 
 /// Where on the drawing something can be seen.
-const PINS: &[(&str, &str)] = &[("surface", "Surface"), ("outlet", "Outlet"), ("fish", "Fish"), ("water", "Water"), ("bed", "Bed")];
+const PINS: &[(&str, &str)] = &[
+    ("surface", "Surface"),
+    ("outlet", "Outlet"),
+    ("fish", "Fish"),
+    ("water", "Water"),
+    ("bed", "Bed"),
+];
 /// What has no place on it.
 const BESIDE: &[(&str, &str)] = &[("filter", "Filter"), ("event", "What happened")];
 
@@ -157,13 +179,17 @@ impl StageView {
             std::cmp::Ordering::Equal => "here",
             std::cmp::Ordering::Greater => "ahead",
         };
-        let step = |(index, (name, anchor, leads)): (usize, (&'static str, &'static str, bool))| StepView {
-            name,
-            anchor,
-            state: state(index),
-            leads,
+        let step = |(index, (name, anchor, leads)): (usize, (&'static str, &'static str, bool))| {
+            StepView {
+                name,
+                anchor,
+                state: state(index),
+                leads,
+            }
         };
-        Self { steps: steps.into_iter().enumerate().map(step).collect() }
+        Self {
+            steps: steps.into_iter().enumerate().map(step).collect(),
+        }
     }
 }
 
@@ -196,18 +222,40 @@ impl Weighed {
     fn of(file: CaseFile, asked: Asked, moment: &Moment) -> Self {
         let observed = file.observed(moment.wall);
         let differential = Differential::of(file.tank(), &observed);
-        let those: Vec<_> = differential.suspects.iter().filter(|suspect| Some(suspect.fault) == asked.fault()).collect();
+        let those: Vec<_> = differential
+            .suspects
+            .iter()
+            .filter(|suspect| Some(suspect.fault) == asked.fault())
+            .collect();
         let account = differential.account(&those);
         let outlook = differential.outlook(file.tank(), &observed);
         let (now, plans) = plans(&differential, &observed);
         let advice = advice(&differential, &outlook, &plans);
-        Self { file, differential, account, outlook, advice, now, plans, asked }
+        Self {
+            file,
+            differential,
+            account,
+            outlook,
+            advice,
+            now,
+            plans,
+            asked,
+        }
     }
 }
 
 impl CasePage {
     fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
-        let Weighed { file, differential, account, outlook, advice, now, plans, .. } = weighed;
+        let Weighed {
+            file,
+            differential,
+            account,
+            outlook,
+            advice,
+            now,
+            plans,
+            ..
+        } = weighed;
         let case = file.case.id;
         let tank = file.tank();
         let stage = file.stage();
@@ -218,17 +266,38 @@ impl CasePage {
             Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
             None => (None, None),
         };
-        let keeper = Keeper { units: file.units, has_said: file.units_are_chosen };
+        let keeper = Keeper {
+            units: file.units,
+            has_said: file.units_are_chosen,
+        };
         let action = format!("/cases/{case}/readings");
         let reading_form = match reading {
-            Some((input, refusals)) => ReadingForm::typed("reading", action, input, refusals, &keeper),
-            None => ReadingForm::blank("reading", action, next::kit_asked_for(outlook, advice), &keeper),
+            Some((input, refusals)) => {
+                ReadingForm::typed("reading", action, input, refusals, &keeper)
+            }
+            None => ReadingForm::blank(
+                "reading",
+                action,
+                next::kit_asked_for(outlook, advice),
+                &keeper,
+            ),
         };
         let wall = |at| when(clock.wall_at(at), moment.wall);
-        let headline =
-            distress.map(|distress| distress.says).or_else(|| evidence::first_sign(&observed)).unwrap_or("Something is wrong").to_owned();
-        let mood = if distress.is_some_and(Distress::at_the_top) && stage < Stage::Proving { Mood::AtTheTop } else { Mood::AtEase };
-        let choices: Vec<ChoiceView> = file.choices.iter().map(|choice| ChoiceView::of(choice, file, moment)).collect();
+        let headline = distress
+            .map(|distress| distress.says)
+            .or_else(|| evidence::first_sign(&observed))
+            .unwrap_or("Something is wrong")
+            .to_owned();
+        let mood = if distress.is_some_and(Distress::at_the_top) && stage < Stage::Proving {
+            Mood::AtTheTop
+        } else {
+            Mood::AtEase
+        };
+        let choices: Vec<ChoiceView> = file
+            .choices
+            .iter()
+            .map(|choice| ChoiceView::of(choice, file, moment))
+            .collect();
         let (mut earlier, mut choice) = (choices, None);
         if file.choice().is_some() {
             choice = earlier.pop();
@@ -238,7 +307,9 @@ impl CasePage {
         }
         let answers = evidence::answer_lines(file, &observed, moment);
         let denied = answers.iter().filter(|line| !line.so).count();
-        let (shown, folded) = answers.into_iter().partition(|line: &AnswerLine| line.so || denied <= MOST_DENIED);
+        let (shown, folded) = answers
+            .into_iter()
+            .partition(|line: &AnswerLine| line.so || denied <= MOST_DENIED);
         let silent = stage == Stage::Looking && file.is_silent(&observed);
         let next = NextView::of(stage, weighed, moment);
         Self {
@@ -253,14 +324,36 @@ impl CasePage {
             put_away: file.is_put_away(),
             headline,
             opened: wall(file.case.opened_at),
-            closed: file.case.closed.clone().map(|(at, words)| (wall(at), words)),
-            stage: StageView::of(stage, silent, !matches!(advice, Advice::Look { .. }), choice.is_some()),
-            drawing: draw(if stage >= Stage::Proving { file.tank_now() } else { differential.believed.likeliest() }, mood),
+            closed: file
+                .case
+                .closed
+                .clone()
+                .map(|(at, words)| (wall(at), words)),
+            stage: StageView::of(
+                stage,
+                silent,
+                !matches!(advice, Advice::Look { .. }),
+                choice.is_some(),
+            ),
+            drawing: draw(
+                if stage >= Stage::Proving {
+                    file.tank_now()
+                } else {
+                    differential.believed.likeliest()
+                },
+                mood,
+            ),
             drawing_note: match stage {
-                Stage::Looking | Stage::Doing => "As it is believed to be. Tap where you see something.",
+                Stage::Looking | Stage::Doing => {
+                    "As it is believed to be. Tap where you see something."
+                }
                 Stage::Proving | Stage::Closed => "As it stands now, to scale.",
             },
-            first_aid: if stage == Stage::Looking { first_aid::due(tank, &observed) } else { Vec::new() },
+            first_aid: if stage == Stage::Looking {
+                first_aid::due(tank, &observed)
+            } else {
+                Vec::new()
+            },
             strip: Strip::of(&next),
             next,
             silent,
@@ -269,17 +362,29 @@ impl CasePage {
             folded,
             on_record: evidence::record_lines(&observed, moment),
             declined: evidence::not_asked(file, &observed)
-                .map(|declined| (declined.check.id, declined.check.title, declined.why.words()))
+                .map(|declined| {
+                    (
+                        declined.check.id,
+                        declined.check.title,
+                        declined.why.words(),
+                    )
+                })
                 .collect(),
             readings: evidence::reading_lines(file, moment),
             reading_form,
             suspects: evidence::suspects(differential, account, &observed, tank),
             fit: FitView::of(account),
             unlikely: evidence::unlikely(differential),
-            ruled_out: differential.ruled_out.iter().map(|out| (out.fault.title, out.why)).collect(),
+            ruled_out: differential
+                .ruled_out
+                .iter()
+                .map(|out| (out.fault.title, out.why))
+                .collect(),
             healthy: percent(differential.healthy),
             alarms: differential.alarms.clone(),
-            unknown_yet: !silent && !differential.alarms.is_empty() && differential.leading() < LIKELIER_THAN_NOT,
+            unknown_yet: !silent
+                && !differential.alarms.is_empty()
+                && differential.leading() < LIKELIER_THAN_NOT,
             also_true: evidence::also_true(differential),
             together: evidence::together(differential),
             plans: PlansView::of(now, plans, tank, &observed),
@@ -298,7 +403,15 @@ async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {
 
 async fn weigh_asked(app: &App, id: i64, asked: Asked) -> Result<Weighed, PageError> {
     let clock = app.clock.clone();
-    let weighed = app.read(move |db| Ok(Weighed::of(CaseFile::load(db, CaseId(id), &clock)?, asked, &clock.now()))).await?;
+    let weighed = app
+        .read(move |db| {
+            Ok(Weighed::of(
+                CaseFile::load(db, CaseId(id), &clock)?,
+                asked,
+                &clock.now(),
+            ))
+        })
+        .await?;
     // Asked for here, its evidence is there at the next look.
     app.flow(weighed.file.tank(), weighed.file.flow.as_ref());
     Ok(weighed)
@@ -307,7 +420,11 @@ async fn weigh_asked(app: &App, id: i64, asked: Asked) -> Result<Weighed, PageEr
 /// The page with a form that was refused.
 async fn refused_page(app: &App, id: i64, refused: Refused) -> Result<Response, PageError> {
     let weighed = weigh(app, id).await?;
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, CasePage::of(&weighed, &app.clock.now(), &app.clock, Some(refused))).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        CasePage::of(&weighed, &app.clock.now(), &app.clock, Some(refused)),
+    )
+        .into_response())
 }
 
 /// What can be asked of the page.
@@ -329,7 +446,11 @@ impl Asked {
     }
 }
 
-async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<Asked>) -> Result<CasePage, PageError> {
+async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(asked): Query<Asked>,
+) -> Result<CasePage, PageError> {
     let weighed = weigh_asked(&app, id, asked).await?;
     Ok(CasePage::of(&weighed, &app.clock.now(), &app.clock, None))
 }
@@ -342,9 +463,15 @@ struct QuestionsPart {
     asking: Asking,
 }
 
-async fn questions(State(app): State<App>, Number(id): Number, Query(asking): Query<Asking>) -> Result<QuestionsPart, PageError> {
+async fn questions(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(asking): Query<Asking>,
+) -> Result<QuestionsPart, PageError> {
     let (case, clock) = (CaseId(id), app.clock.clone());
-    let asking = app.read(move |db| Ok(asking.answered(&CaseFile::load(db, case, &clock)?))).await?;
+    let asking = app
+        .read(move |db| Ok(asking.answered(&CaseFile::load(db, case, &clock)?)))
+        .await?;
     Ok(QuestionsPart { case, asking })
 }
 
@@ -356,23 +483,48 @@ struct OthersPart {
     others: Vec<PlanView>,
 }
 
-async fn other_changes(State(app): State<App>, Number(id): Number) -> Result<OthersPart, PageError> {
+async fn other_changes(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<OthersPart, PageError> {
     let weighed = weigh(&app, id).await?;
-    Ok(OthersPart { case: CaseId(id), others: PlansView::others(&weighed.plans) })
+    Ok(OthersPart {
+        case: CaseId(id),
+        others: PlansView::others(&weighed.plans),
+    })
 }
 
 /// The summary as a text file.
-async fn summary_file(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
+async fn summary_file(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<impl IntoResponse, PageError> {
     let weighed = weigh(&app, id).await?;
     let disposition = format!("attachment; filename=\"case-{id}.txt\"");
-    let headers = [(header::CONTENT_TYPE, "text/plain; charset=utf-8".to_owned()), (header::CONTENT_DISPOSITION, disposition)];
+    let headers = [
+        (header::CONTENT_TYPE, "text/plain; charset=utf-8".to_owned()),
+        (header::CONTENT_DISPOSITION, disposition),
+    ];
     Ok((headers, summary::of(&weighed, &app.clock.now())))
 }
 
 /// The case as an open file.
-async fn download(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
+async fn download(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<impl IntoResponse, PageError> {
     let weighed = weigh(&app, id).await?;
-    let text = Document::of(weighed.file.tank(), &weighed.file.observed(app.clock.now().wall)).write();
+    let text = Document::of(
+        weighed.file.tank(),
+        &weighed.file.observed(app.clock.now().wall),
+    )
+    .write();
     let disposition = format!("attachment; filename=\"case-{id}.reed.json\"");
-    Ok(([(header::CONTENT_TYPE, "application/json".to_owned()), (header::CONTENT_DISPOSITION, disposition)], text))
+    Ok((
+        [
+            (header::CONTENT_TYPE, "application/json".to_owned()),
+            (header::CONTENT_DISPOSITION, disposition),
+        ],
+        text,
+    ))
 }

@@ -1,7 +1,9 @@
 //! The one thing to do next.
 
 use reed_core::diagnosis::check::{Check, Gives, Station};
-use reed_core::diagnosis::{Advice, Answer, CLEAR, Differential, Grasp, Hindrance, Outlook, Proposal, Suspect, round};
+use reed_core::diagnosis::{
+    Advice, Answer, CLEAR, Differential, Grasp, Hindrance, Outlook, Proposal, Suspect, round,
+};
 use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
@@ -102,7 +104,11 @@ pub(super) struct ActView {
 
 /// The kit to offer first: that of the reading which the next check asks for, else oxygen.
 pub(super) fn kit_asked_for(outlook: &Outlook, advice: &Advice) -> &'static str {
-    let asked = if let Advice::Look { looks } = advice { outlook.proposals[looks[0]].analyte } else { None };
+    let asked = if let Advice::Look { looks } = advice {
+        outlook.proposals[looks[0]].analyte
+    } else {
+        None
+    };
     asked.map_or("oxygen-drops", |analyte| kit::first_for(analyte).id)
 }
 
@@ -111,16 +117,32 @@ impl NextView {
         let file = &weighed.file;
         match (stage, file.choice()) {
             (Stage::Closed, _) => Self::Closed,
-            (Stage::Doing, Some(choice)) => {
-                Self::Do { title: choice.change.title, left: choice.change.steps.len().saturating_sub(choice.ticked.len()) }
-            }
+            (Stage::Doing, Some(choice)) => Self::Do {
+                title: choice.change.title,
+                left: choice
+                    .change
+                    .steps
+                    .len()
+                    .saturating_sub(choice.ticked.len()),
+            },
             (Stage::Proving, Some(choice)) => {
                 let (proof, wanted) = (&choice.change.proof, file.wanted(choice, moment.wall));
                 let proved = file.is_proved(choice);
-                let so_far = !proved && choice.proofs.last().is_some_and(|proof| proof.verdict == Verdict::Proved);
-                let verdict =
-                    choice.proofs.last().map(|proof| (verdict_words(proof.verdict, file.is_final(choice, proof)), proof.words.clone()));
-                let due = choice.done_wall.map(|done| file.proof_due(choice.change, done)).filter(|due| *due > moment.wall);
+                let so_far = !proved
+                    && choice
+                        .proofs
+                        .last()
+                        .is_some_and(|proof| proof.verdict == Verdict::Proved);
+                let verdict = choice.proofs.last().map(|proof| {
+                    (
+                        verdict_words(proof.verdict, file.is_final(choice, proof)),
+                        proof.words.clone(),
+                    )
+                });
+                let due = choice
+                    .done_wall
+                    .map(|done| file.proof_due(choice.change, done))
+                    .filter(|due| *due > moment.wall);
                 let due = due.map(|due| when(due, moment.wall));
                 Self::Prove {
                     when: proof.when,
@@ -142,11 +164,22 @@ impl NextView {
     }
 
     fn looking(weighed: &Weighed, moment: &Moment) -> Self {
-        let Weighed { file, differential, account, outlook, advice, plans, .. } = weighed;
+        let Weighed {
+            file,
+            differential,
+            account,
+            outlook,
+            advice,
+            plans,
+            ..
+        } = weighed;
         if file.is_silent(&file.observed(moment.wall)) {
             return Self::Say;
         }
-        let rather = outlook.proposals.iter().position(|proposal| proposal.check.id == weighed.asked.check);
+        let rather = outlook
+            .proposals
+            .iter()
+            .position(|proposal| proposal.check.id == weighed.asked.check);
         if let Some(rather) = rather {
             return Self::Check(CheckView::of(outlook, rather, file));
         }
@@ -156,7 +189,9 @@ impl NextView {
                 _ => Self::Round(RoundView::of(outlook, looks, file)),
             },
             (Advice::Act, None) => Self::Say,
-            (Advice::Act, Some(plan)) if account.grasp(differential, advice) == Grasp::Lost => Self::Lost(ActView::of(plan, differential)),
+            (Advice::Act, Some(plan)) if account.grasp(differential, advice) == Grasp::Lost => {
+                Self::Lost(ActView::of(plan, differential))
+            }
             (Advice::Act, Some(plan)) => Self::Act(ActView::of(plan, differential)),
         }
     }
@@ -175,19 +210,32 @@ pub(super) struct Strip {
 impl Strip {
     /// Of what is next; nothing where the page begins with it, or where there is nothing to do.
     pub(super) fn of(next: &NextView) -> Option<Self> {
-        let line = |kicker, words: &str, anchor| Some(Self { kicker, words: words.to_owned(), anchor, asks: None });
+        let line = |kicker, words: &str, anchor| {
+            Some(Self {
+                kicker,
+                words: words.to_owned(),
+                anchor,
+                asks: None,
+            })
+        };
         match next {
             NextView::Say | NextView::Closed => None,
             NextView::Check(check) => {
                 // A happening is answered by when it was: that takes the room of the card.
                 let asks = check.asks.clone().filter(|question| !question.is_event);
-                let anchor = if check.asks.is_none() { "reading-form" } else { "next" };
+                let anchor = if check.asks.is_none() {
+                    "reading-form"
+                } else {
+                    "next"
+                };
                 line("Next", &check.title, anchor).map(|strip| Self { asks, ..strip })
             }
             NextView::Round(round) => line("Next", &round.title, "next"),
             NextView::Act(act) | NextView::Lost(act) => line("Next", act.change, "next"),
             NextView::Do { title, .. } => line("Under way", title, "doing"),
-            NextView::Prove { what, looks, .. } => line("Proof", if *looks { "look again" } else { what }, "proof"),
+            NextView::Prove { what, looks, .. } => {
+                line("Proof", if *looks { "look again" } else { what }, "proof")
+            }
         }
     }
 }
@@ -207,7 +255,10 @@ impl CheckView {
         let proposal = &outlook.proposals[place];
         let check = proposal.check;
         let asks = match &check.gives {
-            Gives::Answer(finding) => Some(Question { answer: "", ..Question::of(finding, file) }),
+            Gives::Answer(finding) => Some(Question {
+                answer: "",
+                ..Question::of(finding, file)
+            }),
             Gives::Reading(_) | Gives::Repeat => None,
         };
         Self {
@@ -227,7 +278,10 @@ impl CheckView {
 
 impl RoundView {
     fn of(outlook: &Outlook, looks: &[usize], file: &CaseFile) -> Self {
-        let checks: Vec<&Check> = looks.iter().map(|place| outlook.proposals[*place].check).collect();
+        let checks: Vec<&Check> = looks
+            .iter()
+            .map(|place| outlook.proposals[*place].check)
+            .collect();
         let station = checks.first().and_then(|check| check.station());
         let title = match station {
             Some(Station::Memory) => format!("Think back: {} short questions", checks.len()),
@@ -241,7 +295,10 @@ impl RoundView {
             seconds: checks.iter().filter_map(|check| check.watch_seconds).max(),
             recalled: station == Some(Station::Memory),
             symbols: sketch_symbols(),
-            looks: checks.into_iter().filter_map(|check| LookView::of(check, file)).collect(),
+            looks: checks
+                .into_iter()
+                .filter_map(|check| LookView::of(check, file))
+                .collect(),
             others: others(outlook, looks),
         }
     }
@@ -249,10 +306,15 @@ impl RoundView {
 
 impl LookView {
     fn of(check: &'static Check, file: &CaseFile) -> Option<Self> {
-        let Gives::Answer(finding) = &check.gives else { return None };
+        let Gives::Answer(finding) = &check.gives else {
+            return None;
+        };
         let drawn = |answer| sketch(finding, answer).unwrap_or_default();
         Some(Self {
-            question: Question { answer: "", ..Question::of(finding, file) },
+            question: Question {
+                answer: "",
+                ..Question::of(finding, file)
+            },
             how: check.how,
             caution: check.caution,
             yes: drawn(Answer::Yes),
@@ -268,8 +330,15 @@ fn hindrances(check: &Check) -> [(&'static str, &'static str); 2] {
 
 /// The best checks beside these.
 fn others(outlook: &Outlook, looks: &[usize]) -> Vec<(&'static str, String, String)> {
-    let others = outlook.proposals.iter().enumerate().filter(|(other, _)| !looks.contains(other)).take(3);
-    others.map(|(_, other)| (other.check.id, title(other), effort(other.check))).collect()
+    let others = outlook
+        .proposals
+        .iter()
+        .enumerate()
+        .filter(|(other, _)| !looks.contains(other))
+        .take(3);
+    others
+        .map(|(_, other)| (other.check.id, title(other), effort(other.check)))
+        .collect()
 }
 
 /// In the keeper's words; of a repeat, of what.
@@ -281,18 +350,28 @@ fn title(proposal: &Proposal) -> String {
 }
 
 fn effort(check: &Check) -> String {
-    if check.recalled { "a moment".to_owned() } else { minutes(check.minutes) }
+    if check.recalled {
+        "a moment".to_owned()
+    } else {
+        minutes(check.minutes)
+    }
 }
 
 fn minutes(minutes: f64) -> String {
-    if minutes < 1.0 { "a glance".to_owned() } else { format!("{minutes:.0} min") }
+    if minutes < 1.0 {
+        "a glance".to_owned()
+    } else {
+        format!("{minutes:.0} min")
+    }
 }
 
 /// Why this check, in plain words.
 fn why(proposal: &Proposal) -> String {
     let worth = match proposal.bits {
         much if much >= 0.5 => "Its answer takes away much of what is still open.",
-        some if some >= 0.15 => "Its answer takes away some of what is still open, for little effort.",
+        some if some >= 0.15 => {
+            "Its answer takes away some of what is still open, for little effort."
+        }
         _ => "Of all that is left to check it tells most for its effort.",
     };
     match &proposal.tells_apart {
@@ -310,18 +389,31 @@ fn why(proposal: &Proposal) -> String {
 impl ActView {
     fn of(plan: &Plan, differential: &Differential) -> Self {
         // What the change is for; of several the likeliest.
-        let meets = |suspect: &&Suspect| plan.change.cures.contains(&suspect.fault) || plan.change.eases.contains(&suspect.fault);
-        let likeliest = differential.suspects.iter().find(meets).or_else(|| differential.suspects.first());
-        let (fault, probability) = likeliest.map_or(("Nothing known", 0.0), |suspect| (suspect.fault.title, suspect.probability));
+        let meets = |suspect: &&Suspect| {
+            plan.change.cures.contains(&suspect.fault) || plan.change.eases.contains(&suspect.fault)
+        };
+        let likeliest = differential
+            .suspects
+            .iter()
+            .find(meets)
+            .or_else(|| differential.suspects.first());
+        let (fault, probability) = likeliest.map_or(("Nothing known", 0.0), |suspect| {
+            (suspect.fault.title, suspect.probability)
+        });
         let sound = differential.is_sound() && differential.healthy > probability;
-        let leading = if sound { differential.healthy } else { probability };
+        let leading = if sound {
+            differential.healthy
+        } else {
+            probability
+        };
         Self {
             suspect: if sound { "Nothing is wrong" } else { fault },
             probability: percent(leading),
             sure: leading >= CLEAR,
             change: plan.change.title,
             change_id: plan.change.id,
-            gain: (plan.gain_mg_l > 0.05).then(|| format!("{:+.1} mg/L at the lowest point of the day", plan.gain_mg_l)),
+            gain: (plan.gain_mg_l > 0.05)
+                .then(|| format!("{:+.1} mg/L at the lowest point of the day", plan.gain_mg_l)),
         }
     }
 }

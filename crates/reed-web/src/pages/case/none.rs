@@ -21,20 +21,34 @@ struct NoCasePage {
     past: Vec<(CaseId, String, String)>,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<Response, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<Response, PageError> {
     let (tank, clock) = (TankId(id), app.clock.clone());
-    let (revision, of_tank) = app.read(move |db| Ok((tanks::latest(db, tank)?, cases::of_tank(db, tank)?))).await?;
+    let (revision, of_tank) = app
+        .read(move |db| Ok((tanks::latest(db, tank)?, cases::of_tank(db, tank)?)))
+        .await?;
     if let Some(open) = of_tank.iter().find(|case| case.closed.is_none()) {
         return Ok(Redirect::to(&format!("/cases/{}", open.id)).into_response());
     }
     let wall = |at| when(clock.wall_at(at), clock.now().wall);
-    let ended = |case: &cases::Case| case.closed.as_ref().map_or_else(String::new, |(at, words)| format!("closed {}: {words}", wall(*at)));
+    let ended = |case: &cases::Case| {
+        case.closed
+            .as_ref()
+            .map_or_else(String::new, |(at, words)| {
+                format!("closed {}: {words}", wall(*at))
+            })
+    };
     let name = &revision.tank.name;
     Ok(NoCasePage {
         frame: Frame::new("case-none", format!("Cases of {name}")).of_tank(tank, name, Tab::Case),
         tank,
         drawing: draw(&revision.tank, Mood::AtEase),
-        past: of_tank.iter().map(|case| (case.id, wall(case.opened_at), ended(case))).collect(),
+        past: of_tank
+            .iter()
+            .map(|case| (case.id, wall(case.opened_at), ended(case)))
+            .collect(),
     }
     .into_response())
 }

@@ -42,12 +42,19 @@ struct PastSuspect {
 }
 
 /// The page of one entry, from 1.
-pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers) -> Result<PastPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Numbers(case, number): Numbers,
+) -> Result<PastPage, PageError> {
     let clock = app.clock.clone();
     let page = app.read(move |db| {
         let file = CaseFile::load(db, CaseId(case), &clock)?;
         let entries = file.entries();
-        let Some(entry) = usize::try_from(number).ok().filter(|number| *number >= 1).and_then(|number| entries.get(number - 1)) else {
+        let Some(entry) = usize::try_from(number)
+            .ok()
+            .filter(|number| *number >= 1)
+            .and_then(|number| entries.get(number - 1))
+        else {
             return Ok(None);
         };
         let number = usize::try_from(number).unwrap_or(1);
@@ -84,9 +91,18 @@ pub(super) async fn show(State(app): State<App>, Numbers(case, number): Numbers)
             of: entries.len(),
             at: when(at, clock.now().wall),
             entry: entry_words(entry, &file.units),
-            suspects: differential.of_this_case().filter(|suspect| suspect.about.is_none()).take(SHOWN).map(suspect).collect(),
+            suspects: differential
+                .of_this_case()
+                .filter(|suspect| suspect.about.is_none())
+                .take(SHOWN)
+                .map(suspect)
+                .collect(),
             healthy: [percent(before.0.healthy), percent(differential.healthy)],
-            next: outlook.proposals.first().map_or("", |proposal| proposal.check.title).to_owned(),
+            next: outlook
+                .proposals
+                .first()
+                .map_or("", |proposal| proposal.check.title)
+                .to_owned(),
         }))
     });
     match page.await? {

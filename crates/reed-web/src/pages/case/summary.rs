@@ -13,7 +13,14 @@ use crate::view::{number_lines, percent, since, when};
 const TOLD: usize = 4;
 
 pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
-    let Weighed { file, differential, account, outlook, advice, .. } = weighed;
+    let Weighed {
+        file,
+        differential,
+        account,
+        outlook,
+        advice,
+        ..
+    } = weighed;
     let (tank, units) = (file.tank(), &file.units);
     let observed = file.observed(moment.wall);
     let mut out = String::new();
@@ -21,14 +28,25 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     let mut line = |text: &str| {
         let _ = writeln!(out, "{text}");
     };
-    line(&format!("{}, {}", tank.name, moment.wall.strftime("%-d %B %Y, %H:%M")));
+    line(&format!(
+        "{}, {}",
+        tank.name,
+        moment.wall.strftime("%-d %B %Y, %H:%M")
+    ));
     for number in number_lines(tank, units) {
         line(&format!("  {}: {}", number.label, number.value));
     }
     line("\nSeen");
-    let (yes, no): (Vec<_>, Vec<_>) = observed.answers.iter().partition(|answered| answered.answer == Answer::Yes);
+    let (yes, no): (Vec<_>, Vec<_>) = observed
+        .answers
+        .iter()
+        .partition(|answered| answered.answer == Answer::Yes);
     for answered in yes {
-        line(&format!("  {} ({})", answered.finding.says, since(answered.at, moment.wall)));
+        line(&format!(
+            "  {} ({})",
+            answered.finding.says,
+            since(answered.at, moment.wall)
+        ));
     }
     for answered in no {
         line(&format!("  {}", answered.finding.says_not));
@@ -38,27 +56,55 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     }
     line("\nRead");
     for reading in &observed.readings {
-        line(&format!("  {} {} ({})", reading.analyte.label, reading.print(units), when(reading.taken_at, moment.wall)));
+        line(&format!(
+            "  {} {} ({})",
+            reading.analyte.label,
+            reading.print(units),
+            when(reading.taken_at, moment.wall)
+        ));
     }
     if observed.readings.is_empty() {
         line("  Nothing yet");
     }
     line("\nSuspected");
-    for suspect in differential.of_this_case().filter(|suspect| suspect.about.is_none()).take(TOLD) {
-        line(&format!("  {}: {}", suspect.fault.title, percent(suspect.probability)));
+    for suspect in differential
+        .of_this_case()
+        .filter(|suspect| suspect.about.is_none())
+        .take(TOLD)
+    {
+        line(&format!(
+            "  {}: {}",
+            suspect.fault.title,
+            percent(suspect.probability)
+        ));
     }
-    line(&format!("  Nothing is wrong: {}", percent(differential.healthy)));
+    line(&format!(
+        "  Nothing is wrong: {}",
+        percent(differential.healthy)
+    ));
     for unexplained in &account.unexplained {
-        line(&format!("  Explained by none of these: {}", unexplained.says));
+        line(&format!(
+            "  Explained by none of these: {}",
+            unexplained.says
+        ));
     }
     for contradiction in &account.contradictions {
-        line(&format!("  Hardly goes together: “{}” and “{}”", contradiction.pieces[0], contradiction.pieces[1]));
+        line(&format!(
+            "  Hardly goes together: “{}” and “{}”",
+            contradiction.pieces[0], contradiction.pieces[1]
+        ));
     }
     match (file.stage(), file.choice(), advice) {
         (Stage::Doing, Some(choice), _) => line(&format!("\nBeing done: {}", choice.change.title)),
-        (Stage::Proving, Some(choice), _) => line(&format!("\nDone: {}. Still to be proved.", choice.change.title)),
+        (Stage::Proving, Some(choice), _) => line(&format!(
+            "\nDone: {}. Still to be proved.",
+            choice.change.title
+        )),
         (Stage::Looking, _, Advice::Look { looks }) => {
-            let titles: Vec<&str> = looks.iter().map(|place| outlook.proposals[*place].check.title).collect();
+            let titles: Vec<&str> = looks
+                .iter()
+                .map(|place| outlook.proposals[*place].check.title)
+                .collect();
             line(&format!("\nTo be looked at next: {}", titles.join("; ")));
         }
         _ => {}

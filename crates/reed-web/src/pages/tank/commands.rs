@@ -1,5 +1,5 @@
-//! What the buttons of the form do: add, copy, lock, take out. They work on what is typed, so that half a number elsewhere
-//! is no hindrance.
+//! What the buttons of the form do: add, copy, lock, take out. They work on what is typed, so that
+//! half a number elsewhere is no hindrance.
 
 use reed_core::field::{Described, Field, KindOf, What, from_texts, name_of, texts_of};
 use reed_core::tank::thing::ThingKind;
@@ -51,7 +51,8 @@ impl Command {
         }
     }
 
-    /// Does it to what is typed; a pointer to nothing does nothing. Returns the pointer of what is new.
+    /// Does it to what is typed; a pointer to nothing does nothing. Returns the pointer of what is
+    /// new.
     pub(super) fn apply(&self, texts: &mut Value, units: &Units) -> Option<String> {
         match self {
             Self::Show | Self::Save | Self::SaveOver => None,
@@ -68,10 +69,15 @@ impl Command {
                 let (parent, key) = pointer.rsplit_once('/')?;
                 match texts.pointer_mut(parent)? {
                     Value::Array(entries) => {
-                        let index = key.parse::<usize>().ok().filter(|index| *index < entries.len())?;
+                        let index = key
+                            .parse::<usize>()
+                            .ok()
+                            .filter(|index| *index < entries.len())?;
                         entries.remove(index);
                     }
-                    Value::Object(part) if field_at(pointer).is_some_and(|field| field.optional) => {
+                    Value::Object(part)
+                        if field_at(pointer).is_some_and(|field| field.optional) =>
+                    {
                         part.remove(key);
                     }
                     _ => {}
@@ -81,7 +87,10 @@ impl Command {
             Self::Earlier(pointer) => {
                 let (parent, key) = pointer.rsplit_once('/')?;
                 let entries = texts.pointer_mut(parent)?.as_array_mut()?;
-                let index = key.parse::<usize>().ok().filter(|index| (1..entries.len()).contains(index))?;
+                let index = key
+                    .parse::<usize>()
+                    .ok()
+                    .filter(|index| (1..entries.len()).contains(index))?;
                 entries.swap(index - 1, index);
                 Some(format!("{parent}/{}", index - 1))
             }
@@ -122,7 +131,10 @@ fn add(texts: &mut Value, pointer: &str, units: &Units) -> Option<String> {
         }
         What::List(part) => {
             let mut blank = texts_of(&(part.blank)(), part.fields, units);
-            let entries = part_at(texts, parent)?.entry(key.to_owned()).or_insert_with(|| Value::Array(Vec::new())).as_array_mut()?;
+            let entries = part_at(texts, parent)?
+                .entry(key.to_owned())
+                .or_insert_with(|| Value::Array(Vec::new()))
+                .as_array_mut()?;
             if blank.get("number").is_some() {
                 blank["number"] = Value::from(next_number(entries));
                 blank["name"] = Value::from(free_name(entries, field.label));
@@ -134,12 +146,15 @@ fn add(texts: &mut Value, pointer: &str, units: &Units) -> Option<String> {
     }
 }
 
-fn part_at<'a>(texts: &'a mut Value, pointer: &str) -> Option<&'a mut serde_json::Map<String, Value>> {
+fn part_at<'a>(
+    texts: &'a mut Value,
+    pointer: &str,
+) -> Option<&'a mut serde_json::Map<String, Value>> {
     texts.pointer_mut(pointer)?.as_object_mut()
 }
 
-/// A new thing where such things usually sit; if what is typed makes no tank yet, in an ordinary one.
-/// Half a number somewhere leaves everything as it is typed.
+/// A new thing where such things usually sit; if what is typed makes no tank yet, in an ordinary
+/// one. Half a number somewhere leaves everything as it is typed.
 fn seat(texts: &mut Value, units: &Units) -> Option<String> {
     let value = from_texts(texts, Tank::FIELDS, units).ok()?;
     let tank: Tank = serde_json::from_value(value).ok()?;
@@ -148,13 +163,26 @@ fn seat(texts: &mut Value, units: &Units) -> Option<String> {
 }
 
 fn add_thing(texts: &mut Value, kind: &str, units: &Units) -> Option<String> {
-    let What::Kinds(kinds) = &Thing::FIELDS.iter().find(|field| matches!(field.what, What::Kinds(_)))?.what else { return None };
+    let What::Kinds(kinds) = &Thing::FIELDS
+        .iter()
+        .find(|field| matches!(field.what, What::Kinds(_)))?
+        .what
+    else {
+        return None;
+    };
     let kind = kinds.iter().find(|of| of.id == kind)?;
     let tank = tank_of(texts, units).unwrap_or_default();
-    let what: ThingKind = serde_json::from_value(serde_json::json!({ kind.id: (kind.part.blank)() })).ok()?;
-    let thing = Thing { what: what.fitted(&tank), ..Thing::new(0, "", tank.usual_place(&what), what.clone()) };
+    let what: ThingKind =
+        serde_json::from_value(serde_json::json!({ kind.id: (kind.part.blank)() })).ok()?;
+    let thing = Thing {
+        what: what.fitted(&tank),
+        ..Thing::new(0, "", tank.usual_place(&what), what.clone())
+    };
     let mut blank = texts_of(&serde_json::to_value(thing).ok()?, Thing::FIELDS, units);
-    let entries = part_at(texts, "")?.entry("things").or_insert_with(|| Value::Array(Vec::new())).as_array_mut()?;
+    let entries = part_at(texts, "")?
+        .entry("things")
+        .or_insert_with(|| Value::Array(Vec::new()))
+        .as_array_mut()?;
     blank["number"] = Value::from(next_number(entries));
     blank["name"] = Value::from(free_name(entries, kind.words));
     entries.push(blank);
@@ -174,9 +202,17 @@ fn copy(texts: &mut Value, pointer: &str) -> Option<String> {
     if copied.get("number").is_some() {
         copied["number"] = Value::from(next_number(entries));
         let name = name_of(&copied, field, 0);
-        copied["name"] = Value::from(free_name(entries, name.trim_end_matches(|letter: char| letter.is_ascii_digit()).trim_end()));
+        copied["name"] = Value::from(free_name(
+            entries,
+            name.trim_end_matches(|letter: char| letter.is_ascii_digit())
+                .trim_end(),
+        ));
         // Beside the original, so that it can be seen and taken hold of.
-        if let Some(x) = copied.get("x_cm").and_then(Value::as_str).and_then(|x| x.replace(',', ".").parse::<f64>().ok()) {
+        if let Some(x) = copied
+            .get("x_cm")
+            .and_then(Value::as_str)
+            .and_then(|x| x.replace(',', ".").parse::<f64>().ok())
+        {
             copied["x_cm"] = Value::from(reed_core::units::plain(x + 4.0));
         }
     }
@@ -185,17 +221,29 @@ fn copy(texts: &mut Value, pointer: &str) -> Option<String> {
 }
 
 fn next_number(entries: &[Value]) -> String {
-    let numbers = entries.iter().filter_map(|entry| entry.get("number")?.as_str()?.parse::<u32>().ok());
+    let numbers = entries
+        .iter()
+        .filter_map(|entry| entry.get("number")?.as_str()?.parse::<u32>().ok());
     numbers.max().unwrap_or(0).saturating_add(1).to_string()
 }
 
 /// "Outlet", or "Outlet 2" if that is taken.
 fn free_name(entries: &[Value], kind: &str) -> String {
     let mut letters = kind.chars();
-    let kind: String = letters.next().map(|first| first.to_uppercase().chain(letters).take(34).collect()).unwrap_or_default();
-    let taken = |name: &str| entries.iter().any(|entry| entry.get("name").is_some_and(|its| its == name));
+    let kind: String = letters
+        .next()
+        .map(|first| first.to_uppercase().chain(letters).take(34).collect())
+        .unwrap_or_default();
+    let taken = |name: &str| {
+        entries
+            .iter()
+            .any(|entry| entry.get("name").is_some_and(|its| its == name))
+    };
     let numbered = (2..).map(|number| format!("{kind} {number}"));
-    std::iter::once(kind.clone()).chain(numbered).find(|name| !taken(name)).unwrap_or(kind)
+    std::iter::once(kind.clone())
+        .chain(numbered)
+        .find(|name| !taken(name))
+        .unwrap_or(kind)
 }
 
 #[cfg(test)]
@@ -207,27 +255,60 @@ mod tests {
     use serde_json::Value;
 
     fn typed() -> Value {
-        texts_of(&start::by_id("planted-canister").expect("listed").tank().to_value(), Tank::FIELDS, &Units::BASE)
+        texts_of(
+            &start::by_id("planted-canister")
+                .expect("listed")
+                .tank()
+                .to_value(),
+            Tank::FIELDS,
+            &Units::BASE,
+        )
     }
 
     #[test]
     fn things_are_added_copied_locked_and_taken_out() {
         let mut texts = typed();
         let before = texts["things"].as_array().expect("things").len();
-        let done = |texts: &mut Value, button: &str| Command::read(button, "outlet").apply(texts, &Units::BASE);
-        assert_eq!(done(&mut texts, "add-thing"), Some(format!("/things/{before}")));
-        assert_eq!((texts["things"][before]["name"].clone(), texts["things"][before]["number"].clone()), ("Outlet".into(), "6".into()));
-        assert_eq!(done(&mut texts, "copy:/things/0"), Some(format!("/things/{}", before + 1)));
+        let done = |texts: &mut Value, button: &str| {
+            Command::read(button, "outlet").apply(texts, &Units::BASE)
+        };
+        assert_eq!(
+            done(&mut texts, "add-thing"),
+            Some(format!("/things/{before}"))
+        );
+        assert_eq!(
+            (
+                texts["things"][before]["name"].clone(),
+                texts["things"][before]["number"].clone()
+            ),
+            ("Outlet".into(), "6".into())
+        );
+        assert_eq!(
+            done(&mut texts, "copy:/things/0"),
+            Some(format!("/things/{}", before + 1))
+        );
         assert_eq!(texts["things"][before + 1]["name"], "Flared outlet 2");
         done(&mut texts, "lock:/things/1");
         assert_eq!(texts["things"][1]["locked"], "yes");
         done(&mut texts, "remove:/things/0");
-        assert_eq!(texts["things"].as_array().expect("things").len(), before + 1);
-        assert_eq!(done(&mut texts, "add:/filters/0/trays/1/media"), Some("/filters/0/trays/1/media/2".to_owned()));
+        assert_eq!(
+            texts["things"].as_array().expect("things").len(),
+            before + 1
+        );
+        assert_eq!(
+            done(&mut texts, "add:/filters/0/trays/1/media"),
+            Some("/filters/0/trays/1/media/2".to_owned())
+        );
         done(&mut texts, "earlier:/filters/0/trays/2");
         assert_eq!(texts["filters"][0]["trays"][1]["name"], "top basket");
         done(&mut texts, "add:/filters/0/sump");
-        assert_eq!(texts["filters"][0]["sump"]["chambers"].as_array().expect("chambers").len(), 3);
+        assert_eq!(
+            texts["filters"][0]["sump"]["chambers"]
+                .as_array()
+                .expect("chambers")
+                .len(),
+            3
+        );
     }
 
     #[test]
@@ -244,7 +325,11 @@ mod tests {
             "remove:/glass",
             "dance",
         ] {
-            assert_eq!(Command::read(button, "teapot").apply(&mut texts, &Units::BASE), None, "{button}");
+            assert_eq!(
+                Command::read(button, "teapot").apply(&mut texts, &Units::BASE),
+                None,
+                "{button}"
+            );
         }
         assert_eq!(texts, typed());
     }

@@ -1,5 +1,5 @@
-//! Changing a tank on the drawing and in the list beside it. The form is the whole state: the drawing is made from what is
-//! typed, and a drag changes what is typed.
+//! Changing a tank on the drawing and in the list beside it. The form is the whole state: the
+//! drawing is made from what is typed, and a drag changes what is typed.
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -38,31 +38,62 @@ struct Sent {
 
 impl Sent {
     fn of(pairs: &[(String, String)]) -> Self {
-        let get = |name: &str| pairs.iter().find(|(key, _)| key == name).map_or("", |(_, value)| value.as_str());
+        let get = |name: &str| {
+            pairs
+                .iter()
+                .find(|(key, _)| key == name)
+                .map_or("", |(_, value)| value.as_str())
+        };
         Self {
             // A pressed button comes after every field.
-            command: Command::read(pairs.iter().rev().find(|(key, _)| key == "do").map_or("show", |(_, value)| value), get("kind")),
+            command: Command::read(
+                pairs
+                    .iter()
+                    .rev()
+                    .find(|(key, _)| key == "do")
+                    .map_or("show", |(_, value)| value),
+                get("kind"),
+            ),
             drawing_only: get("part") == "drawing",
             note: get("note").trim().chars().take(200).collect(),
             base: get("base").parse().ok().map(RevisionId),
             start: get("start").to_owned(),
-            carried: Carried { units: get("units").to_owned(), zone: String::new() },
-            texts: tree(pairs.iter().map(|(key, value)| (key.as_str(), value.as_str())), Tank::FIELDS),
+            carried: Carried {
+                units: get("units").to_owned(),
+                zone: String::new(),
+            },
+            texts: tree(
+                pairs
+                    .iter()
+                    .map(|(key, value)| (key.as_str(), value.as_str())),
+                Tank::FIELDS,
+            ),
         }
     }
 }
 
-/// The tank that texts describe, when they were made from the tank `before`; what they date has happened by today.
+/// The tank that texts describe, when they were made from the tank `before`; what they date has
+/// happened by today.
 fn parse(texts: &Value, before: &Tank, units: &Units, today: Date) -> Result<Tank, Vec<Refusal>> {
     let mut value = from_texts(texts, Tank::FIELDS, units)?;
     keep_untouched(&mut value, &before.to_value(), Tank::FIELDS, units);
-    let mut tank: Tank = serde_json::from_value(value)
-        .map_err(|error| vec![Refusal::new("", "The tank", &error.to_string(), "Fill in what is missing.")])?;
+    let mut tank: Tank = serde_json::from_value(value).map_err(|error| {
+        vec![Refusal::new(
+            "",
+            "The tank",
+            &error.to_string(),
+            "Fill in what is missing.",
+        )]
+    })?;
     tank.name = tank.name.trim().to_owned();
     let mut refusals = tank.refusals(units);
     // Where the keeper lives it may be tomorrow already.
     refusals.extend(tank.days_after(today.saturating_add(1.day())));
-    if refusals.is_empty() { Ok(tank) } else { Err(refusals) }
+    if refusals.is_empty() {
+        Ok(tank)
+    } else {
+        Err(refusals)
+    }
 }
 
 /// The drawing with what goes with it.
@@ -85,12 +116,21 @@ impl DrawingPart {
                 Self {
                     drawing: Some(sheet(tank, units, &conflicts, Use::Changing)),
                     refusals: Vec::new(),
-                    impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
+                    impossible: conflicts
+                        .iter()
+                        .filter(|conflict| conflict.weight == Weight::Impossible)
+                        .count(),
                     conflicts,
                     numbers: number_lines(tank, units),
                 }
             }
-            Err(refusals) => Self { drawing: None, refusals: refusals.clone(), conflicts: Vec::new(), impossible: 0, numbers: Vec::new() },
+            Err(refusals) => Self {
+                drawing: None,
+                refusals: refusals.clone(),
+                conflicts: Vec::new(),
+                impossible: 0,
+                numbers: Vec::new(),
+            },
         }
     }
 }
@@ -131,15 +171,26 @@ struct Opening<'a> {
 }
 
 impl EditPage {
-    fn of(opening: Opening<'_>, texts: &Value, parsed: &Result<Tank, Vec<Refusal>>, fresh: Option<&str>, units: &Units) -> Self {
+    fn of(
+        opening: Opening<'_>,
+        texts: &Value,
+        parsed: &Result<Tank, Vec<Refusal>>,
+        fresh: Option<&str>,
+        units: &Units,
+    ) -> Self {
         let refusals = parsed.as_ref().err().map_or(&[][..], Vec::as_slice);
         let unit = units.of(Length::UNITS);
         let mut part = DrawingPart::of(parsed, units);
         // A whole page needs a drawing to go on from, if only of what was there before.
-        part.drawing.get_or_insert_with(|| sheet(&opening.before, units, &[], Use::Changing));
+        part.drawing
+            .get_or_insert_with(|| sheet(&opening.before, units, &[], Use::Changing));
         Self {
             frame: match opening.id {
-                Some(id) => Frame::new("tank-edit", opening.title.clone()).of_tank(id, &opening.before.name, Tab::Tank),
+                Some(id) => Frame::new("tank-edit", opening.title.clone()).of_tank(
+                    id,
+                    &opening.before.name,
+                    Tab::Tank,
+                ),
                 None => Frame::new("tank-edit", opening.title.clone()),
             },
             title: opening.title,
@@ -168,27 +219,46 @@ impl EditPage {
 
 fn new_tank(start: &str) -> Opening<'_> {
     Opening {
-        title: start::by_id(start).map_or_else(|| "New tank".to_owned(), |start| format!("New tank: {}", start.title)),
+        title: start::by_id(start).map_or_else(
+            || "New tank".to_owned(),
+            |start| format!("New tank: {}", start.title),
+        ),
         action: "/tanks".to_owned(),
         id: None,
         base: None,
         start,
         note: String::new(),
-        before: start::by_id(start).map(start::Start::tank).unwrap_or_default(),
+        before: start::by_id(start)
+            .map(start::Start::tank)
+            .unwrap_or_default(),
     }
 }
 
-/// The drawing of a new tank as far as it was told on the short form: from here every detail can be given.
+/// The drawing of a new tank as far as it was told on the short form: from here every detail can be
+/// given.
 pub(super) fn going_on(start: &str, tank: Tank, units: &Units) -> Response {
-    EditPage::opened(Opening { before: tank, ..new_tank(start) }, units).into_response()
+    EditPage::opened(
+        Opening {
+            before: tank,
+            ..new_tank(start)
+        },
+        units,
+    )
+    .into_response()
 }
 
 /// The form of a tank that stands.
-pub(super) async fn edit(State(app): State<App>, Number(id): Number) -> Result<Response, PageError> {
+pub(super) async fn edit(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<Response, PageError> {
     let page = app
         .read(move |db| {
             let revision = tanks::latest(db, TankId(id))?;
-            Ok(EditPage::opened(standing(id, &revision), &settings::units(db)?))
+            Ok(EditPage::opened(
+                standing(id, &revision),
+                &settings::units(db)?,
+            ))
         })
         .await?;
     Ok(page.into_response())
@@ -207,21 +277,42 @@ fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
 }
 
 /// A new tank: a button of its form, or saving it.
-pub(super) async fn create(State(app): State<App>, Form(pairs): Form<Vec<(String, String)>>) -> Result<Response, PageError> {
+pub(super) async fn create(
+    State(app): State<App>,
+    Form(pairs): Form<Vec<(String, String)>>,
+) -> Result<Response, PageError> {
     let mut sent = Sent::of(&pairs);
     let units = sent.carried.units(app.units().await?);
     let fresh = sent.command.apply(&mut sent.texts, &units);
-    let opening = Opening { note: sent.note.clone(), ..new_tank(&sent.start) };
-    let parsed = parse(&sent.texts, &opening.before, &units, app.clock.now().wall.date());
+    let opening = Opening {
+        note: sent.note.clone(),
+        ..new_tank(&sent.start)
+    };
+    let parsed = parse(
+        &sent.texts,
+        &opening.before,
+        &units,
+        app.clock.now().wall.date(),
+    );
     match parsed {
         parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
         Ok(tank) if sent.command == Command::Save => {
             let now = app.clock.now();
-            let why = if sent.note.is_empty() { "First entry".to_owned() } else { sent.note };
-            let id = app.write(move |db| tanks::create(db, &tank, &why, now.utc)).await?;
+            let why = if sent.note.is_empty() {
+                "First entry".to_owned()
+            } else {
+                sent.note
+            };
+            let id = app
+                .write(move |db| tanks::create(db, &tank, &why, now.utc))
+                .await?;
             Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
         }
-        parsed => Ok((status(&parsed), EditPage::of(opening, &sent.texts, &parsed, fresh.as_deref(), &units)).into_response()),
+        parsed => Ok((
+            status(&parsed),
+            EditPage::of(opening, &sent.texts, &parsed, fresh.as_deref(), &units),
+        )
+            .into_response()),
     }
 }
 
@@ -232,32 +323,79 @@ pub(super) async fn revise(
     Form(pairs): Form<Vec<(String, String)>>,
 ) -> Result<Response, PageError> {
     let mut sent = Sent::of(&pairs);
-    let (latest, chosen) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?))).await?;
+    let (latest, chosen) = app
+        .read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?)))
+        .await?;
     let units = sent.carried.units(chosen);
     let fresh = sent.command.apply(&mut sent.texts, &units);
-    let parsed = parse(&sent.texts, &latest.tank, &units, app.clock.now().wall.date());
-    let opening = Opening { base: sent.base, note: sent.note.clone(), ..standing(id, &latest) };
+    let parsed = parse(
+        &sent.texts,
+        &latest.tank,
+        &units,
+        app.clock.now().wall.date(),
+    );
+    let opening = Opening {
+        base: sent.base,
+        note: sent.note.clone(),
+        ..standing(id, &latest)
+    };
     match parsed {
         parsed if sent.drawing_only => Ok(drawing_of(&parsed, &units)),
         Ok(tank) if matches!(sent.command, Command::Save | Command::SaveOver) => {
             // What a file said that no form shows stays with the tank.
-            let tank = Tank { unknown: latest.tank.unknown.clone(), ..tank }.confirmed_against(&latest.tank);
-            let changed = differences(&latest.tank.to_value(), &tank.to_value(), Tank::FIELDS, "", &units);
-            let overtaken = sent.base.filter(|base| *base != latest.id && sent.command == Command::Save && !changed.is_empty());
+            let tank = Tank {
+                unknown: latest.tank.unknown.clone(),
+                ..tank
+            }
+            .confirmed_against(&latest.tank);
+            let changed = differences(
+                &latest.tank.to_value(),
+                &tank.to_value(),
+                Tank::FIELDS,
+                "",
+                &units,
+            );
+            let overtaken = sent.base.filter(|base| {
+                *base != latest.id && sent.command == Command::Save && !changed.is_empty()
+            });
             if let Some(base) = overtaken {
-                let opened = app.read(move |db| tanks::revision(db, TankId(id), base)).await?;
-                let meanwhile = differences(&opened.tank.to_value(), &latest.tank.to_value(), Tank::FIELDS, "", &units);
+                let opened = app
+                    .read(move |db| tanks::revision(db, TankId(id), base))
+                    .await?;
+                let meanwhile = differences(
+                    &opened.tank.to_value(),
+                    &latest.tank.to_value(),
+                    Tank::FIELDS,
+                    "",
+                    &units,
+                );
                 let page = EditPage::of(opening, &sent.texts, &Ok(tank), None, &units);
-                return Ok((StatusCode::CONFLICT, EditPage { meanwhile: Some(meanwhile), ..page }).into_response());
+                return Ok((
+                    StatusCode::CONFLICT,
+                    EditPage {
+                        meanwhile: Some(meanwhile),
+                        ..page
+                    },
+                )
+                    .into_response());
             }
             if !changed.is_empty() {
                 let now = app.clock.now();
-                let why = if sent.note.is_empty() { summary(&changed) } else { sent.note };
-                app.write(move |db| tanks::revise(db, TankId(id), &tank, &why, now.utc)).await?;
+                let why = if sent.note.is_empty() {
+                    summary(&changed)
+                } else {
+                    sent.note
+                };
+                app.write(move |db| tanks::revise(db, TankId(id), &tank, &why, now.utc))
+                    .await?;
             }
             Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
         }
-        parsed => Ok((status(&parsed), EditPage::of(opening, &sent.texts, &parsed, fresh.as_deref(), &units)).into_response()),
+        parsed => Ok((
+            status(&parsed),
+            EditPage::of(opening, &sent.texts, &parsed, fresh.as_deref(), &units),
+        )
+            .into_response()),
     }
 }
 
@@ -271,7 +409,11 @@ fn summary(changed: &[String]) -> String {
 }
 
 const fn status(parsed: &Result<Tank, Vec<Refusal>>) -> StatusCode {
-    if parsed.is_ok() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY }
+    if parsed.is_ok() {
+        StatusCode::OK
+    } else {
+        StatusCode::UNPROCESSABLE_ENTITY
+    }
 }
 
 /// Only the drawing and what goes with it: what follows a drag.

@@ -11,12 +11,46 @@ use serde_json::Value;
 /// The sections: title, id, keys of the tank's fields in them.
 const SECTIONS: &[(&str, &str, &[&str])] = &[
     ("This tank", "name", &["name", "purpose", "set_up"]),
-    ("Box", "box", &["glass", "water_level_cm", "measured_volume_l", "bed"]),
+    (
+        "Box",
+        "box",
+        &["glass", "water_level_cm", "measured_volume_l", "bed"],
+    ),
     ("Things in the water", "things", &["things"]),
     ("Filters", "filters", &["filters"]),
-    ("Water and place", "water", &["temperature_c", "temperature_now_c", "room_c", "altitude_m", "salinity_g_per_kg", "surface"]),
-    ("Animals and feed", "stock", &["stock", "feed_g_per_day", "feed_protein_percent", "rotting_g_per_day"]),
-    ("Plants and light", "plants", &["plants", "co2_dosed", "peroxide_catalysts", "peroxide_each_g", "peroxide_filled"]),
+    (
+        "Water and place",
+        "water",
+        &[
+            "temperature_c",
+            "temperature_now_c",
+            "room_c",
+            "altitude_m",
+            "salinity_g_per_kg",
+            "surface",
+        ],
+    ),
+    (
+        "Animals and feed",
+        "stock",
+        &[
+            "stock",
+            "feed_g_per_day",
+            "feed_protein_percent",
+            "rotting_g_per_day",
+        ],
+    ),
+    (
+        "Plants and light",
+        "plants",
+        &[
+            "plants",
+            "co2_dosed",
+            "peroxide_catalysts",
+            "peroxide_each_g",
+            "peroxide_filled",
+        ],
+    ),
     ("How it is kept", "practice", &["practice"]),
 ];
 
@@ -91,43 +125,71 @@ struct Typed<'a> {
 }
 
 /// Builds the form.
-pub(super) fn sections(texts: &Value, refusals: &[Refusal], units: &Units, fresh: Option<&str>) -> Vec<SectionView> {
+pub(super) fn sections(
+    texts: &Value,
+    refusals: &[Refusal],
+    units: &Units,
+    fresh: Option<&str>,
+) -> Vec<SectionView> {
     let filters = texts["filters"].as_array().into_iter().flatten();
     let filter = |entry: &Value| {
         let number = entry["number"].as_str()?.to_owned();
-        Some((number.clone(), format!("{} ({number})", entry["name"].as_str().unwrap_or("filter"))))
+        Some((
+            number.clone(),
+            format!("{} ({number})", entry["name"].as_str().unwrap_or("filter")),
+        ))
     };
     let typed = Typed {
         units,
-        refusals: refusals.iter().map(|refusal| (refusal.field.as_str(), refusal.to_string())).collect(),
+        refusals: refusals
+            .iter()
+            .map(|refusal| (refusal.field.as_str(), refusal.to_string()))
+            .collect(),
         filters: filters.filter_map(filter).collect(),
         fresh,
     };
     let section = |(title, id, keys): &(&'static str, &'static str, &[&str])| {
-        let fields = keys.iter().filter_map(|key| Tank::FIELDS.iter().find(|field| field.key == *key));
+        let fields = keys
+            .iter()
+            .filter_map(|key| Tank::FIELDS.iter().find(|field| field.key == *key));
         let mut group = Group::bare(String::new(), String::new());
         fields.for_each(|field| typed.field(&mut group, field, texts, ""));
-        let in_section = |refusal: &&Refusal| keys.iter().any(|key| refusal.field.split('/').nth(1) == Some(key));
+        let in_section = |refusal: &&Refusal| {
+            keys.iter()
+                .any(|key| refusal.field.split('/').nth(1) == Some(key))
+        };
         let refused = refusals.iter().filter(in_section).count();
-        let has_fresh = fresh.and_then(|fresh| fresh.split('/').nth(1)).is_some_and(|key| keys.contains(&key));
+        let has_fresh = fresh
+            .and_then(|fresh| fresh.split('/').nth(1))
+            .is_some_and(|key| keys.contains(&key));
         SectionView {
             title,
             id,
             content: group.to_string(),
             refused,
             open: refused > 0 || has_fresh || ["name", "box", "things"].contains(id),
-            kinds: if *id == "things" { thing_kinds() } else { Vec::new() },
+            kinds: if *id == "things" {
+                thing_kinds()
+            } else {
+                Vec::new()
+            },
         }
     };
     SECTIONS.iter().map(section).collect()
 }
 
 fn thing_kinds() -> Vec<(&'static str, &'static str)> {
-    let kinds = reed_core::tank::Thing::FIELDS.iter().find_map(|field| match &field.what {
-        What::Kinds(kinds) => Some(*kinds),
-        _ => None,
-    });
-    kinds.into_iter().flatten().map(|kind| (kind.id, kind.words)).collect()
+    let kinds = reed_core::tank::Thing::FIELDS
+        .iter()
+        .find_map(|field| match &field.what {
+            What::Kinds(kinds) => Some(*kinds),
+            _ => None,
+        });
+    kinds
+        .into_iter()
+        .flatten()
+        .map(|kind| (kind.id, kind.words))
+        .collect()
 }
 
 impl Group {
@@ -167,20 +229,35 @@ impl Typed<'_> {
                     part.removable = field.optional;
                     group.groups.push(part);
                 }
-                None => group.adds.push((format!("add:{place}"), format!("Add: {}", field.label.to_lowercase()))),
+                None => group.adds.push((
+                    format!("add:{place}"),
+                    format!("Add: {}", field.label.to_lowercase()),
+                )),
             },
             What::List(inner) => {
-                let entries = value.and_then(Value::as_array).map_or(&[][..], Vec::as_slice);
+                let entries = value
+                    .and_then(Value::as_array)
+                    .map_or(&[][..], Vec::as_slice);
                 for (index, entry) in entries.iter().enumerate() {
-                    group.groups.push(self.entry(field, inner, entry, index, &place));
+                    group
+                        .groups
+                        .push(self.entry(field, inner, entry, index, &place));
                 }
                 if !matches!(field.key, "things") {
-                    group.adds.push((format!("add:{place}"), format!("Add: {}", field.label.to_lowercase())));
+                    group.adds.push((
+                        format!("add:{place}"),
+                        format!("Add: {}", field.label.to_lowercase()),
+                    ));
                 }
             }
             What::Kinds(kinds) => {
-                if let Some((kind, value)) = kinds.iter().find_map(|kind| Some((kind, value?.get(kind.id)?))) {
-                    kind.part.fields.iter().for_each(|field| self.field(group, field, value, &format!("{place}/{}", kind.id)));
+                if let Some((kind, value)) = kinds
+                    .iter()
+                    .find_map(|kind| Some((kind, value?.get(kind.id)?)))
+                {
+                    kind.part.fields.iter().for_each(|field| {
+                        self.field(group, field, value, &format!("{place}/{}", kind.id))
+                    });
                     kind.words.clone_into(&mut group.note);
                 }
             }
@@ -191,13 +268,25 @@ impl Typed<'_> {
 
     fn part(&self, part: &PartOf, value: &Value, pointer: &str, title: String) -> Group {
         let mut group = Group::bare(pointer.to_owned(), title);
-        part.fields.iter().for_each(|field| self.field(&mut group, field, value, pointer));
+        part.fields
+            .iter()
+            .for_each(|field| self.field(&mut group, field, value, pointer));
         group
     }
 
-    fn entry(&self, list: &Field, part: &PartOf, entry: &Value, index: usize, place: &str) -> Group {
+    fn entry(
+        &self,
+        list: &Field,
+        part: &PartOf,
+        entry: &Value,
+        index: usize,
+        place: &str,
+    ) -> Group {
         let pointer = format!("{place}/{index}");
-        let refused = self.refusals.keys().any(|field| field.starts_with(&format!("{pointer}/")));
+        let refused = self
+            .refusals
+            .keys()
+            .any(|field| field.starts_with(&format!("{pointer}/")));
         let mut group = self.part(part, entry, &pointer, name_of(entry, list, index));
         group.removable = true;
         group.movable = index > 0 && matches!(list.key, "trays" | "media" | "chambers");
@@ -224,7 +313,10 @@ impl Typed<'_> {
             }
             What::Whole => Input::Text("numeric"),
             What::OneOf(all) => {
-                choices = all.iter().map(|Choice { id, words }| ((*id).to_owned(), (*words).to_owned())).collect();
+                choices = all
+                    .iter()
+                    .map(|Choice { id, words }| ((*id).to_owned(), (*words).to_owned()))
+                    .collect();
                 Input::Choice
             }
             What::FilterRef => {
@@ -242,8 +334,22 @@ impl Typed<'_> {
             What::Day => Input::Day,
             _ => Input::Text("text"),
         };
-        let refused = self.refusals.get(pointer.as_str()).cloned().unwrap_or_default();
-        Row { id: id_of(&pointer), pointer, label: field.label, unit, help: field.help.trim(), value, input, choices, refused }
+        let refused = self
+            .refusals
+            .get(pointer.as_str())
+            .cloned()
+            .unwrap_or_default();
+        Row {
+            id: id_of(&pointer),
+            pointer,
+            label: field.label,
+            unit,
+            help: field.help.trim(),
+            value,
+            input,
+            choices,
+            refused,
+        }
     }
 }
 
@@ -255,8 +361,14 @@ mod tests {
 
     #[test]
     fn every_field_of_a_tank_is_asked_for_in_one_section() {
-        for field in Tank::FIELDS.iter().filter(|field| !matches!(field.what, What::Kept)) {
-            let sections = SECTIONS.iter().filter(|(_, _, keys)| keys.contains(&field.key)).count();
+        for field in Tank::FIELDS
+            .iter()
+            .filter(|field| !matches!(field.what, What::Kept))
+        {
+            let sections = SECTIONS
+                .iter()
+                .filter(|(_, _, keys)| keys.contains(&field.key))
+                .count();
             assert_eq!(sections, 1, "{}", field.key);
         }
     }

@@ -13,27 +13,64 @@ use crate::state::App;
 use crate::view::{Use, sheet};
 
 /// The tank as an open file.
-pub(super) async fn tank_file(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
-    let tank = app.read(move |db| tanks::latest(db, TankId(id))).await?.tank;
+pub(super) async fn tank_file(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<impl IntoResponse, PageError> {
+    let tank = app
+        .read(move |db| tanks::latest(db, TankId(id)))
+        .await?
+        .tank;
     let mut document = Document::of(&tank, &Observed::nothing(&tank, app.clock.now().wall));
     document.as_of = None;
-    Ok(attachment("application/json", &tank.name, "reed.json", document.write()))
+    Ok(attachment(
+        "application/json",
+        &tank.name,
+        "reed.json",
+        document.write(),
+    ))
 }
 
 /// The drawing as a picture that stands alone.
-pub(super) async fn drawing(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
+pub(super) async fn drawing(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<impl IntoResponse, PageError> {
     const STYLE: &str = include_str!("../../../assets/css/parts/drawing.css");
-    let (tank, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?))).await?;
+    let (tank, units) = app
+        .read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?)))
+        .await?;
     let svg = sheet(&tank, &units, &[], Use::Reading);
     let open = svg.find('>').map_or(0, |end| end + 1);
     let svg = format!("{}<style>{STYLE}</style>{}\n", &svg[..open], &svg[open..]);
     Ok(attachment("image/svg+xml", &tank.name, "svg", svg))
 }
 
-fn attachment(kind: &'static str, name: &str, ending: &str, text: String) -> impl IntoResponse + use<> {
-    let plain: String = name.to_lowercase().chars().map(|letter| if letter.is_ascii_alphanumeric() { letter } else { '-' }).collect();
+fn attachment(
+    kind: &'static str,
+    name: &str,
+    ending: &str,
+    text: String,
+) -> impl IntoResponse + use<> {
+    let plain: String = name
+        .to_lowercase()
+        .chars()
+        .map(|letter| {
+            if letter.is_ascii_alphanumeric() {
+                letter
+            } else {
+                '-'
+            }
+        })
+        .collect();
     let plain = plain.trim_matches('-');
     let file = if plain.is_empty() { "tank" } else { plain };
     let disposition = format!("attachment; filename=\"{file}.{ending}\"");
-    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, disposition)], text)
+    (
+        [
+            (header::CONTENT_TYPE, kind.to_owned()),
+            (header::CONTENT_DISPOSITION, disposition),
+        ],
+        text,
+    )
 }

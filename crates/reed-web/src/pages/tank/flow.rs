@@ -33,9 +33,18 @@ impl FlowView {
     pub(super) fn of(flow: Flow, units: &Units) -> Self {
         match flow {
             Flow::Unknown => Self::default(),
-            Flow::Failed => Self { failed: true, ..Self::default() },
-            Flow::Still => Self { still: true, ..Self::default() },
-            Flow::UnderWay(share) => Self { share: Some(flows::whole_percent(share)), ..Self::default() },
+            Flow::Failed => Self {
+                failed: true,
+                ..Self::default()
+            },
+            Flow::Still => Self {
+                still: true,
+                ..Self::default()
+            },
+            Flow::UnderWay(share) => Self {
+                share: Some(flows::whole_percent(share)),
+                ..Self::default()
+            },
             Flow::Known(facts) => Self::known(&facts, units),
         }
     }
@@ -44,7 +53,11 @@ impl FlowView {
         Self {
             doubted: facts.trust.is_doubted(),
             sentences: words::all(facts),
-            best: facts.best.iter().map(|spot| words::spot(spot, units)).collect(),
+            best: facts
+                .best
+                .iter()
+                .map(|spot| words::spot(spot, units))
+                .collect(),
             left_out: facts.left_out.clone(),
             ..Self::default()
         }
@@ -72,7 +85,13 @@ pub(super) async fn of(app: &App, id: TankId) -> Result<(Tank, Flow, Units), Pag
     Ok((tank, flow, units))
 }
 
-pub(super) async fn part(State(app): State<App>, Number(id): Number) -> Result<FlowPart, PageError> {
+pub(super) async fn part(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<FlowPart, PageError> {
     let (_, flow, units) = of(&app, TankId(id)).await?;
-    Ok(FlowPart { id: TankId(id), flow: FlowView::of(flow, &units) })
+    Ok(FlowPart {
+        id: TankId(id),
+        flow: FlowView::of(flow, &units),
+    })
 }

@@ -31,7 +31,10 @@ pub(super) struct RevisionPage {
     now: String,
 }
 
-pub(super) async fn show(State(app): State<App>, Numbers(tank, revision): Numbers) -> Result<RevisionPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Numbers(tank, revision): Numbers,
+) -> Result<RevisionPage, PageError> {
     let clock = app.clock.clone();
     let (tank, revision) = (TankId(tank), RevisionId(revision));
     app.read(move |db| {
@@ -39,12 +42,18 @@ pub(super) async fn show(State(app): State<App>, Numbers(tank, revision): Number
         let then = tanks::revision(db, tank, revision)?;
         let before = tanks::before(db, tank, revision)?;
         let latest = tanks::latest(db, tank)?;
-        let words = |from: &Tank, to: &Tank| differences(&from.to_value(), &to.to_value(), Tank::FIELDS, "", &units);
+        let words = |from: &Tank, to: &Tank| {
+            differences(&from.to_value(), &to.to_value(), Tank::FIELDS, "", &units)
+        };
         let draw = |tank: &Tank| sheet(tank, &units, &tank.conflicts(&units), Use::Reading);
         Ok(RevisionPage {
             frame: Frame::new(
                 "tank-revision",
-                format!("{} as of {}", latest.tank.name, when(clock.wall_at(then.made_at), clock.now().wall)),
+                format!(
+                    "{} as of {}",
+                    latest.tank.name,
+                    when(clock.wall_at(then.made_at), clock.now().wall)
+                ),
             )
             .of_tank(tank, &latest.tank.name, Tab::Tank),
             tank,
@@ -63,14 +72,20 @@ pub(super) async fn show(State(app): State<App>, Numbers(tank, revision): Number
 }
 
 /// Saves an earlier state as the newest revision; nothing in between is lost.
-pub(super) async fn restore(State(app): State<App>, Numbers(tank, revision): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn restore(
+    State(app): State<App>,
+    Numbers(tank, revision): Numbers,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     let (tank, revision) = (TankId(tank), RevisionId(revision));
     let clock = app.clock.clone();
     app.write(move |db| {
         let then = tanks::revision(db, tank, revision)?;
         if tanks::latest(db, tank)?.tank != then.tank {
-            let why = format!("Restored as of {}", when(clock.wall_at(then.made_at), now.wall));
+            let why = format!(
+                "Restored as of {}",
+                when(clock.wall_at(then.made_at), now.wall)
+            );
             tanks::revise(db, tank, &then.tank, &why, now.utc)?;
         }
         Ok(())

@@ -36,7 +36,10 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}", get(overview::show).post(editor::revise))
         .route("/tanks/{tank}/edit", get(editor::edit))
         .route("/tanks/{tank}/revisions/{revision}", get(history::show))
-        .route("/tanks/{tank}/revisions/{revision}/restore", post(history::restore))
+        .route(
+            "/tanks/{tank}/revisions/{revision}/restore",
+            post(history::restore),
+        )
         .route("/tanks/{tank}/tank.reed.json", get(files::tank_file))
         .route("/tanks/{tank}/flow", get(flow::part))
         .route("/tanks/{tank}/drawing.svg", get(files::drawing))
@@ -53,7 +56,10 @@ async fn confirm(State(app): State<App>, Number(id): Number) -> Result<Redirect,
         if latest.assumed.is_empty() {
             return Ok(());
         }
-        let tank = Tank { assumed: Assumed::default(), ..latest };
+        let tank = Tank {
+            assumed: Assumed::default(),
+            ..latest
+        };
         tanks::revise(db, TankId(id), &tank, "What was assumed is right", utc).map(drop)
     })
     .await?;
@@ -62,21 +68,26 @@ async fn confirm(State(app): State<App>, Number(id): Number) -> Result<Redirect,
 
 async fn put_away(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
     let Moment { utc, .. } = app.clock.now();
-    app.write(move |db| tanks::set_removed(db, TankId(id), Some(utc))).await?;
+    app.write(move |db| tanks::set_removed(db, TankId(id), Some(utc)))
+        .await?;
     Ok(Redirect::to(&format!("/tanks/{id}")))
 }
 
 async fn take_back(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
-    app.write(move |db| tanks::set_removed(db, TankId(id), None)).await?;
+    app.write(move |db| tanks::set_removed(db, TankId(id), None))
+        .await?;
     Ok(Redirect::to(&format!("/tanks/{id}")))
 }
 
-/// Opens a case, or leads to the one that is open already: two open cases on one tank would share their evidence.
+/// Opens a case, or leads to the one that is open already: two open cases on one tank would share
+/// their evidence.
 async fn open_case(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     let case = app
         .write(move |db| {
-            let open = cases::of_tank(db, TankId(id))?.into_iter().find(|case| case.closed.is_none());
+            let open = cases::of_tank(db, TankId(id))?
+                .into_iter()
+                .find(|case| case.closed.is_none());
             open.map_or_else(|| cases::open(db, TankId(id), now.utc), |case| Ok(case.id))
         })
         .await?;

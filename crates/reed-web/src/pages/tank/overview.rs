@@ -56,12 +56,20 @@ struct CaseLine {
     ended: String,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<TankPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<TankPage, PageError> {
     let (clock, asking) = (app.clock.clone(), app.clone());
     let id = TankId(id);
     app.read(move |db| {
         let units = settings::units(db)?;
-        let tanks::Revision { tank, removed, id: latest, .. } = tanks::latest(db, id)?;
+        let tanks::Revision {
+            tank,
+            removed,
+            id: latest,
+            ..
+        } = tanks::latest(db, id)?;
         let history = tanks::history(db, id)?;
         let cases = cases::of_tank(db, id)?;
         let now = clock.now();
@@ -76,7 +84,10 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
             assumed: tank.assumed_labels(),
             is_small: tank.net_volume().as_litres() < SMALL_LITRES.value,
             drawing: sheet(&tank, &units, &conflicts, Use::Reading),
-            impossible: conflicts.iter().filter(|conflict| conflict.weight == Weight::Impossible).count(),
+            impossible: conflicts
+                .iter()
+                .filter(|conflict| conflict.weight == Weight::Impossible)
+                .count(),
             conflicts,
             numbers: number_lines(&tank, &units),
             twin: TwinView::of(&tank, Stirring::of(&tank, kept.as_ref()), &[]),
@@ -84,15 +95,26 @@ pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<T
             unknown: tank.unknown.0.keys().cloned().collect(),
             history: history
                 .into_iter()
-                .map(|line| HistoryLine { id: line.id, at: wall(line.made_at), why: line.why, is_latest: line.id == latest })
+                .map(|line| HistoryLine {
+                    id: line.id,
+                    at: wall(line.made_at),
+                    why: line.why,
+                    is_latest: line.id == latest,
+                })
                 .collect(),
-            open_case: cases.iter().find(|case| case.closed.is_none()).map(|case| case.id),
+            open_case: cases
+                .iter()
+                .find(|case| case.closed.is_none())
+                .map(|case| case.id),
             cases: cases
                 .into_iter()
                 .map(|case| CaseLine {
                     id: case.id,
                     opened: wall(case.opened_at),
-                    ended: case.closed.map_or_else(|| "open".to_owned(), |(at, words)| format!("closed {}: {words}", wall(at))),
+                    ended: case.closed.map_or_else(
+                        || "open".to_owned(),
+                        |(at, words)| format!("closed {}: {words}", wall(at)),
+                    ),
                 })
                 .collect(),
             name: tank.name,

@@ -1,4 +1,5 @@
-//! A new tank: a set-up that looks like it, then what a beginner knows. Everything else keeps the set-up's value, and is told as assumed.
+//! A new tank: a set-up that looks like it, then what a beginner knows. Everything else keeps the
+//! set-up's value, and is told as assumed.
 
 use std::collections::HashMap;
 
@@ -36,8 +37,15 @@ pub(super) struct StartPage {
 
 /// The set-ups to start from.
 pub(super) async fn choose() -> StartPage {
-    let line = |start: &Start| StartLine { id: start.id, title: start.title, drawing: draw(&start.tank(), Mood::AtEase) };
-    StartPage { frame: Frame::new("tank-start", "Which tank is most like yours?"), starts: start::ALL.iter().map(line).collect() }
+    let line = |start: &Start| StartLine {
+        id: start.id,
+        title: start.title,
+        drawing: draw(&start.tank(), Mood::AtEase),
+    };
+    StartPage {
+        frame: Frame::new("tank-start", "Which tank is most like yours?"),
+        starts: start::ALL.iter().map(line).collect(),
+    }
 }
 
 /// A choice of the form.
@@ -105,10 +113,18 @@ fn set_up(id: &str) -> Result<&'static Start, PageError> {
     start::by_id(id).ok_or_else(|| PageError::NotFound(format!("There is no set-up “{id}”.")))
 }
 
-pub(super) async fn show(State(app): State<App>, Path(id): Path<String>) -> Result<Response, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<Response, PageError> {
     let start = set_up(&id)?;
-    let (units, count) = app.read(|db| Ok((reed_store::settings::units(db)?, tanks::all(db)?.len()))).await?;
-    let typed = Typed(HashMap::from([("name".to_owned(), format!("Tank {}", count + 1))]));
+    let (units, count) = app
+        .read(|db| Ok((reed_store::settings::units(db)?, tanks::all(db)?.len())))
+        .await?;
+    let typed = Typed(HashMap::from([(
+        "name".to_owned(),
+        format!("Tank {}", count + 1),
+    )]));
     Ok(NewPage::of(start, &typed, Refusals::default(), &units).into_response())
 }
 
@@ -129,7 +145,9 @@ pub(super) async fn create(
         }
         Ok(tank) if typed.at("do") == "draw" => Ok(editor::going_on(start.id, tank, &units)),
         Ok(tank) => {
-            let id = app.write(move |db| tanks::create(db, &tank, "First entry", now.utc)).await?;
+            let id = app
+                .write(move |db| tanks::create(db, &tank, "First entry", now.utc))
+                .await?;
             Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
         }
     }
@@ -145,14 +163,30 @@ impl NewPage {
             words,
         };
         let own = |(index, group): (usize, &StockGroup)| {
-            let length = group.length.map_or_else(String::new, |length| format!(", {}", units.print(length.as_cm(), Length::UNITS, 1)));
-            animal(format!("own-{index}"), format!("{}{length}", group.name), group.build, group.length.map_or(5.0, Length::as_cm))
+            let length = group.length.map_or_else(String::new, |length| {
+                format!(", {}", units.print(length.as_cm(), Length::UNITS, 1))
+            });
+            animal(
+                format!("own-{index}"),
+                format!("{}{length}", group.name),
+                group.build,
+                group.length.map_or(5.0, Length::as_cm),
+            )
         };
-        let choice = |field: &str, value: String, words: String| Choice { chosen: typed.at(field) == value, value, words };
+        let choice = |field: &str, value: String, words: String| Choice {
+            chosen: typed.at(field) == value,
+            value,
+            words,
+        };
         let filter = |filter: &Filter| {
             let name = filter_field(filter);
             FilterLine {
-                usual: plain(units.of(FlowRate::UNITS).from_base(filter.rated.as_litres_per_hour()).round()),
+                usual: plain(
+                    units
+                        .of(FlowRate::UNITS)
+                        .from_base(filter.rated.as_litres_per_hour())
+                        .round(),
+                ),
                 rated: typed.at(&name).to_owned(),
                 name,
                 words: format!("{}: {}", filter.name, filter.kind.words()),
@@ -163,7 +197,13 @@ impl NewPage {
             frame: Frame::new("tank-new", format!("New tank: {}", start.title)),
             start: start.id,
             title: start.title,
-            drawing: draw(&Tank { stock: Vec::new(), ..tank.clone() }, Mood::AtEase),
+            drawing: draw(
+                &Tank {
+                    stock: Vec::new(),
+                    ..tank.clone()
+                },
+                Mood::AtEase,
+            ),
             name: typed.at("name").to_owned(),
             sizes: SIDES
                 .into_iter()
@@ -172,33 +212,74 @@ impl NewPage {
                     name,
                     label: field_of(Glass::FIELDS, key).label,
                     value: typed.at(name).to_owned(),
-                    usual: plain((units.of(Length::UNITS).from_base(side.as_cm()) * 10.0).round() / 10.0),
+                    usual: plain(
+                        (units.of(Length::UNITS).from_base(side.as_cm()) * 10.0).round() / 10.0,
+                    ),
                 })
                 .collect(),
             length_unit: units.of(Length::UNITS).symbol,
             filters: tank.filters.iter().map(filter).collect(),
             flow_unit: units.of(FlowRate::UNITS).symbol,
-            set_up_animals: tank.stock.iter().map(|group| format!("{} {}", group.count, group.name)).collect::<Vec<_>>().join(", "),
+            set_up_animals: tank
+                .stock
+                .iter()
+                .map(|group| format!("{} {}", group.count, group.name))
+                .collect::<Vec<_>>()
+                .join(", "),
             takes_set_up: typed.at("animals") == "set-up",
             animals: tank.stock.iter().enumerate().map(own).collect(),
-            others_open: COMMON.iter().any(|common| !typed.at(&format!("more-{}", common.id)).is_empty()),
+            others_open: COMMON
+                .iter()
+                .any(|common| !typed.at(&format!("more-{}", common.id)).is_empty()),
             other_animals: COMMON
                 .iter()
-                .map(|common| animal(format!("more-{}", common.id), common.words.to_owned(), common.build, common.length_cm))
+                .map(|common| {
+                    animal(
+                        format!("more-{}", common.id),
+                        common.words.to_owned(),
+                        common.build,
+                        common.length_cm,
+                    )
+                })
                 .collect(),
             kept: vec![
                 (
                     "plants",
                     "Plants",
-                    Planting::ALL.iter().map(|planting| choice("plants", planting.id().to_owned(), planting.words().to_owned())).collect(),
+                    Planting::ALL
+                        .iter()
+                        .map(|planting| {
+                            choice(
+                                "plants",
+                                planting.id().to_owned(),
+                                planting.words().to_owned(),
+                            )
+                        })
+                        .collect(),
                 ),
-                ("age", "Set up", AGES.iter().map(|(id, words, _)| choice("age", (*id).to_owned(), (*words).to_owned())).collect()),
+                (
+                    "age",
+                    "Set up",
+                    AGES.iter()
+                        .map(|(id, words, _)| choice("age", (*id).to_owned(), (*words).to_owned()))
+                        .collect(),
+                ),
                 (
                     "every",
                     "Water is changed",
-                    INTERVALS.iter().map(|(days, words)| choice("every", days.to_string(), (*words).to_owned())).collect(),
+                    INTERVALS
+                        .iter()
+                        .map(|(days, words)| choice("every", days.to_string(), (*words).to_owned()))
+                        .collect(),
                 ),
-                ("share", "How much of it", SHARES.iter().map(|share| choice("share", share.to_string(), format!("{share} %"))).collect()),
+                (
+                    "share",
+                    "How much of it",
+                    SHARES
+                        .iter()
+                        .map(|share| choice("share", share.to_string(), format!("{share} %")))
+                        .collect(),
+                ),
             ],
             assumed: assumed(&tank, units),
             refusals,
@@ -209,22 +290,66 @@ impl NewPage {
 
 /// A filter alone in its tank.
 fn picture(tank: &Tank, filter: &Filter) -> String {
-    let mut alone = Tank { stock: Vec::new(), ..tank.clone() };
+    let mut alone = Tank {
+        stock: Vec::new(),
+        ..tank.clone()
+    };
     alone.plants.planting = Planting::None;
-    alone.things.retain(|thing| thing.what.form().filter().is_some_and(|owner| owner.0 == filter.number.0));
+    alone.things.retain(|thing| {
+        thing
+            .what
+            .form()
+            .filter()
+            .is_some_and(|owner| owner.0 == filter.number.0)
+    });
     draw(&alone, Mood::AtEase)
 }
 
 /// What is not asked, with the values that stay.
 fn assumed(tank: &Tank, units: &Units) -> Vec<(&'static str, String)> {
-    let media: Vec<&str> = tank.filters.iter().flat_map(Filter::media).map(|portion| portion.medium.words()).collect();
+    let media: Vec<&str> = tank
+        .filters
+        .iter()
+        .flat_map(Filter::media)
+        .map(|portion| portion.medium.words())
+        .collect();
     vec![
-        ("Water temperature", units.print(tank.temperature.as_celsius(), reed_core::units::Temperature::UNITS, 0)),
-        ("Bed", format!("{} of {}", units.print(tank.bed.depth.as_cm(), Length::UNITS, 0), tank.bed.substrate.words())),
+        (
+            "Water temperature",
+            units.print(
+                tank.temperature.as_celsius(),
+                reed_core::units::Temperature::UNITS,
+                0,
+            ),
+        ),
+        (
+            "Bed",
+            format!(
+                "{} of {}",
+                units.print(tank.bed.depth.as_cm(), Length::UNITS, 0),
+                tank.bed.substrate.words()
+            ),
+        ),
         ("The surface shows", tank.surface.words().to_owned()),
-        ("Media in the filters", if media.is_empty() { "none".to_owned() } else { media.join(", ") }),
-        ("Where things stand", "as on the drawing, scaled to your size".to_owned()),
-        ("Feed per day", "as much for its animals as in the set-up".to_owned()),
-        ("Light", format!("{:.0} hours a day", tank.plants.light.as_hours())),
+        (
+            "Media in the filters",
+            if media.is_empty() {
+                "none".to_owned()
+            } else {
+                media.join(", ")
+            },
+        ),
+        (
+            "Where things stand",
+            "as on the drawing, scaled to your size".to_owned(),
+        ),
+        (
+            "Feed per day",
+            "as much for its animals as in the set-up".to_owned(),
+        ),
+        (
+            "Light",
+            format!("{:.0} hours a day", tank.plants.light.as_hours()),
+        ),
     ]
 }

@@ -1,4 +1,5 @@
-//! What a beginner tells of a new tank, made into a tank: the set-up with what was told, and the rest kept as assumed.
+//! What a beginner tells of a new tank, made into a tank: the set-up with what was told, and the
+//! rest kept as assumed.
 
 use std::collections::{BTreeSet, HashMap};
 
@@ -7,7 +8,9 @@ use jiff::civil::Date;
 use reed_core::field::{Described, Field};
 use reed_core::tank::start::Start;
 use reed_core::tank::{Assumed, COMMON, Filter, Glass, Planting, StockGroup, Tank};
-use reed_core::units::{FlowRate, Length, Mass, Percent, Quantity, Refusal, Unit, Units, accepted_amount, read_amount};
+use reed_core::units::{
+    FlowRate, Length, Mass, Percent, Quantity, Refusal, Unit, Units, accepted_amount, read_amount,
+};
 
 use crate::forms::Carried;
 
@@ -20,13 +23,26 @@ pub(super) const AGES: [(&str, &str, i32); 5] = [
     ("years", "more than a year ago", 730),
 ];
 /// How often water is changed, days.
-pub(super) const INTERVALS: [(u32, &str); 5] =
-    [(3, "every three days"), (7, "every week"), (14, "every two weeks"), (30, "every month"), (120, "hardly ever")];
+pub(super) const INTERVALS: [(u32, &str); 5] = [
+    (3, "every three days"),
+    (7, "every week"),
+    (14, "every two weeks"),
+    (30, "every month"),
+    (120, "hardly ever"),
+];
 /// How much is changed, percent.
 pub(super) const SHARES: [u32; 5] = [10, 20, 30, 50, 75];
 
 /// What is never asked here.
-const NOT_ASKED: [&str; 7] = ["bed", "temperature_c", "surface", "things", "filters", "feed_g_per_day", "feed_protein_percent"];
+const NOT_ASKED: [&str; 7] = [
+    "bed",
+    "temperature_c",
+    "surface",
+    "things",
+    "filters",
+    "feed_g_per_day",
+    "feed_protein_percent",
+];
 
 /// What was typed, by field.
 #[derive(Default)]
@@ -38,23 +54,39 @@ impl Typed {
     }
 
     pub(super) fn carried(&self) -> Carried {
-        Carried { units: self.at("units").to_owned(), zone: self.at("zone").to_owned() }
+        Carried {
+            units: self.at("units").to_owned(),
+            zone: self.at("zone").to_owned(),
+        }
     }
 }
 
 pub(super) fn field_of(fields: &'static [Field], key: &str) -> &'static Field {
-    fields.iter().find(|field| field.key == key).expect("a field of this part")
+    fields
+        .iter()
+        .find(|field| field.key == key)
+        .expect("a field of this part")
 }
 
 /// The sides of the glass: name of the field, key of the part.
-pub(super) const SIDES: [(&str, &str); 3] = [("length", "length_cm"), ("width", "width_cm"), ("height", "height_cm")];
+pub(super) const SIDES: [(&str, &str); 3] = [
+    ("length", "length_cm"),
+    ("width", "width_cm"),
+    ("height", "height_cm"),
+];
 
 pub(super) fn filter_field(filter: &Filter) -> String {
     format!("filter-{}", filter.number)
 }
 
 /// An amount as typed; empty it is as before.
-fn amount(typed: &Typed, name: &str, field: &Field, units: (&'static [Unit], &Units), before: f64) -> Result<f64, Refusal> {
+fn amount(
+    typed: &Typed,
+    name: &str,
+    field: &Field,
+    units: (&'static [Unit], &Units),
+    before: f64,
+) -> Result<f64, Refusal> {
     let text = typed.at(name);
     let usual = units.1.of(units.0);
     if text.is_empty() {
@@ -62,17 +94,36 @@ fn amount(typed: &Typed, name: &str, field: &Field, units: (&'static [Unit], &Un
     }
     let (low, high) = field.range;
     let read = read_amount(text, units.0, usual).filter(|value| (low..=high).contains(value));
-    read.ok_or_else(|| Refusal::new(name, field.label, text, accepted_amount(low, high, units.0, usual)))
+    read.ok_or_else(|| {
+        Refusal::new(
+            name,
+            field.label,
+            text,
+            accepted_amount(low, high, units.0, usual),
+        )
+    })
 }
 
 /// The set-up with what was told of it.
-pub(super) fn tank_of(start: &Start, typed: &Typed, today: Date, units: &Units) -> Result<Tank, Vec<Refusal>> {
+pub(super) fn tank_of(
+    start: &Start,
+    typed: &Typed,
+    today: Date,
+    units: &Units,
+) -> Result<Tank, Vec<Refusal>> {
     let before = start.tank();
     let mut refused = Vec::new();
     let glass = [before.glass.length, before.glass.width, before.glass.height];
     let [length, width, height] = [0, 1, 2].map(|side| {
         let (name, key) = SIDES[side];
-        amount(typed, name, field_of(Glass::FIELDS, key), (Length::UNITS, units), glass[side].as_cm()).unwrap_or_else(|refusal| {
+        amount(
+            typed,
+            name,
+            field_of(Glass::FIELDS, key),
+            (Length::UNITS, units),
+            glass[side].as_cm(),
+        )
+        .unwrap_or_else(|refusal| {
             refused.push(refusal);
             glass[side].as_cm()
         })
@@ -84,7 +135,13 @@ pub(super) fn tank_of(start: &Start, typed: &Typed, today: Date, units: &Units) 
     };
     for filter in &mut tank.filters {
         let name = filter_field(filter);
-        match amount(typed, &name, field_of(Filter::FIELDS, "rated_l_per_h"), (FlowRate::UNITS, units), filter.rated.as_litres_per_hour()) {
+        match amount(
+            typed,
+            &name,
+            field_of(Filter::FIELDS, "rated_l_per_h"),
+            (FlowRate::UNITS, units),
+            filter.rated.as_litres_per_hour(),
+        ) {
             Ok(rated) => filter.rated = FlowRate::litres_per_hour(rated),
             Err(refusal) => refused.push(refusal),
         }
@@ -109,12 +166,24 @@ pub(super) fn tank_of(start: &Start, typed: &Typed, today: Date, units: &Units) 
     tank.assumed = Assumed(assumed.into_iter().map(str::to_owned).collect());
     if refused.is_empty() {
         // What no field here can mend is named with the whole tank.
-        refused.extend(tank.refusals(units).into_iter().map(|refusal| match refusal.field.as_str() {
-            "/name" => Refusal { field: "name".to_owned(), ..refusal },
-            _ => Refusal { field: "height".to_owned(), ..refusal },
-        }));
+        refused.extend(tank.refusals(units).into_iter().map(
+            |refusal| match refusal.field.as_str() {
+                "/name" => Refusal {
+                    field: "name".to_owned(),
+                    ..refusal
+                },
+                _ => Refusal {
+                    field: "height".to_owned(),
+                    ..refusal
+                },
+            },
+        ));
     }
-    if refused.is_empty() { Ok(tank) } else { Err(refused) }
+    if refused.is_empty() {
+        Ok(tank)
+    } else {
+        Err(refused)
+    }
 }
 
 /// How it is kept, as far as it was told; keys of what was not.
@@ -128,8 +197,13 @@ fn kept(tank: &mut Tank, typed: &Typed, today: Date) -> Vec<&'static str> {
         Some((_, _, days)) => tank.set_up = today.checked_sub(days.days()).ok(),
         None => assumed.push("set_up"),
     }
-    match (typed.at("every").parse().ok(), typed.at("share").parse::<u32>().ok()) {
-        (Some(days), Some(share)) if INTERVALS.iter().any(|(known, _)| *known == days) && SHARES.contains(&share) => {
+    match (
+        typed.at("every").parse().ok(),
+        typed.at("share").parse::<u32>().ok(),
+    ) {
+        (Some(days), Some(share))
+            if INTERVALS.iter().any(|(known, _)| *known == days) && SHARES.contains(&share) =>
+        {
             tank.practice.change_every_days = days;
             tank.practice.change_share = Percent::of(f64::from(share));
         }
@@ -147,17 +221,42 @@ fn animals(before: &Tank, typed: &Typed) -> Result<Vec<StockGroup>, Vec<Refusal>
     let mut stock = Vec::new();
     let mut count = |name: &str, label: &str| match typed.at(name) {
         "" | "0" => 0,
-        text => text.parse().ok().filter(|count| *count <= MOST_ANIMALS).unwrap_or_else(|| {
-            refused.push(Refusal::new(name, label, text, format!("Give a whole number, up to {MOST_ANIMALS}, or nothing.")));
-            0
-        }),
+        text => text
+            .parse()
+            .ok()
+            .filter(|count| *count <= MOST_ANIMALS)
+            .unwrap_or_else(|| {
+                refused.push(Refusal::new(
+                    name,
+                    label,
+                    text,
+                    format!("Give a whole number, up to {MOST_ANIMALS}, or nothing."),
+                ));
+                0
+            }),
     };
     for (index, group) in before.stock.iter().enumerate() {
-        let as_there = typed.at("animals") == "set-up" && typed.at(&format!("own-{index}")).is_empty();
-        let count = if as_there { group.count } else { count(&format!("own-{index}"), &group.name) };
-        stock.push(StockGroup { count, ..group.clone() });
+        let as_there =
+            typed.at("animals") == "set-up" && typed.at(&format!("own-{index}")).is_empty();
+        let count = if as_there {
+            group.count
+        } else {
+            count(&format!("own-{index}"), &group.name)
+        };
+        stock.push(StockGroup {
+            count,
+            ..group.clone()
+        });
     }
-    stock.extend(COMMON.iter().map(|common| common.group(count(&format!("more-{}", common.id), common.words))));
+    stock.extend(
+        COMMON
+            .iter()
+            .map(|common| common.group(count(&format!("more-{}", common.id), common.words))),
+    );
     stock.retain(|group| group.count > 0);
-    if refused.is_empty() { Ok(stock) } else { Err(refused) }
+    if refused.is_empty() {
+        Ok(stock)
+    } else {
+        Err(refused)
+    }
 }

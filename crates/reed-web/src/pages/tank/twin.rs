@@ -32,9 +32,14 @@ pub(super) struct BudgetLine {
 impl TwinView {
     pub(super) fn of(tank: &Tank, stirring: Stirring, dots: &[Dot]) -> Self {
         let twin = Twin::stirred(tank, stirring);
-        let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
+        let forecast = Ensemble::of_tank(tank)
+            .stirred(stirring)
+            .forecast(Tank::clone);
         let budget = twin.budget(tank);
-        let largest = budget.iter().map(|term| term.mg_per_h.abs()).fold(1e-9, f64::max);
+        let largest = budget
+            .iter()
+            .map(|term| term.mg_per_h.abs())
+            .fold(1e-9, f64::max);
         Self {
             saturation: format!("{:.2} mg/L", twin.saturation.as_mg_l()),
             pressure: format!("{:.1} kPa", twin.pressure.as_kilopascals()),
@@ -46,7 +51,15 @@ impl TwinView {
                 forecast.lowest_hour.round().rem_euclid(24.0)
             ),
             grade: forecast.grade().words(),
-            chart: Chart { now: &forecast, after: None, plants: tank.plants, dots, size: ChartSize::Full, id: "day" }.draw(),
+            chart: Chart {
+                now: &forecast,
+                after: None,
+                plants: tank.plants,
+                dots,
+                size: ChartSize::Full,
+                id: "day",
+            }
+            .draw(),
             budget: budget
                 .iter()
                 .map(|term| BudgetLine {

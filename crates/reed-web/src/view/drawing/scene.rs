@@ -13,8 +13,18 @@ const MOST_ANIMALS: u32 = 36;
 pub(super) fn water(pen: &mut Pen, view: &View) {
     match view.side {
         Side::Front => {
-            pen.rect("water", view.place(0.0, 0.0, view.level), (view.length, view.level), 0.0);
-            pen.rect("bed", view.place(0.0, 0.0, view.bed), (view.length, view.bed), 0.0);
+            pen.rect(
+                "water",
+                view.place(0.0, 0.0, view.level),
+                (view.length, view.level),
+                0.0,
+            );
+            pen.rect(
+                "bed",
+                view.place(0.0, 0.0, view.bed),
+                (view.length, view.bed),
+                0.0,
+            );
         }
         Side::Above => pen.rect("water", (0.0, 0.0), view.size(), 0.0),
     }
@@ -67,7 +77,8 @@ pub(super) fn plants(pen: &mut Pen, view: &View, planting: Planting) {
             match view.side {
                 Side::Front => {
                     let lean = 4.5 * (f64::from(blade) - 1.0) + 3.0 * (scatter(index + 7) - 0.5);
-                    let [x, y, knee, lean, tip] = [x, view.height - view.bed, -0.7 * tall, lean, -tall].map(Num);
+                    let [x, y, knee, lean, tip] =
+                        [x, view.height - view.bed, -0.7 * tall, lean, -tall].map(Num);
                     d += &format!("M{x} {y}q0 {knee} {lean} {tip}");
                 }
                 Side::Above => {
@@ -86,10 +97,15 @@ pub(super) fn plants(pen: &mut Pen, view: &View, planting: Planting) {
 
 /// Animals from the front, at ease through the whole height or near the surface.
 pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
-    let total: u32 = tank.stock.iter().map(|group| group.count).fold(0, u32::saturating_add);
+    let total: u32 = tank
+        .stock
+        .iter()
+        .map(|group| group.count)
+        .fold(0, u32::saturating_add);
     let depth = view.level - view.bed;
     let mut index = 0;
-    // One path to all fish, and one to those that belong at the surface: an outline each would be most of a page of tanks.
+    // One path to all fish, and one to those that belong at the surface: an outline each would be
+    // most of a page of tanks.
     let (mut usual, mut at_the_surface) = (String::new(), String::new());
     for group in &tank.stock {
         let shown = if total > MOST_ANIMALS {
@@ -97,14 +113,28 @@ pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
         } else {
             u64::from(group.count)
         };
-        // Body length from mass: about 1 cm³ per gram, a body four times as long as it is high and thick.
+        // Body length from mass: about 1 cm³ per gram, a body four times as long as it is high and
+        // thick.
         let from_mass = (16.0 * group.mass_each().as_grams()).cbrt();
-        let long = group.length.map_or(from_mass, |length| length.as_cm()).clamp(1.6, view.length * 0.3);
+        let long = group
+            .length
+            .map_or(from_mass, |length| length.as_cm())
+            .clamp(1.6, view.length * 0.3);
         for _ in 0..shown {
             let x = long + (view.length - 2.0 * long) * scatter(index * 3 + 1);
-            let (from, share) = if mood == Mood::AtTheTop { (0.04, 0.2) } else { (0.15, 0.75) };
-            let y = view.height - view.level + long * 0.3 + (depth - long * 0.6) * (from + share * scatter(index * 5 + 2));
-            let outlines = if group.breathes_air { &mut at_the_surface } else { &mut usual };
+            let (from, share) = if mood == Mood::AtTheTop {
+                (0.04, 0.2)
+            } else {
+                (0.15, 0.75)
+            };
+            let y = view.height - view.level
+                + long * 0.3
+                + (depth - long * 0.6) * (from + share * scatter(index * 5 + 2));
+            let outlines = if group.breathes_air {
+                &mut at_the_surface
+            } else {
+                &mut usual
+            };
             *outlines += &fish((x, y), long, index % 2 == 0);
             index += 1;
         }
@@ -119,8 +149,19 @@ pub(super) fn animals(pen: &mut Pen, view: &View, tank: &Tank, mood: Mood) {
 fn fish((x, y): (f64, f64), long: f64, to_the_left: bool) -> String {
     let turn = if to_the_left { -1.0 } else { 1.0 };
     let (body, high) = (long * 0.36, long * 0.16);
-    let [start, y, belly, back, across, tail, up, down] =
-        [x + turn * body, y, turn * body, -2.0 * high, turn * 2.0 * body, turn * long * 0.2, -high, 2.0 * high].map(Num);
+    let [start, y, belly, back, across, tail, up, down] = [
+        x + turn * body,
+        y,
+        turn * body,
+        -2.0 * high,
+        turn * 2.0 * body,
+        turn * long * 0.2,
+        -high,
+        2.0 * high,
+    ]
+    .map(Num);
     let [ahead, behind, fin] = [-turn * body, -turn * 2.0 * body, -turn * long * 0.2].map(Num);
-    format!("M{start} {y}q{ahead} {back} {behind} 0l{fin} {up}v{down}l{tail} {up}q{belly} {down} {across} 0")
+    format!(
+        "M{start} {y}q{ahead} {back} {behind} 0l{fin} {up}v{down}l{tail} {up}q{belly} {down} {across} 0"
+    )
 }

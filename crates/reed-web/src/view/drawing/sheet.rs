@@ -1,5 +1,5 @@
-//! The tank on a sheet: from the front and from above, to the same scale, with its measures; for reading, for changing,
-//! for printing.
+//! The tank on a sheet: from the front and from above, to the same scale, with its measures; for
+//! reading, for changing, for printing.
 
 use reed_core::flow::Facts;
 use reed_core::tank::thing::{Thing, ThingKind, Wall};
@@ -45,8 +45,8 @@ pub(crate) fn sheet(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose:
     drawn(tank, units, conflicts, purpose, &|_, _| ())
 }
 
-/// Draws both views for watching the water, with what the flow model says of the bed over that from above,
-/// and good places for an intake over both.
+/// Draws both views for watching the water, with what the flow model says of the bed over that from
+/// above, and good places for an intake over both.
 pub(crate) fn drift_sheet(tank: &Tank, units: &Units, facts: &Facts) -> String {
     drawn(tank, units, &[], Use::Watching, &|pen, view| {
         if view.side == Side::Above {
@@ -62,12 +62,26 @@ pub(crate) fn comparing_sheet(tank: &Tank, units: &Units) -> String {
     drawn(tank, units, &[], Use::Comparing, &drift::cut)
 }
 
-fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over: &dyn Fn(&mut Pen, &View)) -> String {
+fn drawn(
+    tank: &Tank,
+    units: &Units,
+    conflicts: &[Conflict],
+    purpose: Use,
+    over: &dyn Fn(&mut Pen, &View),
+) -> String {
     let (front, above) = (View::of(tank, Side::Front), View::of(tank, Side::Above));
-    let scale = ((WIDTH - LEFT - RIGHT) / front.length).min(480.0 / (front.height + HEADROOM)).min(380.0 / front.width);
+    let scale = ((WIDTH - LEFT - RIGHT) / front.length)
+        .min(480.0 / (front.height + HEADROOM))
+        .min(380.0 / front.width);
     let front_top = ABOVE + HEADROOM * scale;
     // Boxes that hang outside need room between the views, or below the second.
-    let outside = |wall| if hangs_on(tank, wall) { things::HANG_ON_BOX * scale } else { 0.0 };
+    let outside = |wall| {
+        if hangs_on(tank, wall) {
+            things::HANG_ON_BOX * scale
+        } else {
+            0.0
+        }
+    };
     let above_top = front_top + front.height * scale + 30.0 + ABOVE + outside(Wall::Back);
     let full = above_top + above.width * scale + 16.0 + outside(Wall::Front);
     let mut pen = Pen::new();
@@ -76,10 +90,28 @@ fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over:
         if purpose == Use::Reading { "img" } else { "group" },
         escaped(&words(tank, units)),
     ));
-    for (view, top, title) in [(&front, front_top, "From the front"), (&above, above_top, "From above, the back at the top")] {
+    for (view, top, title) in [
+        (&front, front_top, "From the front"),
+        (&above, above_top, "From above, the back at the top"),
+    ] {
         measures(&mut pen, view, (LEFT, top), scale, units);
-        pen.text("view-title", (LEFT, top - if view.side == Side::Front { HEADROOM * scale } else { outside(Wall::Back) } - 14.0), title);
-        let name = if view.side == Side::Front { "front" } else { "above" };
+        pen.text(
+            "view-title",
+            (
+                LEFT,
+                top - if view.side == Side::Front {
+                    HEADROOM * scale
+                } else {
+                    outside(Wall::Back)
+                } - 14.0,
+            ),
+            title,
+        );
+        let name = if view.side == Side::Front {
+            "front"
+        } else {
+            "above"
+        };
         pen.raw(format_args!(r#"<g class="view {name}" data-view="{name}" transform="translate({LEFT} {top:.1}) scale({scale:.4})">"#));
         picture(&mut pen, view, tank, conflicts, purpose, units);
         over(&mut pen, view);
@@ -90,7 +122,9 @@ fn drawn(tank: &Tank, units: &Units, conflicts: &[Conflict], purpose: Use, over:
 }
 
 fn hangs_on(tank: &Tank, wall: Wall) -> bool {
-    tank.things.iter().any(|thing| matches!(&thing.what, ThingKind::HangOnBack(filter) if filter.wall == wall))
+    tank.things
+        .iter()
+        .any(|thing| matches!(&thing.what, ThingKind::HangOnBack(filter) if filter.wall == wall))
 }
 
 fn words(tank: &Tank, units: &Units) -> String {
@@ -105,7 +139,14 @@ fn words(tank: &Tank, units: &Units) -> String {
     )
 }
 
-fn picture(pen: &mut Pen, view: &View, tank: &Tank, conflicts: &[Conflict], purpose: Use, units: &Units) {
+fn picture(
+    pen: &mut Pen,
+    view: &View,
+    tank: &Tank,
+    conflicts: &[Conflict],
+    purpose: Use,
+    units: &Units,
+) {
     scene::water(pen, view);
     if purpose == Use::Reading {
         scene::plants(pen, view, tank.plants.planting);
@@ -130,8 +171,19 @@ fn picture(pen: &mut Pen, view: &View, tank: &Tank, conflicts: &[Conflict], purp
 }
 
 /// A thing, with what is needed to take hold of it and to say where it is.
-fn hold(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank, conflicts: &[Conflict], purpose: Use, units: &Units) {
-    let about: Vec<&Conflict> = conflicts.iter().filter(|conflict| conflict.things.contains(&thing.number)).collect();
+fn hold(
+    pen: &mut Pen,
+    view: &View,
+    thing: &Thing,
+    tank: &Tank,
+    conflicts: &[Conflict],
+    purpose: Use,
+    units: &Units,
+) {
+    let about: Vec<&Conflict> = conflicts
+        .iter()
+        .filter(|conflict| conflict.things.contains(&thing.number))
+        .collect();
     let weight = about.iter().map(|conflict| conflict.weight).max();
     let mark = match weight {
         Some(Weight::Impossible) => " impossible",
@@ -153,7 +205,12 @@ fn hold(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank, conflicts: &[Con
         // Fingers are wider than pipes.
         let (x, y, width, height) = outline;
         let (more_x, more_y) = ((5.0 - width).max(0.8) / 2.0, (5.0 - height).max(0.8) / 2.0);
-        pen.rect("hand", (x - more_x, y - more_y), (width + 2.0 * more_x, height + 2.0 * more_y), 0.8);
+        pen.rect(
+            "hand",
+            (x - more_x, y - more_y),
+            (width + 2.0 * more_x, height + 2.0 * more_y),
+            0.8,
+        );
     } else {
         pen.raw(format_args!(r#"<g class="thing{mark}">"#));
     }
@@ -162,9 +219,16 @@ fn hold(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank, conflicts: &[Con
         let (x, y, width, height) = outline;
         let place = (x + width / 2.0, y + height / 2.0);
         pen.circle("mark", place, 2.2);
-        pen.raw(format_args!(r#"<text class="mark-sign" x="{:.2}" y="{:.2}">!</text>"#, place.0, place.1 + 1.2));
+        pen.raw(format_args!(
+            r#"<text class="mark-sign" x="{:.2}" y="{:.2}">!</text>"#,
+            place.0,
+            place.1 + 1.2
+        ));
     }
-    pen.raw(format_args!("<title>{}</title></g>", escaped(&described(thing, &about, units))));
+    pen.raw(format_args!(
+        "<title>{}</title></g>",
+        escaped(&described(thing, &about, units))
+    ));
 }
 
 fn described(thing: &Thing, about: &[&Conflict], units: &Units) -> String {
@@ -184,16 +248,25 @@ fn described(thing: &Thing, about: &[&Conflict], units: &Units) -> String {
     words
 }
 
-/// Length above, heights at the left, and a tick every ten centimetres (or four inches) along the floor.
+/// Length above, heights at the left, and a tick every ten centimetres (or four inches) along the
+/// floor.
 fn measures(pen: &mut Pen, view: &View, (left, top): (f64, f64), scale: f64, units: &Units) {
     let (width, height) = (view.size().0 * scale, view.size().1 * scale);
     let say = |cm: f64| {
         let unit = units.of(Length::UNITS);
-        format!("{} {}", reed_core::units::plain((unit.from_base(cm) * 10.0).round() / 10.0), unit.symbol)
+        format!(
+            "{} {}",
+            reed_core::units::plain((unit.from_base(cm) * 10.0).round() / 10.0),
+            unit.symbol
+        )
     };
     let bottom = top + height;
     let rule = |pen: &mut Pen| {
-        pen.text("measure middle", (left + width / 2.0, bottom + 40.0), &say(view.length));
+        pen.text(
+            "measure middle",
+            (left + width / 2.0, bottom + 40.0),
+            &say(view.length),
+        );
         pen.path(
             "rule",
             format_args!(
@@ -204,7 +277,11 @@ fn measures(pen: &mut Pen, view: &View, (left, top): (f64, f64), scale: f64, uni
                 bottom + 14.0
             ),
         );
-        let step = if units.of(Length::UNITS).symbol == "in" { 4.0 * 2.54 } else { 10.0 };
+        let step = if units.of(Length::UNITS).symbol == "in" {
+            4.0 * 2.54
+        } else {
+            10.0
+        };
         let mut ticks = String::new();
         let mut at = step;
         while at < view.size().0 - 0.1 {
@@ -215,8 +292,19 @@ fn measures(pen: &mut Pen, view: &View, (left, top): (f64, f64), scale: f64, uni
     };
     let x = left - 16.0;
     let upright = |pen: &mut Pen, from: f64, to: f64, words: &str| {
-        pen.path("rule", format_args!("M{:.1} {from:.1}h12M{:.1} {to:.1}h12M{x:.1} {from:.1}V{to:.1}", x - 6.0, x - 6.0));
-        pen.text("measure end", (x - 10.0, f64::midpoint(from, to) + 6.0), words);
+        pen.path(
+            "rule",
+            format_args!(
+                "M{:.1} {from:.1}h12M{:.1} {to:.1}h12M{x:.1} {from:.1}V{to:.1}",
+                x - 6.0,
+                x - 6.0
+            ),
+        );
+        pen.text(
+            "measure end",
+            (x - 10.0, f64::midpoint(from, to) + 6.0),
+            words,
+        );
     };
     match view.side {
         Side::Above => upright(pen, top, bottom, &say(view.width)),
@@ -228,7 +316,11 @@ fn measures(pen: &mut Pen, view: &View, (left, top): (f64, f64), scale: f64, uni
                 pen.text("measure end", (x - 10.0, top + 8.0), &say(view.height));
             }
             if view.bed * scale > 24.0 {
-                pen.text("measure bed-depth", (left + width + 6.0, bottom - view.bed * scale / 2.0 + 6.0), &say(view.bed));
+                pen.text(
+                    "measure bed-depth",
+                    (left + width + 6.0, bottom - view.bed * scale / 2.0 + 6.0),
+                    &say(view.bed),
+                );
             }
         }
     }

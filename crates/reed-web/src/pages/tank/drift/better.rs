@@ -34,10 +34,14 @@ impl Wish {
     fn goals(&self) -> Result<Goals, PageError> {
         let weights = [self.muck, self.bubbles, self.surface, self.gentle];
         if weights.iter().all(|weight| *weight == 0) {
-            return Err(PageError::Refused("Nothing matters: give at least one goal some weight.".to_owned()));
+            return Err(PageError::Refused(
+                "Nothing matters: give at least one goal some weight.".to_owned(),
+            ));
         }
         if weights.iter().any(|weight| *weight > 2) {
-            return Err(PageError::Refused("A goal matters not (0), some (1) or much (2).".to_owned()));
+            return Err(PageError::Refused(
+                "A goal matters not (0), some (1) or much (2).".to_owned(),
+            ));
         }
         Ok(Goals(weights.map(f64::from)))
     }
@@ -72,7 +76,9 @@ impl BetterPart {
             moves: found.moves.to_string(),
         };
         Self {
-            name: tank.thing(thing).map_or_else(String::new, |thing| thing.name.clone()),
+            name: tank
+                .thing(thing)
+                .map_or_else(String::new, |thing| thing.name.clone()),
             looked_at: outcome.looked_at,
             cards: outcome.better.into_iter().map(card).collect(),
         }
@@ -87,7 +93,9 @@ fn told(progress: Progress) -> Event {
     } else {
         format!("Solving the best: {} of {to_solve}", solved + 1)
     };
-    Event::default().event("progress").data(format!("{} {words}", whole_percent(progress.share)))
+    Event::default()
+        .event("progress")
+        .data(format!("{} {words}", whole_percent(progress.share)))
 }
 
 /// Searches while the page listens; when it stops listening the search stops.
@@ -97,50 +105,107 @@ pub(super) async fn listen(
     Query(wish): Query<Wish>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, PageError> {
     let goals = wish.goals()?;
-    let flows = app.flows().ok_or_else(|| PageError::Refused("The program runs without its flow model.".to_owned()))?;
-    let (tank, units) = app.read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?))).await?;
+    let flows = app
+        .flows()
+        .ok_or_else(|| PageError::Refused("The program runs without its flow model.".to_owned()))?;
+    let (tank, units) = app
+        .read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?)))
+        .await?;
     let thing = Serial(wish.thing);
-    if !tank.thing(thing).is_some_and(|thing| reed_core::flow::search::is_searchable(&thing.what)) {
-        return Err(PageError::Refused(format!("Thing {thing} of this tank is none that places can be looked for.")));
+    if !tank
+        .thing(thing)
+        .is_some_and(|thing| reed_core::flow::search::is_searchable(&thing.what))
+    {
+        return Err(PageError::Refused(format!(
+            "Thing {thing} of this tank is none that places can be looked for."
+        )));
     }
     let (events, heard) = mpsc::channel::<Event>(8);
     let turn = app.searches();
     tokio::spawn(async move {
-        let _ = events.send(Event::default().event("progress").data("0 Waiting for another search")).await;
+        let _ = events
+            .send(
+                Event::default()
+                    .event("progress")
+                    .data("0 Waiting for another search"),
+            )
+            .await;
         // One search at a time: they take a processor each.
-        let Ok(turn) = turn.acquire_owned().await else { return };
+        let Ok(turn) = turn.acquire_owned().await else {
+            return;
+        };
         let _ = tokio::task::spawn_blocking(move || {
             run(&tank, thing, &goals, &flows, &units, &events);
             drop(turn);
         })
         .await;
     });
-    let stream = futures_util::stream::unfold(heard, |mut heard| async { heard.recv().await.map(|event| (Ok(event), heard)) });
+    let stream = futures_util::stream::unfold(heard, |mut heard| async {
+        heard.recv().await.map(|event| (Ok(event), heard))
+    });
     Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
 }
 
-fn run(tank: &Tank, thing: Serial, goals: &Goals, flows: &Flows, units: &Units, events: &mpsc::Sender<Event>) {
-    let go_on = || if events.is_closed() { ControlFlow::Break(()) } else { ControlFlow::Continue(()) };
-    let progress =
-        |progress: Progress| if events.blocking_send(told(progress)).is_err() { ControlFlow::Break(()) } else { ControlFlow::Continue(()) };
+fn run(
+    tank: &Tank,
+    thing: Serial,
+    goals: &Goals,
+    flows: &Flows,
+    units: &Units,
+    events: &mpsc::Sender<Event>,
+) {
+    let go_on = || {
+        if events.is_closed() {
+            ControlFlow::Break(())
+        } else {
+            ControlFlow::Continue(())
+        }
+    };
+    let progress = |progress: Progress| {
+        if events.blocking_send(told(progress)).is_err() {
+            ControlFlow::Break(())
+        } else {
+            ControlFlow::Continue(())
+        }
+    };
     let found = flows.solve(tank, &go_on).and_then(|now| {
-        let outcome = search(tank, thing, goals, &now, |tried| flows.solve(tried, &go_on), progress)?;
-        BetterPart::of(tank, thing, &now, outcome, units).render().ok()
+        let outcome = search(
+            tank,
+            thing,
+            goals,
+            &now,
+            |tried| flows.solve(tried, &go_on),
+            progress,
+        )?;
+        BetterPart::of(tank, thing, &now, outcome, units)
+            .render()
+            .ok()
     });
     let last = match found {
         Some(html) => Event::default().event("found").data(html),
-        None => Event::default().event("failed").data("The search was not finished: the flow model failed; the log says how."),
+        None => Event::default()
+            .event("failed")
+            .data("The search was not finished: the flow model failed; the log says how."),
     };
     // Nobody listens any more: nothing is lost.
     let _ = events.blocking_send(last);
 }
 
 /// How much a goal can matter.
-pub(super) const WEIGHTS: [(u8, &str); 3] = [(0, "does not matter"), (1, "matters"), (2, "matters most")];
+pub(super) const WEIGHTS: [(u8, &str); 3] =
+    [(0, "does not matter"), (1, "matters"), (2, "matters most")];
 
 /// What the form asks, with how much each goal matters at first.
 pub(super) fn goals() -> Vec<(&'static str, &'static str, u8)> {
-    #[expect(clippy::cast_possible_truncation, clippy::cast_sign_loss, reason = "0 to 2")]
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "0 to 2"
+    )]
     let weights = Goals::default().0.map(|weight| weight as u8);
-    Goal::ALL.iter().zip(weights).map(|(goal, weight)| (goal.id(), goal.words(), weight)).collect()
+    Goal::ALL
+        .iter()
+        .zip(weights)
+        .map(|(goal, weight)| (goal.id(), goal.words(), weight))
+        .collect()
 }

@@ -34,10 +34,15 @@ pub(super) struct NewTry {
 }
 
 /// Keeps a try by name.
-pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input): Form<NewTry>) -> Result<Redirect, PageError> {
+pub(super) async fn add(
+    State(app): State<App>,
+    Number(id): Number,
+    Form(input): Form<NewTry>,
+) -> Result<Redirect, PageError> {
     let id = TankId(id);
     let name = input.name.trim().to_owned();
-    if name.is_empty() || name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control) {
+    if name.is_empty() || name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control)
+    {
         return Err(PageError::Refused(format!(
             "Name of the try: “{name}” is not accepted. Give 1 to {LONGEST_NAME} letters on one line."
         )));
@@ -46,10 +51,14 @@ pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input):
     let tank = standing(&app, id).await?;
     let moves = Moves::between(&tank, &moves.applied_to(&tank)?);
     if moves.0.is_empty() {
-        return Err(PageError::Refused("Nothing stands elsewhere in this try: there is nothing to keep.".to_owned()));
+        return Err(PageError::Refused(
+            "Nothing stands elsewhere in this try: there is nothing to keep.".to_owned(),
+        ));
     }
     let at = app.clock.now().utc;
-    let kept = app.write(move |db| tries::add(db, id, &name, &moves, at)).await?;
+    let kept = app
+        .write(move |db| tries::add(db, id, &name, &moves, at))
+        .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/tries/{kept}")))
 }
 
@@ -72,7 +81,8 @@ struct Beside {
     now: String,
     tried: String,
     standing: Standing,
-    /// Share of all muck at rest in each part of the bed, row after row from the front: "0.1,0.2;…", now and tried.
+    /// Share of all muck at rest in each part of the bed, row after row from the front:
+    /// "0.1,0.2;…", now and tried.
     rests: [String; 2],
     bed: f64,
     height: f64,
@@ -89,12 +99,31 @@ struct Adopt {
 }
 
 fn rests(flow: &Flow) -> String {
-    let Flow::Known(facts) = flow else { return String::new() };
-    let row = |parts: &[reed_core::flow::Range]| parts.iter().map(|part| format!("{:.4}", part.likely)).collect::<Vec<_>>().join(",");
-    facts.rests.iter().map(|parts| row(parts)).collect::<Vec<_>>().join(";")
+    let Flow::Known(facts) = flow else {
+        return String::new();
+    };
+    let row = |parts: &[reed_core::flow::Range]| {
+        parts
+            .iter()
+            .map(|part| format!("{:.4}", part.likely))
+            .collect::<Vec<_>>()
+            .join(",")
+    };
+    facts
+        .rests
+        .iter()
+        .map(|parts| row(parts))
+        .collect::<Vec<_>>()
+        .join(";")
 }
 
-async fn beside(app: &App, id: TankId, now: &Tank, moves: &Moves, units: &Units) -> Result<Result<Beside, Immovable>, PageError> {
+async fn beside(
+    app: &App,
+    id: TankId,
+    now: &Tank,
+    moves: &Moves,
+    units: &Units,
+) -> Result<Result<Beside, Immovable>, PageError> {
     let tried = match moves.applied_to(now) {
         Ok(tried) => tried,
         Err(refused) => return Ok(Err(refused)),
@@ -111,12 +140,21 @@ async fn beside(app: &App, id: TankId, now: &Tank, moves: &Moves, units: &Units)
     }))
 }
 
-pub(super) async fn show(State(app): State<App>, Numbers(id, number): Numbers) -> Result<TryPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Numbers(id, number): Numbers,
+) -> Result<TryPage, PageError> {
     let id = TankId(id);
     let (kept, units, open) = app
         .read(move |db| {
-            let open = cases::of_tank(db, id)?.into_iter().find(|case| case.closed.is_none());
-            Ok((tries::find(db, id, TryId(number))?, settings::units(db)?, open))
+            let open = cases::of_tank(db, id)?
+                .into_iter()
+                .find(|case| case.closed.is_none());
+            Ok((
+                tries::find(db, id, TryId(number))?,
+                settings::units(db)?,
+                open,
+            ))
         })
         .await?;
     let now = standing(&app, id).await?;
@@ -127,7 +165,11 @@ pub(super) async fn show(State(app): State<App>, Numbers(id, number): Numbers) -
         _ => None,
     };
     Ok(TryPage {
-        frame: Frame::new("try", format!("{}: “{}” beside what is", now.name, kept.name)).of_tank(id, &now.name, Tab::Drift),
+        frame: Frame::new(
+            "try",
+            format!("{}: “{}” beside what is", now.name, kept.name),
+        )
+        .of_tank(id, &now.name, Tab::Drift),
         id,
         kept,
         lines,
@@ -142,29 +184,55 @@ async fn adoptable(app: &App, case: CaseId, moves: &Moves) -> Result<Adopt, Page
     app.read(move |db| {
         let file = CaseFile::load(db, case, &clock)?;
         let observed = file.observed(clock.now().wall);
-        let (_, plans) = reed_core::remedy::plans(&Differential::of(file.tank(), &observed), &observed);
-        let moved: Vec<&str> = moves.0.iter().filter_map(|one| Some(file.tank_now().thing(one.thing)?.what.id())).collect();
-        let changes = plans.into_iter().map(|plan| plan.change).filter(|change| change.is_done_by_moving(&moved)).collect();
-        Ok(Adopt { case, changes, busy: file.choice().is_some() })
+        let (_, plans) =
+            reed_core::remedy::plans(&Differential::of(file.tank(), &observed), &observed);
+        let moved: Vec<&str> = moves
+            .0
+            .iter()
+            .filter_map(|one| Some(file.tank_now().thing(one.thing)?.what.id()))
+            .collect();
+        let changes = plans
+            .into_iter()
+            .map(|plan| plan.change)
+            .filter(|change| change.is_done_by_moving(&moved))
+            .collect();
+        Ok(Adopt {
+            case,
+            changes,
+            busy: file.choice().is_some(),
+        })
     })
     .await
 }
 
 /// The packed speeds of a kept try.
-pub(super) async fn field(State(app): State<App>, Numbers(id, number): Numbers) -> Result<impl IntoResponse, PageError> {
+pub(super) async fn field(
+    State(app): State<App>,
+    Numbers(id, number): Numbers,
+) -> Result<impl IntoResponse, PageError> {
     let id = TankId(id);
-    let kept = app.read(move |db| tries::find(db, id, TryId(number))).await?;
+    let kept = app
+        .read(move |db| tries::find(db, id, TryId(number)))
+        .await?;
     packed(&app, kept.moves.applied_to(&standing(&app, id).await?)?).await
 }
 
-pub(super) async fn discard(State(app): State<App>, Numbers(id, number): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn discard(
+    State(app): State<App>,
+    Numbers(id, number): Numbers,
+) -> Result<Redirect, PageError> {
     let at = app.clock.now().utc;
-    app.write(move |db| tries::set_dropped(db, TankId(id), TryId(number), Some(at))).await?;
+    app.write(move |db| tries::set_dropped(db, TankId(id), TryId(number), Some(at)))
+        .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/tries/{number}")))
 }
 
-pub(super) async fn take_back(State(app): State<App>, Numbers(id, number): Numbers) -> Result<Redirect, PageError> {
-    app.write(move |db| tries::set_dropped(db, TankId(id), TryId(number), None)).await?;
+pub(super) async fn take_back(
+    State(app): State<App>,
+    Numbers(id, number): Numbers,
+) -> Result<Redirect, PageError> {
+    app.write(move |db| tries::set_dropped(db, TankId(id), TryId(number), None))
+        .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/tries/{number}")))
 }
 
@@ -173,22 +241,30 @@ pub(super) struct Adoption {
     change: String,
 }
 
-/// Takes a try as the change of the tank's open case; what is promised of it is forecast with its own flow.
+/// Takes a try as the change of the tank's open case; what is promised of it is forecast with its
+/// own flow.
 pub(super) async fn adopt(
     State(app): State<App>,
     Numbers(id, number): Numbers,
     Form(input): Form<Adoption>,
 ) -> Result<Redirect, PageError> {
     let id = TankId(id);
-    let change =
-        change::by_id(&input.change).ok_or_else(|| PageError::Refused(format!("“{}” is no change of this program.", input.change)))?;
+    let change = change::by_id(&input.change).ok_or_else(|| {
+        PageError::Refused(format!("“{}” is no change of this program.", input.change))
+    })?;
     let (kept, open) = app
         .read(move |db| {
-            let open = cases::of_tank(db, id)?.into_iter().find(|case| case.closed.is_none());
+            let open = cases::of_tank(db, id)?
+                .into_iter()
+                .find(|case| case.closed.is_none());
             Ok((tries::find(db, id, TryId(number))?, open))
         })
         .await?;
-    let case = open.ok_or_else(|| PageError::Refused("No case is open in this tank: open one first.".to_owned()))?.id;
+    let case = open
+        .ok_or_else(|| {
+            PageError::Refused("No case is open in this tank: open one first.".to_owned())
+        })?
+        .id;
     let adopt = adoptable(&app, case, &kept.moves).await?;
     if adopt.busy {
         return Err(PageError::Refused(
@@ -196,7 +272,10 @@ pub(super) async fn adopt(
         ));
     }
     if !adopt.changes.contains(&change) {
-        return Err(PageError::Refused(format!("“{}” is not done by what this try moves, or does not fit this tank.", change.title)));
+        return Err(PageError::Refused(format!(
+            "“{}” is not done by what this try moves, or does not fit this tank.",
+            change.title
+        )));
     }
     let now = standing(&app, id).await?;
     let tried = kept.moves.applied_to(&now)?;
@@ -207,20 +286,35 @@ pub(super) async fn adopt(
         let differential = Differential::of(file.tank(), &file.observed(at.wall));
         let (without, after) = if let (Flow::Known(before), Flow::Known(after)) = flows {
             let standing = Stirring::of(&now, Some(&before));
-            let moved = forecast(&differential, standing.moved(&before, &after), |tank| kept.moves.applied_to(tank).ok());
+            let moved = forecast(&differential, standing.moved(&before, &after), |tank| {
+                kept.moves.applied_to(tank).ok()
+            });
             (forecast(&differential, standing, |_| None), Some(moved))
         } else {
             (differential.believed.forecast(Tank::clone), None)
         };
-        let chosen = Chosen { change, moves: Some(&kept.moves), without: &without, after: after.as_ref() };
+        let chosen = Chosen {
+            change,
+            moves: Some(&kept.moves),
+            without: &without,
+            after: after.as_ref(),
+        };
         choices::choose(db, case, chosen, at.utc)
     })
     .await?;
     Ok(Redirect::to(&format!("/cases/{case}#doing")))
 }
 
-/// The day to expect of the tank as it is believed to be, its surface stirred so and things moved. A belief in which a thing is
-/// missing is not moved.
-fn forecast(differential: &Differential, stirring: Stirring, moved: impl Fn(&Tank) -> Option<Tank>) -> Forecast {
-    differential.believed.clone().stirred(stirring).forecast(|tank| moved(tank).unwrap_or_else(|| tank.clone()))
+/// The day to expect of the tank as it is believed to be, its surface stirred so and things moved.
+/// A belief in which a thing is missing is not moved.
+fn forecast(
+    differential: &Differential,
+    stirring: Stirring,
+    moved: impl Fn(&Tank) -> Option<Tank>,
+) -> Forecast {
+    differential
+        .believed
+        .clone()
+        .stirred(stirring)
+        .forecast(|tank| moved(tank).unwrap_or_else(|| tank.clone()))
 }

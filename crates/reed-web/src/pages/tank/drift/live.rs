@@ -24,12 +24,19 @@ const PACE: f32 = 10.0;
 /// A session to which nothing comes stops after so long.
 const ALONE: Duration = Duration::from_secs(60);
 
-pub(super) async fn open(State(app): State<App>, Number(id): Number, socket: WebSocketUpgrade) -> Result<Response, PageError> {
-    let tank = app.read(move |db| Ok(tanks::latest(db, TankId(id))?.tank)).await?;
+pub(super) async fn open(
+    State(app): State<App>,
+    Number(id): Number,
+    socket: WebSocketUpgrade,
+) -> Result<Response, PageError> {
+    let tank = app
+        .read(move |db| Ok(tanks::latest(db, TankId(id))?.tank))
+        .await?;
     Ok(socket.on_upgrade(move |socket| session(app, tank, socket)))
 }
 
-/// Moves that come in, one [`Move`] each, go to the water's thread; what it sends goes out. Either ends with the other.
+/// Moves that come in, one [`Move`] each, go to the water's thread; what it sends goes out. Either
+/// ends with the other.
 async fn session(app: App, tank: Tank, mut socket: WebSocket) {
     let (moves, waiting) = channel::<String>();
     // One picture ahead: a slow line holds the water up instead of filling memory.
@@ -80,7 +87,8 @@ fn run(mut tank: Tank, waiting: &Receiver<String>, pictures: &mpsc::Sender<Vec<u
         due = Instant::now() + beat;
         for one in first.into_iter().chain(waiting.try_iter()) {
             heard = Instant::now();
-            // A move that cannot be leaves the water as it is; the page asks for the try and is told why.
+            // A move that cannot be leaves the water as it is; the page asks for the try and is
+            // told why.
             let _ = one.parse().and_then(|one: Move| one.apply(&mut tank));
         }
         let scene = Drawn::of(&tank).scene;

@@ -1,4 +1,5 @@
-//! Drift: the water of a tank to watch, things to try elsewhere, better places to search for, and a test in real water.
+//! Drift: the water of a tank to watch, things to try elsewhere, better places to search for, and a
+//! test in real water.
 
 mod better;
 mod kept;
@@ -43,8 +44,14 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/tries/{try}/adopt", post(kept::adopt))
         .route("/tanks/{tank}/better", get(better::listen))
         .route("/tanks/{tank}/drift-tests", post(test::add))
-        .route("/tanks/{tank}/drift-tests/{test}/strike", post(test::strike))
-        .route("/tanks/{tank}/drift-tests/{test}/restore", post(test::restore))
+        .route(
+            "/tanks/{tank}/drift-tests/{test}/strike",
+            post(test::strike),
+        )
+        .route(
+            "/tanks/{tank}/drift-tests/{test}/restore",
+            post(test::restore),
+        )
 }
 
 #[derive(Template, WebTemplate)]
@@ -55,7 +62,8 @@ struct DriftPage {
     name: String,
     flow: FlowView,
     drawing: String,
-    /// Height of the bed's surface and of the rim, and width of the tank, cm: where the field lies on the drawing.
+    /// Height of the bed's surface and of the rim, and width of the tank, cm: where the field lies
+    /// on the drawing.
     bed: f64,
     height: f64,
     width: f64,
@@ -86,19 +94,38 @@ async fn show(State(app): State<App>, Number(id): Number) -> Result<DriftPage, P
 }
 
 /// The page, with a drift test as far as it was typed.
-async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Result<DriftPage, PageError> {
+async fn page(
+    app: &App,
+    id: TankId,
+    test: TestInput,
+    refused: Refusals,
+) -> Result<DriftPage, PageError> {
     let (tank, flow, chosen) = flow::of(app, id).await?;
     let units = test.carried.units(chosen);
-    let (tries, tests) = app.read(move |db| Ok((reed_store::tries::of_tank(db, id)?, drift_tests::of_tank(db, id)?))).await?;
+    let (tries, tests) = app
+        .read(move |db| {
+            Ok((
+                reed_store::tries::of_tank(db, id)?,
+                drift_tests::of_tank(db, id)?,
+            ))
+        })
+        .await?;
     let drawing = match &flow {
         Flow::Known(facts) => drift_sheet(&tank, &units, facts),
         _ => sheet(&tank, &units, &[], Use::Watching),
     };
     let unit = units.of(Length::UNITS);
     let now = app.clock.now();
-    let searchable = tank.things.iter().filter(|thing| search::is_searchable(&thing.what) && !thing.locked);
+    let searchable = tank
+        .things
+        .iter()
+        .filter(|thing| search::is_searchable(&thing.what) && !thing.locked);
     Ok(DriftPage {
-        frame: Frame::new("drift", format!("Drift in {}", tank.name)).of_tank(id, &tank.name, Tab::Drift),
+        frame: Frame::new("drift", format!("Drift in {}", tank.name)).of_tank(
+            id,
+            &tank.name,
+            Tab::Drift,
+        ),
         id,
         flow: FlowView::of(flow, &units),
         drawing,
@@ -113,21 +140,42 @@ async fn page(app: &App, id: TankId, test: TestInput, refused: Refusals) -> Resu
         unit: unit.symbol,
         unit_cm: unit.factor,
         tries,
-        searchable: searchable.map(|thing| (thing.number.0, thing.name.clone())).collect(),
+        searchable: searchable
+            .map(|thing| (thing.number.0, thing.name.clone()))
+            .collect(),
         goals: better::goals(),
         pinches: Pinch::ALL,
         test,
         refused,
-        tests: tests.iter().map(|kept| TestLine::of(kept, &app.clock, &now, &units)).collect(),
+        tests: tests
+            .iter()
+            .map(|kept| TestLine::of(kept, &app.clock, &now, &units))
+            .collect(),
         name: tank.name,
     })
 }
 
 fn things(tank: &Tank) -> String {
     let line = |thing: &Thing| {
-        let place = format!("{}:{},{},{}", thing.number, thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm());
-        let heading = thing.what.form().heading().filter(|_| thing.what.can_be_turned());
-        heading.map_or(place.clone(), |heading| format!("{place},{},{}", heading.around.as_degrees(), heading.up.as_degrees()))
+        let place = format!(
+            "{}:{},{},{}",
+            thing.number,
+            thing.x.as_cm(),
+            thing.y.as_cm(),
+            thing.z.as_cm()
+        );
+        let heading = thing
+            .what
+            .form()
+            .heading()
+            .filter(|_| thing.what.can_be_turned());
+        heading.map_or(place.clone(), |heading| {
+            format!(
+                "{place},{},{}",
+                heading.around.as_degrees(),
+                heading.up.as_degrees()
+            )
+        })
     };
     tank.things.iter().map(line).collect::<Vec<_>>().join(";")
 }
@@ -137,8 +185,13 @@ fn bubbles(tank: &Tank) -> String {
     let movers = Drawn::of(tank).scene.movers;
     let stones = movers.plumes.iter().map(|plume| (plume.foot, Rise::Coarse));
     let outlets = movers.nozzles.iter().map(|nozzle| (nozzle.at, Rise::Micro));
-    let line = |([x, y, z], rise): ([f32; 3], Rise)| format!("{x:.3} {y:.3} {z:.3} {:.3}", rise.speed());
-    stones.chain(outlets).map(line).collect::<Vec<_>>().join(";")
+    let line =
+        |([x, y, z], rise): ([f32; 3], Rise)| format!("{x:.3} {y:.3} {z:.3} {:.3}", rise.speed());
+    stones
+        .chain(outlets)
+        .map(line)
+        .collect::<Vec<_>>()
+        .join(";")
 }
 
 /// The flow of the tank as it stands.
@@ -150,6 +203,7 @@ async fn field(State(app): State<App>, Number(id): Number) -> Result<impl IntoRe
 /// The flow of a tank with its maps, packed for the page's script.
 async fn packed(app: &App, tank: Tank) -> Result<impl IntoResponse + use<>, PageError> {
     let field = app.read(move |db| flows::kept_field(db, &tank)).await?;
-    let field = field.ok_or_else(|| PageError::NotFound("This flow is not computed yet.".to_owned()))?;
+    let field =
+        field.ok_or_else(|| PageError::NotFound("This flow is not computed yet.".to_owned()))?;
     Ok(([(header::CONTENT_TYPE, "application/octet-stream")], field))
 }

@@ -43,7 +43,8 @@ pub(super) struct TestInput {
 
 impl TestInput {
     /// What can be refused.
-    pub(super) const FIELDS: [&'static str; 6] = ["from_x", "from_y", "to_x", "to_y", "to_z", "seconds"];
+    pub(super) const FIELDS: [&'static str; 6] =
+        ["from_x", "from_y", "to_x", "to_y", "to_z", "seconds"];
 
     /// The places as typed: field, label, text.
     pub(super) fn places(&self) -> [(&'static str, &'static str, &str); 5] {
@@ -58,7 +59,11 @@ impl TestInput {
 
     /// Nothing typed yet; a minute is watched.
     pub(super) fn blank() -> Self {
-        Self { pinch: Pinch::default().id().to_owned(), seconds: "60".to_owned(), ..Self::default() }
+        Self {
+            pinch: Pinch::default().id().to_owned(),
+            seconds: "60".to_owned(),
+            ..Self::default()
+        }
     }
 
     fn parse(&self, tank: &Tank, units: &Units) -> Result<DriftTest, Vec<Refusal>> {
@@ -77,13 +82,34 @@ impl TestInput {
         let [from_x, from_y, x, y, z] = self.places().map(&mut read);
         let seconds = self.seconds.trim().replace(',', ".").parse();
         if seconds.is_err() {
-            refused.push(Refusal::new("seconds", "Seconds", &self.seconds, "Give a number of seconds, such as 60."));
+            refused.push(Refusal::new(
+                "seconds",
+                "Seconds",
+                &self.seconds,
+                "Give a number of seconds, such as 60.",
+            ));
         }
         let pinch = Pinch::by_id(&self.pinch).unwrap_or_default();
-        let test = DriftTest { pinch, from_cm: [from_x, from_y], to_cm: [x, y, z], seconds: seconds.unwrap_or_default() };
-        let unread: Vec<String> = refused.iter().map(|refusal| refusal.field.clone()).collect();
-        refused.extend(test.refusals(tank, units).into_iter().filter(|refusal| !unread.contains(&refusal.field)));
-        if refused.is_empty() { Ok(test) } else { Err(refused) }
+        let test = DriftTest {
+            pinch,
+            from_cm: [from_x, from_y],
+            to_cm: [x, y, z],
+            seconds: seconds.unwrap_or_default(),
+        };
+        let unread: Vec<String> = refused
+            .iter()
+            .map(|refusal| refusal.field.clone())
+            .collect();
+        refused.extend(
+            test.refusals(tank, units)
+                .into_iter()
+                .filter(|refusal| !unread.contains(&refusal.field)),
+        );
+        if refused.is_empty() {
+            Ok(test)
+        } else {
+            Err(refused)
+        }
     }
 }
 
@@ -118,7 +144,11 @@ impl TestLine {
 }
 
 /// Keeps a test; a refused one is shown again as typed.
-pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input): Form<TestInput>) -> Result<Response, PageError> {
+pub(super) async fn add(
+    State(app): State<App>,
+    Number(id): Number,
+    Form(input): Form<TestInput>,
+) -> Result<Response, PageError> {
     let id = TankId(id);
     let units = input.carried.units(app.units().await?);
     let tank = super::tries::standing(&app, id).await?;
@@ -133,7 +163,11 @@ pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input):
     let bed = tank.bed_level_cm();
     let kept = app
         .write(move |db| {
-            let Some(field) = flows::kept_field(db, &tank)?.and_then(|packed| Field::unpacked(&packed)) else { return Ok(false) };
+            let Some(field) =
+                flows::kept_field(db, &tank)?.and_then(|packed| Field::unpacked(&packed))
+            else {
+                return Ok(false);
+            };
             drift_tests::add(db, id, &test, test.held_against(&field, bed), now)?;
             Ok(true)
         })
@@ -141,22 +175,35 @@ pub(super) async fn add(State(app): State<App>, Number(id): Number, Form(input):
     if kept {
         Ok(Redirect::to(&format!("/tanks/{id}/drift#drift-test")).into_response())
     } else {
-        let words = "The flow of this tank is not computed yet; enter the test again when it is.".to_owned();
+        let words = "The flow of this tank is not computed yet; enter the test again when it is."
+            .to_owned();
         let page = page(&app, id, input, Refusals::single("flow", words)).await?;
         Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
     }
 }
 
-pub(super) async fn strike(State(app): State<App>, Numbers(id, test): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn strike(
+    State(app): State<App>,
+    Numbers(id, test): Numbers,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     set_struck(&app, id, test, Some(now)).await
 }
 
-pub(super) async fn restore(State(app): State<App>, Numbers(id, test): Numbers) -> Result<Redirect, PageError> {
+pub(super) async fn restore(
+    State(app): State<App>,
+    Numbers(id, test): Numbers,
+) -> Result<Redirect, PageError> {
     set_struck(&app, id, test, None).await
 }
 
-async fn set_struck(app: &App, id: i64, test: i64, struck: Option<jiff::Timestamp>) -> Result<Redirect, PageError> {
-    app.write(move |db| drift_tests::set_struck(db, TankId(id), DriftTestId(test), struck)).await?;
+async fn set_struck(
+    app: &App,
+    id: i64,
+    test: i64,
+    struck: Option<jiff::Timestamp>,
+) -> Result<Redirect, PageError> {
+    app.write(move |db| drift_tests::set_struck(db, TankId(id), DriftTestId(test), struck))
+        .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/drift#drift-test")))
 }

@@ -1,7 +1,7 @@
 //! Tries: what the water would do if things stood elsewhere, beside what it does now.
 //!
-//! A try is a list of moves in the address, not a record: it costs nothing to leave it. Kept by name it has a page of its own:
-//! see [`kept`](super::kept).
+//! A try is a list of moves in the address, not a record: it costs nothing to leave it. Kept by
+//! name it has a page of its own: see [`kept`](super::kept).
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -52,8 +52,12 @@ impl Standing {
         let nothing = |why: &str| Self::Nothing(why.to_owned());
         match (now, tried) {
             (Flow::Known(now), Flow::Known(tried)) => Self::Compared(compared(now, tried)),
-            (Flow::Failed, _) | (_, Flow::Failed) => nothing("The flow model failed on this arrangement; the log says how."),
-            (Flow::Unknown, _) | (_, Flow::Unknown) => nothing("The program runs without its flow model."),
+            (Flow::Failed, _) | (_, Flow::Failed) => {
+                nothing("The flow model failed on this arrangement; the log says how.")
+            }
+            (Flow::Unknown, _) | (_, Flow::Unknown) => {
+                nothing("The program runs without its flow model.")
+            }
             (_, Flow::UnderWay(share)) => Self::UnderWay(flows::whole_percent(*share)),
             (Flow::UnderWay(_), _) => Self::UnderWay(0),
             (_, Flow::Still) => nothing("Nothing would move the water then."),
@@ -63,10 +67,25 @@ impl Standing {
 }
 
 /// The flows of a tank and of a try of it, asked for where they are not known.
-pub(super) async fn both(app: &App, id: TankId, now: &Tank, tried: &Tank) -> Result<(Flow, Flow), PageError> {
+pub(super) async fn both(
+    app: &App,
+    id: TankId,
+    now: &Tank,
+    tried: &Tank,
+) -> Result<(Flow, Flow), PageError> {
     let (standing, moved) = (now.clone(), tried.clone());
-    let (of_now, of_tried) = app.read(move |db| Ok((flows::kept(db, id, &standing)?, flows::kept(db, id, &moved)?))).await?;
-    Ok((app.flow(now, of_now.as_ref()), app.flow(tried, of_tried.as_ref())))
+    let (of_now, of_tried) = app
+        .read(move |db| {
+            Ok((
+                flows::kept(db, id, &standing)?,
+                flows::kept(db, id, &moved)?,
+            ))
+        })
+        .await?;
+    Ok((
+        app.flow(now, of_now.as_ref()),
+        app.flow(tried, of_tried.as_ref()),
+    ))
 }
 
 /// The tank as it stands.
@@ -74,36 +93,72 @@ pub(super) async fn standing(app: &App, id: TankId) -> Result<Tank, PageError> {
     app.read(move |db| Ok(tanks::latest(db, id)?.tank)).await
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(input): Query<Tried>) -> Result<Response, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(input): Query<Tried>,
+) -> Result<Response, PageError> {
     let id = TankId(id);
     let now = standing(&app, id).await?;
-    let tried = input.moves.parse().and_then(|moves: Moves| Ok((moves.applied_to(&now)?, moves)));
+    let tried = input
+        .moves
+        .parse()
+        .and_then(|moves: Moves| Ok((moves.applied_to(&now)?, moves)));
     // Refused, the part says so where the try would stand: what is dragged on the drawing stays.
     let (status, name, standing) = match tried {
         Ok((tried, moves)) => {
             let (now_flow, tried_flow) = both(&app, id, &now, &tried).await?;
-            (StatusCode::OK, name_of(&moves, &now), Standing::of(&now_flow, &tried_flow))
+            (
+                StatusCode::OK,
+                name_of(&moves, &now),
+                Standing::of(&now_flow, &tried_flow),
+            )
         }
-        Err(refused) => (StatusCode::UNPROCESSABLE_ENTITY, String::new(), Standing::Nothing(refused.to_string())),
+        Err(refused) => (
+            StatusCode::UNPROCESSABLE_ENTITY,
+            String::new(),
+            Standing::Nothing(refused.to_string()),
+        ),
     };
-    Ok((status, TryPart { id, moves: input.moves, name, standing }).into_response())
+    Ok((
+        status,
+        TryPart {
+            id,
+            moves: input.moves,
+            name,
+            standing,
+        },
+    )
+        .into_response())
 }
 
 /// A name for a try: what is moved in it.
 fn name_of(moves: &Moves, tank: &Tank) -> String {
-    let names: Vec<&str> = moves.0.iter().filter_map(|one| Some(tank.thing(one.thing)?.name.as_str())).collect();
+    let names: Vec<&str> = moves
+        .0
+        .iter()
+        .filter_map(|one| Some(tank.thing(one.thing)?.name.as_str()))
+        .collect();
     format!("{} moved", names.join(", "))
 }
 
 /// The packed speeds of a try.
-pub(super) async fn field(State(app): State<App>, Number(id): Number, Query(input): Query<Tried>) -> Result<impl IntoResponse, PageError> {
+pub(super) async fn field(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(input): Query<Tried>,
+) -> Result<impl IntoResponse, PageError> {
     let moves: Moves = input.moves.parse()?;
     let tried = moves.applied_to(&standing(&app, TankId(id)).await?)?;
     packed(&app, tried).await
 }
 
 /// Makes a try the tank as it stands; the history leads back.
-pub(super) async fn keep(State(app): State<App>, Number(id): Number, Form(input): Form<Tried>) -> Result<Redirect, PageError> {
+pub(super) async fn keep(
+    State(app): State<App>,
+    Number(id): Number,
+    Form(input): Form<Tried>,
+) -> Result<Redirect, PageError> {
     let id = TankId(id);
     let moves: Moves = input.moves.parse()?;
     let now = standing(&app, id).await?;
@@ -112,7 +167,8 @@ pub(super) async fn keep(State(app): State<App>, Number(id): Number, Form(input)
     if !moved.0.is_empty() {
         let why = format!("Tried in Drift and kept: {}", name_of(&moved, &now));
         let at = app.clock.now().utc;
-        app.write(move |db| tanks::revise(db, id, &tried, &why, at)).await?;
+        app.write(move |db| tanks::revise(db, id, &tried, &why, at))
+            .await?;
     }
     Ok(Redirect::to(&format!("/tanks/{id}/drift")))
 }

@@ -30,7 +30,10 @@ pub(super) struct AcidityPage {
     hours: Vec<[String; 4]>,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<AcidityPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<AcidityPage, PageError> {
     let (id, now) = (TankId(id), app.clock.now().wall);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
@@ -58,14 +61,33 @@ struct AcidDay {
 impl AcidDay {
     fn of(tank: &Tank, acidity: &Acidity, readings: &[&Reading], units: &Units) -> Self {
         let [acid, alkaline] = acidity.turns();
-        let co2 = |hour: f64, deviations: f64| acidity.carbon_dioxide_at(hour, deviations).as_mg_l();
+        let co2 =
+            |hour: f64, deviations: f64| acidity.carbon_dioxide_at(hour, deviations).as_mg_l();
         let hour = |hour: f64| format!("{:02.0}:00", hour.round().rem_euclid(24.0));
-        let level = |at: f64| format!("{:.1} ({:.1}–{:.1}) mg/L about {}", co2(at, 0.0), co2(at, -BAND), co2(at, BAND), hour(at));
+        let level = |at: f64| {
+            format!(
+                "{:.1} ({:.1}–{:.1}) mg/L about {}",
+                co2(at, 0.0),
+                co2(at, -BAND),
+                co2(at, BAND),
+                hour(at)
+            )
+        };
         let ph = |at: f64| {
-            format!("{:.1} ({:.1}–{:.1}) about {}", acidity.ph_at(at, 0.0), acidity.ph_at(at, -BAND), acidity.ph_at(at, BAND), hour(at))
+            format!(
+                "{:.1} ({:.1}–{:.1}) about {}",
+                acidity.ph_at(at, 0.0),
+                acidity.ph_at(at, -BAND),
+                acidity.ph_at(at, BAND),
+                hour(at)
+            )
         };
         let hardness = Analyte::KH.print(acidity.dkh, units);
-        let hardness = if acidity.dkh_is_read { format!("{hardness}, read") } else { format!("{hardness}, assumed: read it") };
+        let hardness = if acidity.dkh_is_read {
+            format!("{hardness}, read")
+        } else {
+            format!("{hardness}, assumed: read it")
+        };
         let likely = co2(acid, 0.0);
         let caution = (likely > DISTRESS_MG_L)
             .then(|| format!("At its height carbon dioxide stands at {likely:.0} mg/L: above {DISTRESS_MG_L:.0} fish gasp whatever the oxygen. Break the surface, and turn any dosing down."))
@@ -90,7 +112,13 @@ impl AcidDay {
                 ),
                 "quotients by stoichiometry and from memory",
             ),
-            Opened::new("Least", level(alkaline), balance, "Plants take what is there, by the light.".to_owned(), "from memory"),
+            Opened::new(
+                "Least",
+                level(alkaline),
+                balance,
+                "Plants take what is there, by the light.".to_owned(),
+                "from memory",
+            ),
             Opened::new(
                 "Lowest pH",
                 ph(acid),
@@ -111,18 +139,40 @@ impl AcidDay {
             1 => "One reading of pH counts.".to_owned(),
             count => format!("{count} readings of pH count."),
         };
-        let title = format!("pH through a day, between {:.1} and {:.1}.", acidity.ph_at(acid, 0.0), acidity.ph_at(alkaline, 0.0));
-        Self { chart: ph_chart(acidity, &tank.plants, readings, &title), numbers, caution, readings: count }
+        let title = format!(
+            "pH through a day, between {:.1} and {:.1}.",
+            acidity.ph_at(acid, 0.0),
+            acidity.ph_at(alkaline, 0.0)
+        );
+        Self {
+            chart: ph_chart(acidity, &tank.plants, readings, &title),
+            numbers,
+            caution,
+            readings: count,
+        }
     }
 }
 
 /// The day in numbers, every three hours.
 fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
-    let forecast = Ensemble::of_tank(tank).stirred(stirring).forecast(Tank::clone);
+    let forecast = Ensemble::of_tank(tank)
+        .stirred(stirring)
+        .forecast(Tank::clone);
     let oxygen = chart_table(&forecast, None);
     let line = |[hour, oxygen, _]: [String; 3], at: f64| {
-        let band = |value: &dyn Fn(f64) -> f64| format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-BAND), value(BAND));
-        [hour, oxygen, band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()), band(&|off| acidity.ph_at(at, off))]
+        let band = |value: &dyn Fn(f64) -> f64| {
+            format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-BAND), value(BAND))
+        };
+        [
+            hour,
+            oxygen,
+            band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()),
+            band(&|off| acidity.ph_at(at, off)),
+        ]
     };
-    oxygen.into_iter().zip((0..8).map(|index| 3.0 * f64::from(index))).map(|(row, at)| line(row, at)).collect()
+    oxygen
+        .into_iter()
+        .zip((0..8).map(|index| 3.0 * f64::from(index)))
+        .map(|(row, at)| line(row, at))
+        .collect()
 }

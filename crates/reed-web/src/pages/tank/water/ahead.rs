@@ -75,7 +75,11 @@ pub(super) struct WhatIf {
     carried: Carried,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<WhatIf>) -> Result<AheadPart, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(asked): Query<WhatIf>,
+) -> Result<AheadPart, PageError> {
     let clock = app.clock.clone();
     let supposed = asked.parse(&asked.carried.units(app.units().await?))?;
     let id = TankId(id);
@@ -94,7 +98,8 @@ impl WhatIf {
         if self.what.is_empty() {
             return Ok(None);
         }
-        let what = what_of(&self.what, &self.amount, units).map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+        let what = what_of(&self.what, &self.amount, units)
+            .map_err(|refusal| PageError::Refused(refusal.to_string()))?;
         Ok(Some(what))
     }
 }
@@ -102,28 +107,52 @@ impl WhatIf {
 fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
     let entered = loaded.known();
     let belief = loaded.belief(&entered);
-    let known: Vec<Event> = entered.iter().copied().chain(supposed.map(|what| Event { day: SOON_DAYS, what })).collect();
+    let known: Vec<Event> = entered
+        .iter()
+        .copied()
+        .chain(supposed.map(|what| Event {
+            day: SOON_DAYS,
+            what,
+        }))
+        .collect();
     let outlook = loaded.outlook(&belief, &known, DAYS);
     let unit = |analyte: &'static Analyte| loaded.units.of(analyte.units);
-    let units = [unit(Analyte::AMMONIA), unit(Analyte::NITRITE), unit(Analyte::NITRATE), unit(Analyte::KH)];
+    let units = [
+        unit(Analyte::AMMONIA),
+        unit(Analyte::NITRITE),
+        unit(Analyte::NITRATE),
+        unit(Analyte::KH),
+    ];
     let masked = |form: usize| is_masked(&loaded.setting, &entered, form, 0.0);
     AheadPart {
         id,
         cycle: CycleView::of(loaded, &belief, &known, &outlook),
         choices: [
             STARTS.map(|start| (start.id, start.words)).to_vec(),
-            Source::ALL.iter().map(|source| (source.id(), source.words())).collect(),
+            Source::ALL
+                .iter()
+                .map(|source| (source.id(), source.words()))
+                .collect(),
         ],
         supposed: supposed.map(|what| what.words(&loaded.units)),
         misfits: loaded.misfits(&outlook),
         sentences: loaded.sentences(&outlook, units),
         chart: chart(loaded, &outlook, units),
-        table: (0..=DAYS).step_by(10).map(|at| loaded.row(&outlook, units, at)).collect(),
+        table: (0..=DAYS)
+            .step_by(10)
+            .map(|at| loaded.row(&outlook, units, at))
+            .collect(),
         units: units.map(|unit| unit.symbol),
         learned: belief.learned_of(&loaded.setting),
         readings: belief.readings,
-        masked: [(0, "ammonia"), (1, "nitrate")].into_iter().filter_map(|(form, what)| masked(form).then_some(what)).collect(),
-        is_planned: loaded.kept.iter().any(|kept| kept.at > loaded.now && !kept.is_struck),
+        masked: [(0, "ammonia"), (1, "nitrate")]
+            .into_iter()
+            .filter_map(|(form, what)| masked(form).then_some(what))
+            .collect(),
+        is_planned: loaded
+            .kept
+            .iter()
+            .any(|kept| kept.at > loaded.now && !kept.is_struck),
         events: loaded
             .kept
             .iter()
@@ -139,13 +168,26 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
 }
 
 impl Loaded {
-    fn sentences(&self, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4]) -> Vec<String> {
+    fn sentences(
+        &self,
+        outlook: &Outlook,
+        [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
+    ) -> Vec<String> {
         let mut sentences = Vec::new();
         let peak = |bands: &Bands| bands.high.iter().copied().fold(0.0, f64::max);
         let worst = peak(&outlook.nh3);
         if worst > EIFAC_NH3_N_MG_L {
-            let first = outlook.nh3.high.iter().position(|value| *value > EIFAC_NH3_N_MG_L).unwrap_or(0);
-            let whom = if self.setting.young_days.is_some() { "For animals that are in, poisonous" } else { "Poisonous" };
+            let first = outlook
+                .nh3
+                .high
+                .iter()
+                .position(|value| *value > EIFAC_NH3_N_MG_L)
+                .unwrap_or(0);
+            let whom = if self.setting.young_days.is_some() {
+                "For animals that are in, poisonous"
+            } else {
+                "Poisonous"
+            };
             sentences.push(format!(
                 "{whom} ammonia may pass its limit from {} on: up to {}, limit {} (EIFAC). Read ammonia, and size a change.",
                 self.date(outlook.days[first]),
@@ -153,9 +195,17 @@ impl Loaded {
                 eifac_words(self.units.nitrogen)
             ));
         } else {
-            sentences.push(format!("Ammonia stays harmless: at most {:.2} {}.", ammonia.from_base(peak(&outlook.tan)), ammonia.symbol));
+            sentences.push(format!(
+                "Ammonia stays harmless: at most {:.2} {}.",
+                ammonia.from_base(peak(&outlook.tan)),
+                ammonia.symbol
+            ));
         }
-        let most = format!("{:.2} {}", nitrite.from_base(peak(&outlook.nitrite)), nitrite.symbol);
+        let most = format!(
+            "{:.2} {}",
+            nitrite.from_base(peak(&outlook.nitrite)),
+            nitrite.symbol
+        );
         sentences.push(match outlook.nitrite.high.iter().position(|value| *value > NITRITE_LIMIT_MG_L) {
             None => format!("Nitrite stays harmless: at most {most}."),
             Some(first) => format!(
@@ -167,8 +217,12 @@ impl Loaded {
         });
         let last = outlook.days.len() - 1;
         let say = |bands: &Bands, unit: &Unit, decimals: usize| {
-            let [low, likely, high] = [&bands.low, &bands.likely, &bands.high].map(|side| unit.from_base(side[last]));
-            format!("{likely:.decimals$} ({low:.decimals$}–{high:.decimals$}) {}", unit.symbol)
+            let [low, likely, high] =
+                [&bands.low, &bands.likely, &bands.high].map(|side| unit.from_base(side[last]));
+            format!(
+                "{likely:.decimals$} ({low:.decimals$}–{high:.decimals$}) {}",
+                unit.symbol
+            )
         };
         sentences.push(format!(
             "In {DAYS} days nitrate stands at {}, carbonate hardness at {}.",
@@ -184,9 +238,16 @@ impl Loaded {
         let read = self.latest(Analyte::GH)?;
         let print = |value: f64| Analyte::GH.print(value, &self.units);
         Some(match self.tap_dgh {
-            None => format!("General hardness was read at {}; read the tap’s too, and it is told where it goes.", print(read.value)),
+            None => format!(
+                "General hardness was read at {}; read the tap’s too, and it is told where it goes.",
+                print(read.value)
+            ),
             Some(tap) => {
-                let then = outlook.general_hardness(read.value, tap).last().copied().unwrap_or(tap);
+                let then = outlook
+                    .general_hardness(read.value, tap)
+                    .last()
+                    .copied()
+                    .unwrap_or(tap);
                 format!(
                     "General hardness was read at {}; with the tap’s {} it comes to {} in {DAYS} days. Only changes move it here; move it by no more than 1 to 2 degrees a day.",
                     print(read.value),
@@ -197,10 +258,14 @@ impl Loaded {
         })
     }
 
-    /// A fresh reading far outside of where the outlook begins is to be repeated; if it stands, it is worth more than the outlook.
+    /// A fresh reading far outside of where the outlook begins is to be repeated; if it stands, it
+    /// is worth more than the outlook.
     fn misfits(&self, outlook: &Outlook) -> Vec<Misfit> {
         let told = |reading: &Reading| Misfit {
-            kit: reading.kit.unwrap_or_else(|| kit::first_for(reading.analyte)).id,
+            kit: reading
+                .kit
+                .unwrap_or_else(|| kit::first_for(reading.analyte))
+                .id,
             words: format!(
                 "{} was read at {}, which nothing assumed here explains. Test again now, and the tap water too. If it stands, trust it, \
                  act on it, and enter what happened.",
@@ -208,15 +273,30 @@ impl Loaded {
                 reading.print(&self.units)
             ),
         };
-        outlook.unexplained(&self.readings, self.now).into_iter().map(told).collect()
+        outlook
+            .unexplained(&self.readings, self.now)
+            .into_iter()
+            .map(told)
+            .collect()
     }
 
-    fn row(&self, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4], at: usize) -> [String; 6] {
+    fn row(
+        &self,
+        outlook: &Outlook,
+        [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
+        at: usize,
+    ) -> [String; 6] {
         let say = |bands: &Bands, unit: &Unit, decimals: usize| {
-            let [low, likely, high] = [&bands.low, &bands.likely, &bands.high].map(|side| unit.from_base(side[at]));
+            let [low, likely, high] =
+                [&bands.low, &bands.likely, &bands.high].map(|side| unit.from_base(side[at]));
             format!("{likely:.decimals$} ({low:.decimals$}–{high:.decimals$})")
         };
-        let plain = Unit { symbol: "", also: &[], factor: 1.0, offset: 0.0 };
+        let plain = Unit {
+            symbol: "",
+            also: &[],
+            factor: 1.0,
+            offset: 0.0,
+        };
         [
             self.date(outlook.days[at]),
             say(&outlook.tan, ammonia, 2),

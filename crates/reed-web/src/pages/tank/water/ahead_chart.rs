@@ -1,4 +1,5 @@
-//! What the charts of the days ahead show, as JSON for the page's script: bands day by day, limits, readings, events.
+//! What the charts of the days ahead show, as JSON for the page's script: bands day by day, limits,
+//! readings, events.
 
 use reed_core::ahead::cycling::LEAST_DKH;
 use reed_core::ahead::{Bands, Event, Outlook, What};
@@ -24,7 +25,8 @@ struct Series<'a> {
     unit: &'a Unit,
     /// A level with what it means, in the unit of the bands.
     limit: Option<(&'static str, f64)>,
-    /// The axis reaches at least so far from zero, in the printed unit; `None` where it need not begin there.
+    /// The axis reaches at least so far from zero, in the printed unit; `None` where it need not
+    /// begin there.
     reach: Option<f64>,
 }
 
@@ -36,7 +38,9 @@ impl Series<'_> {
     fn json(&self, loaded: &Loaded) -> Value {
         let print = |value: f64| round(self.unit.from_base(value));
         let side = |side: &[f64]| side.iter().map(|value| print(*value)).collect::<Vec<_>>();
-        let days_ago = |at: jiff::civil::DateTime| round(at.duration_since(loaded.now).as_secs_f64() / 86_400.0);
+        let days_ago = |at: jiff::civil::DateTime| {
+            round(at.duration_since(loaded.now).as_secs_f64() / 86_400.0)
+        };
         let dots: Vec<[f64; 2]> = loaded
             .readings
             .iter()
@@ -59,11 +63,30 @@ impl Series<'_> {
 }
 
 /// The charts; units are those of ammonia, nitrite, nitrate and hardness.
-pub(super) fn chart(loaded: &Loaded, outlook: &Outlook, [ammonia, nitrite, nitrate, hardness]: [&Unit; 4]) -> String {
-    let plain = Unit { symbol: "", also: &[], factor: 1.0, offset: 0.0 };
+pub(super) fn chart(
+    loaded: &Loaded,
+    outlook: &Outlook,
+    [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
+) -> String {
+    let plain = Unit {
+        symbol: "",
+        also: &[],
+        factor: 1.0,
+        offset: 0.0,
+    };
     let poison = loaded.units.of(UNIONISED);
     let nitrate_limit = loaded.tank.purpose.limits().nitrate_ion_mg_l.value / NITRATE_PER_NITROGEN;
-    let series = |name, analyte, bands, unit, limit, reach| Series { name, analyte, bands, unit, limit, reach }.json(loaded);
+    let series = |name, analyte, bands, unit, limit, reach| {
+        Series {
+            name,
+            analyte,
+            bands,
+            unit,
+            limit,
+            reach,
+        }
+        .json(loaded)
+    };
     json!({
         "now": loaded.now.to_string(),
         "days": outlook.days,
@@ -86,11 +109,27 @@ fn marks(loaded: &Loaded, outlook: &Outlook) -> Vec<Value> {
         .kept
         .iter()
         .filter(|kept| !kept.is_struck && kept.at > loaded.now)
-        .map(|kept| (kept.id, Event { day: kept.at.duration_since(loaded.now).as_secs_f64() / 86_400.0, what: kept.what }))
+        .map(|kept| {
+            (
+                kept.id,
+                Event {
+                    day: kept.at.duration_since(loaded.now).as_secs_f64() / 86_400.0,
+                    what: kept.what,
+                },
+            )
+        })
         .collect();
     let mark = |event: &Event| {
-        let id = own.iter().find(|(_, kept)| (kept.day - event.day).abs() < 1e-6 && kept.what == event.what).map(|(id, _)| id.0);
+        let id = own
+            .iter()
+            .find(|(_, kept)| (kept.day - event.day).abs() < 1e-6 && kept.what == event.what)
+            .map(|(id, _)| id.0);
         json!({ "day": round(event.day), "words": event.what.words(&loaded.units), "id": id, "at": days_from(loaded.now, event.day) })
     };
-    outlook.events.iter().filter(|event| event.what != What::Skip).map(mark).collect()
+    outlook
+        .events
+        .iter()
+        .filter(|event| event.what != What::Skip)
+        .map(mark)
+        .collect()
 }

@@ -6,7 +6,9 @@ use axum::extract::State;
 use reed_core::numbers::{Capacity, SINTERED_KG_PER_L, medium_to_add};
 use reed_core::tank::{Analyte, Medium, Tank};
 use reed_core::units::Units;
-use reed_core::water::nitrogen::{HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY};
+use reed_core::water::nitrogen::{
+    HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY,
+};
 use reed_store::{TankId, settings, tanks};
 
 use super::part::{Part, PartFrame};
@@ -23,11 +25,20 @@ pub(super) struct BacteriaPage {
     capacity: CapacityView,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<BacteriaPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<BacteriaPage, PageError> {
     let id = TankId(id);
-    let (tank, units) = app.read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?))).await?;
+    let (tank, units) = app
+        .read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?)))
+        .await?;
     let (frame, part) = PartFrame::of(Part::Bacteria, id, &tank.name);
-    Ok(BacteriaPage { frame, part, capacity: CapacityView::of(&tank, &units) })
+    Ok(BacteriaPage {
+        frame,
+        part,
+        capacity: CapacityView::of(&tank, &units),
+    })
 }
 
 /// Surface there and surface needed.
@@ -43,7 +54,11 @@ impl CapacityView {
     fn of(tank: &Tank, units: &Units) -> Self {
         let capacity = Capacity::of(tank);
         let (have, need) = (capacity.have_m2(), capacity.need_m2());
-        let largest = capacity.areas.iter().map(|area| area.m2).fold(1e-9, f64::max);
+        let largest = capacity
+            .areas
+            .iter()
+            .map(|area| area.m2)
+            .fold(1e-9, f64::max);
         let words = match capacity.ratio() {
             None => "Nothing is fed: bacteria need nothing.".to_owned(),
             Some(ratio) if ratio < 1.0 => format!(
@@ -57,7 +72,13 @@ impl CapacityView {
         };
         let ammonia = |nitrogen: f64| Analyte::AMMONIA.print(nitrogen, units);
         let difference = (have - need).abs();
-        let media = [Medium::Sintered, Medium::CeramicRings, Medium::FoamMedium, Medium::Carrier, Medium::Lava];
+        let media = [
+            Medium::Sintered,
+            Medium::CeramicRings,
+            Medium::FoamMedium,
+            Medium::Carrier,
+            Medium::Lava,
+        ];
         let numbers = vec![
             Opened {
                 label: if have < need { "Missing".to_owned() } else { "To spare".to_owned() },
@@ -95,14 +116,29 @@ impl CapacityView {
                 source: "Timmons & Ebeling for the load; the rate from memory",
             },
         ];
-        let line = |area: &reed_core::ahead::Area| (area.name.clone(), format!("{:.2} m²", area.m2), (100.0 * area.m2 / largest).round());
-        Self { areas: capacity.areas.iter().map(line).collect(), numbers, words, short: capacity.ratio().is_some_and(|ratio| ratio < 1.0) }
+        let line = |area: &reed_core::ahead::Area| {
+            (
+                area.name.clone(),
+                format!("{:.2} m²", area.m2),
+                (100.0 * area.m2 / largest).round(),
+            )
+        };
+        Self {
+            areas: capacity.areas.iter().map(line).collect(),
+            numbers,
+            words,
+            short: capacity.ratio().is_some_and(|ratio| ratio < 1.0),
+        }
     }
 }
 
 /// Surface as litres of a medium and, where its density is known, by weight.
 fn as_medium(m2: f64, medium: Medium) -> String {
     let litres = m2 / medium.surface_m2_per_l().value;
-    let mass = if medium == Medium::Sintered { format!(" ({:.1} kg)", litres * SINTERED_KG_PER_L.value) } else { String::new() };
+    let mass = if medium == Medium::Sintered {
+        format!(" ({:.1} kg)", litres * SINTERED_KG_PER_L.value)
+    } else {
+        String::new()
+    };
     format!("{litres:.1} L of {}{mass}", medium.words())
 }

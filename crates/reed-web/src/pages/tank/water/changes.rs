@@ -8,7 +8,9 @@ use axum::extract::{Query, State};
 use reed_core::tank::{Analyte, Tank};
 use reed_core::units::{Units, plain};
 use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
-use reed_core::water::nitrogen::changes::{fraction_to_hold, interval_to_hold, peak_between_changes};
+use reed_core::water::nitrogen::changes::{
+    fraction_to_hold, interval_to_hold, peak_between_changes,
+};
 use reed_store::{TankId, readings, settings, tanks};
 
 use super::part::{Part, PartFrame};
@@ -43,17 +45,25 @@ pub(super) struct Asked {
     carried: Carried,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<Asked>) -> Result<ChangesPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(asked): Query<Asked>,
+) -> Result<ChangesPage, PageError> {
     let (id, now) = (TankId(id), app.clock.now().wall);
     app.read(move |db| {
-        let (tank, units) = (tanks::latest(db, id)?.tank, asked.carried.units(settings::units(db)?));
+        let (tank, units) = (
+            tanks::latest(db, id)?.tank,
+            asked.carried.units(settings::units(db)?),
+        );
         let mut latest = HashMap::new();
         for analyte in SizingInput::ANALYTES {
             if let Some(stored) = readings::latest(db, id, analyte.id)? {
                 latest.insert(analyte.id, stored.reading);
             }
         }
-        let tap_nitrate = readings::latest(db, id, Analyte::TAP_NITRATE.id)?.map_or(0.0, |stored| stored.reading.value);
+        let tap_nitrate = readings::latest(db, id, Analyte::TAP_NITRATE.id)?
+            .map_or(0.0, |stored| stored.reading.value);
         let (frame, part) = PartFrame::of(Part::Changes, id, &tank.name);
         Ok(ChangesPage {
             frame,
@@ -81,20 +91,47 @@ impl ChangesView {
         let limit = tank.purpose.limits().nitrate_ion_mg_l;
         let usual = limit.value / NITRATE_PER_NITROGEN;
         let unit = units.of(Analyte::NITRATE.units);
-        let read = if target.is_empty() { Ok(usual) } else { Analyte::NITRATE.read(target, units) };
+        let read = if target.is_empty() {
+            Ok(usual)
+        } else {
+            Analyte::NITRATE.read(target, units)
+        };
         let own = !target.is_empty() && read.is_ok();
         Self {
-            target: if target.is_empty() { plain((unit.from_base(usual) * 10.0).round() / 10.0) } else { target.to_owned() },
+            target: if target.is_empty() {
+                plain((unit.from_base(usual) * 10.0).round() / 10.0)
+            } else {
+                target.to_owned()
+            },
             unit: unit.symbol,
-            refused: read.as_ref().err().map(ToString::to_string).unwrap_or_default(),
-            numbers: changes(tank, tap_nitrate, (read.unwrap_or(usual), if own { "your own" } else { limit.source.words() }), units),
+            refused: read
+                .as_ref()
+                .err()
+                .map(ToString::to_string)
+                .unwrap_or_default(),
+            numbers: changes(
+                tank,
+                tap_nitrate,
+                (
+                    read.unwrap_or(usual),
+                    if own {
+                        "your own"
+                    } else {
+                        limit.source.words()
+                    },
+                ),
+                units,
+            ),
         }
     }
 }
 
 /// What changing water does to nitrate, in closed forms, with a limit, mg N/L, and whose it is.
 fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) -> Vec<Opened> {
-    let (share, days) = (tank.practice.change_share.as_percent() / 100.0, f64::from(tank.practice.change_every_days));
+    let (share, days) = (
+        tank.practice.change_share.as_percent() / 100.0,
+        f64::from(tank.practice.change_every_days),
+    );
     let litres = tank.net_volume().as_litres();
     let load = reed_core::numbers::Numbers::of(tank).nitrogen_g_per_day;
     let daily = load * 1000.0 / litres;
@@ -115,10 +152,17 @@ fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) ->
             "Timmons & Ebeling, Recirculating Aquaculture",
         ),
         Opened::new(
-            format!("{} every {days:.0} days, as now: before a change", percent(share)),
+            format!(
+                "{} every {days:.0} days, as now: before a change",
+                percent(share)
+            ),
             print(peak_between_changes(tap, daily * days, share)),
             "tap + gain between changes / share changed",
-            format!("The tap has {}; {} gained between changes.", print(tap), print(daily * days)),
+            format!(
+                "The tap has {}; {} gained between changes.",
+                print(tap),
+                print(daily * days)
+            ),
             series,
         ),
         Opened::new(
@@ -130,8 +174,9 @@ fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) ->
         ),
         Opened::new(
             format!("Or {} each, to stay under it", percent(share)),
-            interval_to_hold(limit, tap, daily, share)
-                .map_or_else(never, |interval| format!("every {:.0} days", interval.floor().clamp(1.0, 365.0))),
+            interval_to_hold(limit, tap, daily, share).map_or_else(never, |interval| {
+                format!("every {:.0} days", interval.floor().clamp(1.0, 365.0))
+            }),
             "share · (limit − tap) / gain a day",
             format!("{} gained a day.", print(daily)),
             series,

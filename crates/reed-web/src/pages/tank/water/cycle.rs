@@ -1,4 +1,5 @@
-//! A new tank's cycle: stage, tests due, what proves the end, and a plan that can be entered and withdrawn as a whole.
+//! A new tank's cycle: stage, tests due, what proves the end, and a plan that can be entered and
+//! withdrawn as a whole.
 
 use axum::extract::State;
 use axum::response::Redirect;
@@ -30,24 +31,61 @@ pub(super) struct CycleView {
 
 impl CycleView {
     /// Of a tank that is new; `None` of a settled one.
-    pub(super) fn of(loaded: &Loaded, belief: &Belief, known: &[Event], outlook: &Outlook) -> Option<Self> {
+    pub(super) fn of(
+        loaded: &Loaded,
+        belief: &Belief,
+        known: &[Event],
+        outlook: &Outlook,
+    ) -> Option<Self> {
         loaded.setting.young_days?;
         let stage = Stage::of(outlook);
         let due = |(analyte, days): (&'static reed_core::tank::Analyte, f64)| {
-            let when = if days <= 0.0 { "due now".to_owned() } else { format!("due on {}", loaded.date(days)) };
+            let when = if days <= 0.0 {
+                "due now".to_owned()
+            } else {
+                format!("due on {}", loaded.date(days))
+            };
             (analyte.label, when)
         };
         let start = |start: cycling::Start| {
             // By how it is started: without what is planned, whose last dose would decide.
-            let events: Vec<Event> = known.iter().copied().filter(|event| event.day <= 0.0).chain(start.event()).collect();
-            let say = |done: Option<f64>| done.map_or_else(|| "later than four months".to_owned(), |days| loaded.date(days));
-            (start.words, loaded.outlook(belief, &events, 2 * DAYS).cycled().map(say))
+            let events: Vec<Event> = known
+                .iter()
+                .copied()
+                .filter(|event| event.day <= 0.0)
+                .chain(start.event())
+                .collect();
+            let say = |done: Option<f64>| {
+                done.map_or_else(
+                    || "later than four months".to_owned(),
+                    |days| loaded.date(days),
+                )
+            };
+            (
+                start.words,
+                loaded.outlook(belief, &events, 2 * DAYS).cycled().map(say),
+            )
         };
         Some(Self {
             stage: stage.words(),
-            due: cycling::due(stage, &loaded.readings, loaded.now).into_iter().map(due).collect(),
-            proof: cycling::proof(&loaded.setting, known, &loaded.readings, loaded.now, &loaded.units),
-            stalled: cycling::stalled(&loaded.tank, &loaded.setting, known, outlook, &loaded.readings),
+            due: cycling::due(stage, &loaded.readings, loaded.now)
+                .into_iter()
+                .map(due)
+                .collect(),
+            proof: cycling::proof(
+                &loaded.setting,
+                known,
+                &loaded.readings,
+                loaded.now,
+                &loaded.units,
+            ),
+            stalled: cycling::stalled(
+                &loaded.tank,
+                &loaded.setting,
+                known,
+                outlook,
+                &loaded.readings,
+            ),
             starts: STARTS.map(start).to_vec(),
         })
     }
@@ -65,29 +103,48 @@ impl PlanInput {
         let accepted = "Choose one from the list.";
         let start = STARTS.into_iter().find(|start| start.id == self.start);
         let start = start.ok_or_else(|| Refusal::new("start", "Started", &self.start, accepted))?;
-        let source = Source::by_id(&self.source).ok_or_else(|| Refusal::new("source", "Fed by", &self.source, accepted))?;
+        let source = Source::by_id(&self.source)
+            .ok_or_else(|| Refusal::new("source", "Fed by", &self.source, accepted))?;
         Ok((start, source))
     }
 }
 
 /// Plans it, by its own outlook, and enters what is to be done.
-pub(super) async fn plan(State(app): State<App>, Number(id): Number, Form(input): Form<PlanInput>) -> Result<Redirect, PageError> {
+pub(super) async fn plan(
+    State(app): State<App>,
+    Number(id): Number,
+    Form(input): Form<PlanInput>,
+) -> Result<Redirect, PageError> {
     let id = TankId(id);
     let now = app.clock.now();
-    let chosen = input.parse().map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+    let chosen = input
+        .parse()
+        .map_err(|refusal| PageError::Refused(refusal.to_string()))?;
     let planned = app
         .read(move |db| {
             let loaded = Loaded::read(db, id, now.wall)?;
             // A new plan takes the place of whatever was planned.
-            let known: Vec<Event> = loaded.known().into_iter().filter(|event| event.day <= 0.0).collect();
+            let known: Vec<Event> = loaded
+                .known()
+                .into_iter()
+                .filter(|event| event.day <= 0.0)
+                .collect();
             let belief = loaded.belief(&known);
-            Ok(cycling::plan(&loaded.setting, &belief, &known, chosen, (&loaded.acidity, loaded.tank.salinity)))
+            Ok(cycling::plan(
+                &loaded.setting,
+                &belief,
+                &known,
+                chosen,
+                (&loaded.acidity, loaded.tank.salinity),
+            ))
         })
         .await?;
     app.write(move |db| {
         events::strike_after(db, id, now.wall, now.utc)?;
         for event in planned {
-            let at = now.wall.saturating_add(SignedDuration::from_secs_f64(event.day * 86_400.0));
+            let at = now
+                .wall
+                .saturating_add(SignedDuration::from_secs_f64(event.day * 86_400.0));
             events::add(db, id, event.what, at, now.utc)?;
         }
         Ok(())
@@ -97,9 +154,13 @@ pub(super) async fn plan(State(app): State<App>, Number(id): Number, Form(input)
 }
 
 /// Withdraws everything that is planned.
-pub(super) async fn withdraw(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
+pub(super) async fn withdraw(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     let id = TankId(id);
-    app.write(move |db| events::strike_after(db, id, now.wall, now.utc)).await?;
+    app.write(move |db| events::strike_after(db, id, now.wall, now.utc))
+        .await?;
     Ok(back(id))
 }

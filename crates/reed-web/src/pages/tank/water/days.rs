@@ -20,7 +20,8 @@ pub(super) struct DaysPage {
     frame: Frame,
     part: PartFrame,
     id: TankId,
-    /// Media that can be rinsed or replaced one by one: what, and its share of all media in percent.
+    /// Media that can be rinsed or replaced one by one: what, and its share of all media in
+    /// percent.
     parts: Vec<(String, String)>,
     /// Kinds of events: id, words, unit of the amount.
     kinds: Vec<(&'static str, &'static str, &'static str)>,
@@ -34,18 +35,32 @@ pub(super) struct DaysPage {
 impl DaysPage {
     /// The unit of the amount of the kind that is chosen.
     fn unit(&self) -> &'static str {
-        self.kinds.iter().find(|(kind, ..)| *kind == self.event.what).map_or("", |(_, _, unit)| unit)
+        self.kinds
+            .iter()
+            .find(|(kind, ..)| *kind == self.event.what)
+            .map_or("", |(_, _, unit)| unit)
     }
 }
 
 /// The kinds of events with their units as the keeper reads them.
 fn kinds(units: &Units) -> Vec<(&'static str, &'static str, &'static str)> {
-    let own = |(id, words, unit)| (id, words, What::amount_unit(id, units).map_or(unit, |own| own.symbol));
+    let own = |(id, words, unit)| {
+        (
+            id,
+            words,
+            What::amount_unit(id, units).map_or(unit, |own| own.symbol),
+        )
+    };
     What::KINDS.into_iter().map(own).collect()
 }
 
 /// The page with what was typed into its form, and why that was refused; empty where it was not.
-pub(super) async fn page(app: &App, id: TankId, event: EventInput, event_refused: String) -> Result<DaysPage, PageError> {
+pub(super) async fn page(
+    app: &App,
+    id: TankId,
+    event: EventInput,
+    event_refused: String,
+) -> Result<DaysPage, PageError> {
     app.read(move |db| {
         let tank = tanks::latest(db, id)?.tank;
         let units = event.carried.units(settings::units(db)?);
@@ -54,7 +69,10 @@ pub(super) async fn page(app: &App, id: TankId, event: EventInput, event_refused
             frame,
             part,
             id,
-            parts: parts(&tank).into_iter().map(|(name, share)| (name, format!("{:.0}", (100.0 * share).max(1.0)))).collect(),
+            parts: parts(&tank)
+                .into_iter()
+                .map(|(name, share)| (name, format!("{:.0}", (100.0 * share).max(1.0))))
+                .collect(),
             kinds: kinds(&units),
             units: units.code(),
             event,
@@ -64,6 +82,9 @@ pub(super) async fn page(app: &App, id: TankId, event: EventInput, event_refused
     .await
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<DaysPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<DaysPage, PageError> {
     page(&app, TankId(id), EventInput::blank(), String::new()).await
 }

@@ -10,17 +10,23 @@ use reed_core::water::oxygen::demand::catalyst_days;
 
 /// A line for everything that can fail in a tank.
 pub(super) fn all(tank: &Tank, stirring: Stirring, units: &Units) -> Vec<[String; 5]> {
-    trouble::ALL.iter().filter_map(|trouble| told(trouble, tank, stirring, units)).collect()
+    trouble::ALL
+        .iter()
+        .filter_map(|trouble| told(trouble, tank, stirring, units))
+        .collect()
 }
 
 /// Warmer by so much is worth telling, °C.
 const WARMER_CELSIUS: f64 = 0.5;
 
-/// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where it rises.
+/// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where
+/// it rises.
 fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
     let fall = trouble.fall(tank, stirring)?;
     let (lowest, after) = fall.lowest;
-    let hours = |hours: Option<f64>| hours.map_or_else(|| "over 72 h".to_owned(), |hours| format!("{hours:.0} h"));
+    let hours = |hours: Option<f64>| {
+        hours.map_or_else(|| "over 72 h".to_owned(), |hours| format!("{hours:.0} h"))
+    };
     let warmer = fall.celsius > tank.water_temperature().as_celsius() + WARMER_CELSIUS;
     let print = |celsius: f64| units.print(celsius, Temperature::UNITS, 0);
     Some([
@@ -28,7 +34,11 @@ fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Op
         format!("{lowest:.1} mg/L, {after:.0} h"),
         hours(fall.hours_to[0]),
         hours(fall.hours_to[1]),
-        if warmer { print(fall.celsius) } else { "–".to_owned() },
+        if warmer {
+            print(fall.celsius)
+        } else {
+            "–".to_owned()
+        },
     ])
 }
 

@@ -38,10 +38,22 @@ impl Loaded {
         let flow = flows::kept(db, id, &tank)?;
         let stirring = Stirring::of(&tank, flow.as_ref());
         let stored = readings::since(db, id, since)?;
-        let mut readings: Vec<Reading> = stored.into_iter().filter(|stored| !stored.is_struck()).map(|stored| stored.reading).collect();
+        let mut readings: Vec<Reading> = stored
+            .into_iter()
+            .filter(|stored| !stored.is_struck())
+            .map(|stored| stored.reading)
+            .collect();
         readings.drain(..readings.len().saturating_sub(MOST_READINGS));
-        let latest = |analyte: &Analyte| Ok::<_, StoreError>(readings::latest(db, id, analyte.id)?.map(|stored| stored.reading.value));
-        let tap = Tap { ammonia: latest(Analyte::TAP_AMMONIA)?, nitrate: latest(Analyte::TAP_NITRATE)?, dkh: latest(Analyte::TAP_KH)? };
+        let latest = |analyte: &Analyte| {
+            Ok::<_, StoreError>(
+                readings::latest(db, id, analyte.id)?.map(|stored| stored.reading.value),
+            )
+        };
+        let tap = Tap {
+            ammonia: latest(Analyte::TAP_AMMONIA)?,
+            nitrate: latest(Analyte::TAP_NITRATE)?,
+            dkh: latest(Analyte::TAP_KH)?,
+        };
         Ok(Self {
             setting: Setting::of(&tank, stirring, now, &tap),
             acidity: Acidity::of(&tank, stirring, &readings, now),
@@ -57,7 +69,14 @@ impl Loaded {
     /// What happened and is planned, as far as it counts.
     pub(super) fn known(&self) -> Vec<Event> {
         let day = |at: DateTime| at.duration_since(self.now).as_secs_f64() / 86_400.0;
-        self.kept.iter().filter(|kept| !kept.is_struck).map(|kept| Event { day: day(kept.at), what: kept.what }).collect()
+        self.kept
+            .iter()
+            .filter(|kept| !kept.is_struck)
+            .map(|kept| Event {
+                day: day(kept.at),
+                what: kept.what,
+            })
+            .collect()
     }
 
     pub(super) fn belief(&self, known: &[Event]) -> Belief {
@@ -65,17 +84,30 @@ impl Loaded {
     }
 
     pub(super) fn outlook(&self, belief: &Belief, known: &[Event], days: usize) -> Outlook {
-        Outlook::of(&self.setting, belief, known, days, &self.acidity, self.tank.salinity)
+        Outlook::of(
+            &self.setting,
+            belief,
+            known,
+            days,
+            &self.acidity,
+            self.tank.salinity,
+        )
     }
 
     /// The latest reading of something.
     pub(super) fn latest(&self, analyte: &Analyte) -> Option<&Reading> {
-        self.readings.iter().rev().find(|reading| reading.analyte == analyte)
+        self.readings
+            .iter()
+            .rev()
+            .find(|reading| reading.analyte == analyte)
     }
 
     /// A day from now as a date.
     pub(super) fn date(&self, days: f64) -> String {
-        let at = self.now.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).unwrap_or(self.now);
+        let at = self
+            .now
+            .checked_add(SignedDuration::from_secs_f64(days * 86_400.0))
+            .unwrap_or(self.now);
         at.strftime("%-d %b").to_string()
     }
 }

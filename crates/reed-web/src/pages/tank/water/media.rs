@@ -33,14 +33,29 @@ pub(super) struct Asked {
     problem: String,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<Asked>) -> Result<MediaPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(asked): Query<Asked>,
+) -> Result<MediaPage, PageError> {
     let (id, now) = (TankId(id), app.clock.now().wall);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let setting = Setting::of(&recent.tank, recent.stirring, now, &Tap::default());
         let (frame, part) = PartFrame::of(Part::Media, id, &recent.tank.name);
-        let media = MediaView::of(&asked.problem, &recent.tank, &setting, now.date(), &recent.units);
-        Ok(MediaPage { frame, part, id, media })
+        let media = MediaView::of(
+            &asked.problem,
+            &recent.tank,
+            &setting,
+            now.date(),
+            &recent.units,
+        );
+        Ok(MediaPage {
+            frame,
+            part,
+            id,
+            media,
+        })
     })
     .await
 }
@@ -71,13 +86,21 @@ impl MediaView {
     /// For the problem with this id, if it is one.
     fn of(id: &str, tank: &Tank, setting: &Setting, today: Date, units: &Units) -> Self {
         let line = |(medium, out): (reed_core::tank::Medium, Option<Date>)| match out {
-            None => format!("{}: nobody wrote down when it went in. Enter it in the filter, or take it out.", medium.words()),
-            Some(out) if out <= today => format!("{}: it has had its time since {}; take it out.", medium.words(), date(out)),
+            None => format!(
+                "{}: nobody wrote down when it went in. Enter it in the filter, or take it out.",
+                medium.words()
+            ),
+            Some(out) if out <= today => format!(
+                "{}: it has had its time since {}; take it out.",
+                medium.words(),
+                date(out)
+            ),
             Some(out) => format!("{}: out by {}.", medium.words(), date(out)),
         };
         Self {
             problems: PROBLEMS,
-            chosen: problem(id).map(|problem| Chosen::of(problem, &problem.advice(tank, setting, today), units)),
+            chosen: problem(id)
+                .map(|problem| Chosen::of(problem, &problem.advice(tank, setting, today), units)),
             in_use: in_use(tank).into_iter().map(line).collect(),
             too_many: chemicals_in(tank) > MOST_AT_ONCE,
         }

@@ -1,4 +1,5 @@
-//! Water: nitrogen ahead, water changes, surfaces for bacteria, oxygen and pH through the day, media, tests. A page to each part.
+//! Water: nitrogen ahead, water changes, surfaces for bacteria, oxygen and pH through the day,
+//! media, tests. A page to each part.
 
 mod acid_day;
 mod ahead;
@@ -39,16 +40,26 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/water/media", get(media::show))
         .route("/tanks/{tank}/water/tests", get(testing::show))
         .route("/tanks/{tank}/water/events", post(events::add))
-        .route("/tanks/{tank}/water/events/{event}/move", post(events::move_to))
-        .route("/tanks/{tank}/water/events/{event}/strike", post(events::strike))
-        .route("/tanks/{tank}/water/events/{event}/restore", post(events::restore))
+        .route(
+            "/tanks/{tank}/water/events/{event}/move",
+            post(events::move_to),
+        )
+        .route(
+            "/tanks/{tank}/water/events/{event}/strike",
+            post(events::strike),
+        )
+        .route(
+            "/tanks/{tank}/water/events/{event}/restore",
+            post(events::restore),
+        )
         .route("/tanks/{tank}/water/habit", post(events::move_habit))
         .route("/tanks/{tank}/water/cycle", post(cycle::plan))
         .route("/tanks/{tank}/water/planned/strike", post(cycle::withdraw))
         .route("/tanks/{tank}/water/readings", post(testing::add_reading))
 }
 
-/// Readings that stand on the day's curves are no older, days; hardness is looked for as far back as it counts.
+/// Readings that stand on the day's curves are no older, days; hardness is looked for as far back
+/// as it counts.
 const DOTS_DAYS: i64 = 14;
 const RECENT_DAYS: i64 = 30;
 
@@ -66,13 +77,25 @@ impl Recent {
         let tank = tanks::latest(db, id)?.tank;
         let flow = flows::kept(db, id, &tank)?;
         let stored = readings::since(db, id, now - SignedDuration::from_hours(24 * RECENT_DAYS))?;
-        let readings = stored.into_iter().filter(|stored| !stored.is_struck()).map(|stored| stored.reading).collect();
-        Ok(Self { stirring: Stirring::of(&tank, flow.as_ref()), tank, readings, units: settings::units(db)?, now })
+        let readings = stored
+            .into_iter()
+            .filter(|stored| !stored.is_struck())
+            .map(|stored| stored.reading)
+            .collect();
+        Ok(Self {
+            stirring: Stirring::of(&tank, flow.as_ref()),
+            tank,
+            readings,
+            units: settings::units(db)?,
+            now,
+        })
     }
 
     /// Readings of something that stand on the curves of a day.
     fn dots(&self, analyte: &'static Analyte) -> impl Iterator<Item = &Reading> {
         let since = self.now - SignedDuration::from_hours(24 * DOTS_DAYS);
-        self.readings.iter().filter(move |reading| reading.analyte == analyte && reading.taken_at >= since)
+        self.readings
+            .iter()
+            .filter(move |reading| reading.analyte == analyte && reading.taken_at >= since)
     }
 }

@@ -26,11 +26,17 @@ pub(super) struct OxygenPage {
     peroxide: Option<String>,
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number) -> Result<OxygenPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+) -> Result<OxygenPage, PageError> {
     let (id, now) = (TankId(id), app.clock.now().wall);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
-        let dots: Vec<Dot> = recent.dots(Analyte::OXYGEN).map(|reading| Dot::of(reading, false)).collect();
+        let dots: Vec<Dot> = recent
+            .dots(Analyte::OXYGEN)
+            .map(|reading| Dot::of(reading, false))
+            .collect();
         let (frame, part) = PartFrame::of(Part::Oxygen, id, &recent.tank.name);
         Ok(OxygenPage {
             frame,

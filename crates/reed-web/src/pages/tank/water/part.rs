@@ -18,7 +18,15 @@ pub(super) enum Part {
 
 impl Part {
     /// All of them, in the order of the bar.
-    pub(super) const ALL: [Self; 7] = [Self::Ahead, Self::Changes, Self::Bacteria, Self::Oxygen, Self::Acidity, Self::Media, Self::Tests];
+    pub(super) const ALL: [Self; 7] = [
+        Self::Ahead,
+        Self::Changes,
+        Self::Bacteria,
+        Self::Oxygen,
+        Self::Acidity,
+        Self::Media,
+        Self::Tests,
+    ];
 
     pub(super) const fn words(self) -> &'static str {
         match self {
@@ -64,6 +72,9 @@ impl PartFrame {
             Part::Ahead => format!("Water of {tank}"),
             _ => format!("{}, water of {tank}", here.words()),
         };
-        (Frame::new("water", title).of_tank(id, tank, Tab::Water), Self { id, here })
+        (
+            Frame::new("water", title).of_tank(id, tank, Tab::Water),
+            Self { id, here },
+        )
     }
 }

@@ -51,7 +51,20 @@ impl Guide {
         let guide = |kit: &&'static Kit| Self {
             id: kit.id,
             title: kit.title,
-            steps: kit.steps.iter().map(|step| (step.text, if salt { step.seconds_in_salt } else { step.seconds })).collect(),
+            steps: kit
+                .steps
+                .iter()
+                .map(|step| {
+                    (
+                        step.text,
+                        if salt {
+                            step.seconds_in_salt
+                        } else {
+                            step.seconds
+                        },
+                    )
+                })
+                .collect(),
             is_colour: kit.steps.iter().any(|step| step.text.contains("card")),
         };
         kit::ALL.iter().map(guide).collect()
@@ -71,7 +84,11 @@ fn action(id: TankId) -> String {
 }
 
 /// The page with this form, and the tank it is about.
-async fn page(app: &App, id: TankId, form: impl FnOnce(&Keeper) -> ReadingForm + Send + 'static) -> Result<TestsPage, PageError> {
+async fn page(
+    app: &App,
+    id: TankId,
+    form: impl FnOnce(&Keeper) -> ReadingForm + Send + 'static,
+) -> Result<TestsPage, PageError> {
     let now = app.clock.now().wall;
     app.read(move |db| {
         let tank: Tank = tanks::latest(db, id)?.tank;
@@ -79,7 +96,11 @@ async fn page(app: &App, id: TankId, form: impl FnOnce(&Keeper) -> ReadingForm +
         let since = now - jiff::SignedDuration::from_hours(24 * BACK_DAYS);
         let stored = readings::since(db, id, since)?;
         let line = |reading: &reed_core::tank::Reading| {
-            [reading.analyte.label.to_owned(), reading.print(&keeper.units), when(reading.taken_at, now)]
+            [
+                reading.analyte.label.to_owned(),
+                reading.print(&keeper.units),
+                when(reading.taken_at, now),
+            ]
         };
         let (frame, part) = PartFrame::of(Part::Tests, id, &tank.name);
         Ok(TestsPage {
@@ -87,16 +108,31 @@ async fn page(app: &App, id: TankId, form: impl FnOnce(&Keeper) -> ReadingForm +
             part,
             reading_form: form(&keeper),
             guides: Guide::all(tank.salinity),
-            latest: stored.iter().rev().filter(|stored| !stored.is_struck()).take(SHOWN).map(|stored| line(&stored.reading)).collect(),
+            latest: stored
+                .iter()
+                .rev()
+                .filter(|stored| !stored.is_struck())
+                .take(SHOWN)
+                .map(|stored| line(&stored.reading))
+                .collect(),
         })
     })
     .await
 }
 
-pub(super) async fn show(State(app): State<App>, Number(id): Number, Query(asked): Query<Asked>) -> Result<TestsPage, PageError> {
+pub(super) async fn show(
+    State(app): State<App>,
+    Number(id): Number,
+    Query(asked): Query<Asked>,
+) -> Result<TestsPage, PageError> {
     let id = TankId(id);
-    let kit = kit::by_id(&asked.kit).unwrap_or_else(|| kit::first_for(Analyte::AMMONIA)).id;
-    page(&app, id, move |keeper| ReadingForm::blank("reading", action(id), kit, keeper)).await
+    let kit = kit::by_id(&asked.kit)
+        .unwrap_or_else(|| kit::first_for(Analyte::AMMONIA))
+        .id;
+    page(&app, id, move |keeper| {
+        ReadingForm::blank("reading", action(id), kit, keeper)
+    })
+    .await
 }
 
 /// A reading, entered here; the days ahead follow from it.
@@ -109,11 +145,15 @@ pub(super) async fn add_reading(
     let now = app.clock.now();
     match input.parse(&now, &app.units().await?) {
         Ok(reading) => {
-            app.write(move |db| store(db, id, &input, &reading, now.utc)).await?;
+            app.write(move |db| store(db, id, &input, &reading, now.utc))
+                .await?;
             Ok(back(id).into_response())
         }
         Err(refusals) => {
-            let page = page(&app, id, move |keeper| ReadingForm::typed("reading", action(id), input, refusals, keeper)).await?;
+            let page = page(&app, id, move |keeper| {
+                ReadingForm::typed("reading", action(id), input, refusals, keeper)
+            })
+            .await?;
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
     }
