@@ -4,12 +4,12 @@ use std::sync::Arc;
 
 use divan::{Bencher, black_box};
 use jiff::civil::{DateTime, date};
-use reed_core::acidity::Acidity;
-use reed_core::ahead::{self, Outlook, Setting, Tap};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
-use reed_core::forecast::Ensemble;
+use reed_core::outlook::acidity::Acidity;
+use reed_core::outlook::ahead::{self, Outlook, Setting, Tap};
+use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::{advice, plans};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::{Stirring, Twin};

@@ -13,20 +13,17 @@
 #[macro_use]
 mod macros;
 
-pub mod acidity;
-pub mod ahead;
-pub mod chemical;
+pub mod choice;
 pub mod diagnosis;
 pub mod document;
 pub mod field;
 pub mod figure;
 pub mod flow;
-pub mod forecast;
-pub mod numbers;
+pub mod outlook;
 pub mod rehearsal;
 pub mod remedy;
+pub mod statistics;
 pub mod tank;
-pub mod trouble;
 pub mod twin;
 pub mod units;
 pub mod water;

@@ -1,11 +1,15 @@
 //! Macros that several folders share; textual scope, so this module stands first in `lib.rs`.
 
 /// Gives a closed set of choices its list, its ids (as in documents) and its words (as on pages).
-macro_rules! choices {
+macro_rules! closed_set {
     ($type:ident: $($variant:ident = $id:literal, $words:literal;)+) => {
         impl $type {
             /// All of them, in their order.
             pub const ALL: &'static [Self] = &[$(Self::$variant),+];
+
+            /// All of them by id and words.
+            pub const CHOICES: &'static [$crate::choice::Choice] =
+                &[$($crate::choice::Choice { id: $id, words: $words }),+];
 
             /// Id as in the document.
             pub const fn id(self) -> &'static str {
@@ -22,10 +26,16 @@ macro_rules! choices {
                 Self::ALL.iter().copied().find(|choice| choice.id() == id)
             }
         }
+    };
+}
+
+/// A closed set of choices that a field can take.
+macro_rules! choices {
+    ($type:ident: $($variant:ident = $id:literal, $words:literal;)+) => {
+        closed_set! { $type: $($variant = $id, $words;)+ }
 
         impl $crate::field::FieldValue for $type {
-            const WHAT: $crate::field::What =
-                $crate::field::What::OneOf(&[$($crate::field::Choice { id: $id, words: $words }),+]);
+            const WHAT: $crate::field::What = $crate::field::What::OneOf(Self::CHOICES);
         }
     };
 }

@@ -3,7 +3,8 @@
 //! program's own figures.
 
 use jiff::civil::Date;
-use reed_core::tank::{Tank, start};
+use reed_core::document::start;
+use reed_core::tank::Tank;
 
 /// Somebody with a sick tank.
 pub struct Keeper {

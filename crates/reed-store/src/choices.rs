@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use jiff::civil::DateTime;
-use reed_core::forecast::Forecast;
+use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::change::{self, Change};
 use reed_core::remedy::proof::{Judgement, Verdict};
 use reed_core::tank::Moves;

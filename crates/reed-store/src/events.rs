@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use jiff::civil::DateTime;
-use reed_core::ahead::What;
+use reed_core::outlook::ahead::What;
 use rusqlite::{Connection, Row, named_params};
 
 use crate::{EventId, StoreError, TankId};

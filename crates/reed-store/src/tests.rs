@@ -2,12 +2,12 @@
 
 use jiff::Timestamp;
 use jiff::civil::{DateTime, date};
-use reed_core::ahead::What;
 use reed_core::diagnosis::check;
 use reed_core::diagnosis::{Answer, Declined, Hindrance};
 use reed_core::document::Document;
 use reed_core::flow::{DriftTest, Facts, Pinch};
-use reed_core::forecast::Ensemble;
+use reed_core::outlook::ahead::What;
+use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::{change, proof};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Temperature;

@@ -10,7 +10,7 @@ use axum::http::{HeaderValue, Method, StatusCode, header};
 use axum::middleware::{Next, from_fn};
 use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::get;
-use reed_core::tank::start;
+use reed_core::document::start;
 
 use crate::error::PageError;
 use crate::state::App;

@@ -4,7 +4,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
-use reed_core::forecast::{Ensemble, Forecast};
+use reed_core::outlook::forecast::{Ensemble, Forecast};
 use reed_core::tank::Tank;
 use reed_core::twin::Stirring;
 use reed_store::RevisionId;
@@ -60,7 +60,7 @@ mod tests {
 
     use super::{MOST, Memory};
     use crate::view::Mood;
-    use reed_core::tank::start;
+    use reed_core::document::start;
     use reed_core::twin::Stirring;
     use reed_store::tanks::Revision;
     use reed_store::{RevisionId, TankId};

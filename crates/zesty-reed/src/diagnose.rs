@@ -11,7 +11,7 @@ use reed_core::diagnosis::{
     round,
 };
 use reed_core::document::{Document, Opened};
-use reed_core::forecast::Forecast;
+use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::{Plan, advice, plans};
 use serde_json::{Value, json};
 

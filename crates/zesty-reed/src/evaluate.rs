@@ -2,9 +2,9 @@
 
 use std::fmt::Write as _;
 
+use reed_core::document::start;
 use reed_core::rehearsal::laws::{Law, laws};
 use reed_core::rehearsal::{Bin, CERTAIN, Order, Race, Rehearsal, Score};
-use reed_core::tank::start;
 
 /// Off by up to this factor, and so many answers mistaken, in the world that is not as believed.
 const OFF: (f64, f64) = (2.0, 0.05);

@@ -8,8 +8,9 @@ use std::path::Path;
 
 use anyhow::Context as _;
 use reed_core::document::Document;
+use reed_core::document::start;
 use reed_core::flow::{Drawn, Facts, words};
-use reed_core::tank::{Tank, start};
+use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_flow::{Settings, Survey};
 

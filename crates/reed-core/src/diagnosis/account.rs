@@ -45,8 +45,15 @@ pub enum Grasp {
     Lost,
 }
 
+impl Differential {
+    /// What it says about itself; the suspects asked about are explained besides the likeliest.
+    pub fn account(&self, asked: &[&Suspect]) -> Account {
+        Account::of(self, asked)
+    }
+}
+
 impl Account {
-    pub(super) fn of(differential: &Differential, asked: &[&Suspect]) -> Self {
+    fn of(differential: &Differential, asked: &[&Suspect]) -> Self {
         let weighed = &differential.weighed;
         // The first is explained however unlikely it is: what is likelier may account for nothing
         // here.

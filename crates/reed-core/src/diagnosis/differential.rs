@@ -1,15 +1,14 @@
 //! The differential: every fault that can be, alone and with up to two others, weighed against all
 //! the evidence.
 
-use super::account::Account;
 use super::belief::{Belief, FaultSet};
-use super::evidence::{self, Origin, Piece};
+use super::evidence::{self, Piece};
 use super::fault::{self, Fault};
 use super::located::Located;
-use super::next_check::Outlook;
 use super::observed::Observed;
+use super::origin::Origin;
 use super::space::Space;
-use crate::forecast::Ensemble;
+use crate::outlook::forecast::Ensemble;
 use crate::tank::{Serial, Tank};
 
 /// A fault with its probability.
@@ -142,16 +141,6 @@ impl Differential {
                 of_faults,
             },
         }
-    }
-
-    /// What to look at next; of the same tank and observations.
-    pub fn outlook(&self, tank: &Tank, observed: &Observed) -> Outlook {
-        Outlook::of(self, tank, observed)
-    }
-
-    /// What it says about itself; the suspects asked about are explained besides the likeliest.
-    pub fn account(&self, asked: &[&Suspect]) -> Account {
-        Account::of(self, asked)
     }
 
     /// The suspects of this case, likeliest first.

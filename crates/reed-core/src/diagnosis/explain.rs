@@ -1,9 +1,9 @@
 //! Why: how much each piece of evidence moved each fault, so that the parts add up to the whole.
 
 use super::belief::Belief;
-pub use super::evidence::Origin;
 use super::evidence::Piece;
 use super::focus::Focus;
+use super::origin::Origin;
 
 /// What one piece of evidence did to one fault.
 #[derive(Clone, Debug, PartialEq)]

@@ -2,8 +2,9 @@
 //! contradict each other.
 
 use super::belief::{Belief, Likelihoods};
-use super::evidence::{Origin, Piece};
+use super::evidence::Piece;
 use super::focus::Focus;
+use super::origin::Origin;
 
 /// A sign that no suspect explains well.
 #[derive(Clone, Debug, PartialEq)]

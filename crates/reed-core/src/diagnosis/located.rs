@@ -7,10 +7,12 @@
 //! same filter go together, findings at two hardly do.
 
 use super::belief::Likelihoods;
-use super::evidence::{Origin, Piece, node};
+use super::evidence::{Piece, node};
 use super::finding::Finding;
-use super::observed::{Answer, Observed};
+use super::observed::Observed;
+use super::origin::Origin;
 use super::space::{Candidate, Space};
+use crate::document::Answer;
 use crate::tank::{Serial, Tank};
 
 /// What was seen where.

@@ -10,7 +10,7 @@ use super::belief::FaultSet;
 use super::decision::Decision;
 use super::differential::Differential;
 use super::fault::Fault;
-use super::next_check::{Outlook, POISON_LIKELY};
+use super::next_check::Outlook;
 use super::prospect::Prospect;
 use super::round;
 use super::space::Space;
@@ -21,9 +21,6 @@ const COMPARED: usize = 8;
 
 /// So many of them because they tell most, whatever their effort.
 const TELL_MOST: usize = 2;
-
-/// Sets below this share of the likeliest one change no decision.
-const NEGLIGIBLE: f64 = 2e-3;
 
 /// What an act that meets no cause costs: a day lost, in minutes of a keeper's effort.
 pub const WRONG_ACT_MINUTES: Figure = Figure::from_memory(90.0);
@@ -36,6 +33,9 @@ const OPENS_THE_WAY: f64 = 12.0;
 /// An act this likely to meet a cause that is there is not put off for checks that do not change
 /// it.
 const ENOUGH: f64 = 0.95;
+
+/// Ammonia or nitrite this likely is tested for before anything else is looked at.
+const POISON_LIKELY: f64 = 0.45;
 
 /// Something that can be done, as far as it matters for deciding when.
 #[derive(Clone, Debug)]
@@ -50,13 +50,6 @@ pub struct Act {
     pub minutes: f64,
 }
 
-/// The sets still believed in and what each proposed check would answer under each.
-pub(super) struct Ahead {
-    sets: Vec<FaultSet>,
-    of_sets: Vec<f64>,
-    prospects: Vec<Prospect>,
-}
-
 /// What to do now.
 #[derive(Clone, Debug, PartialEq)]
 pub enum Advice {
@@ -68,47 +61,6 @@ pub enum Advice {
     },
     /// Act: no check, nor any two, is worth its effort.
     Act,
-}
-
-impl Ahead {
-    pub(super) const fn new(
-        sets: Vec<FaultSet>,
-        of_sets: Vec<f64>,
-        prospects: Vec<Prospect>,
-    ) -> Self {
-        Self {
-            sets,
-            of_sets,
-            prospects,
-        }
-    }
-
-    /// Only what can change a decision; the weights that are left sum to one.
-    fn narrowed(&self) -> Self {
-        let least = NEGLIGIBLE
-            * self
-                .of_sets
-                .iter()
-                .fold(0.0, |most: f64, of_set| most.max(*of_set));
-        let kept: Vec<usize> = (0..self.of_sets.len())
-            .filter(|set| self.of_sets[*set] >= least)
-            .collect();
-        let narrow = |values: &[f64]| kept.iter().map(|set| values[*set]).collect();
-        let mut of_sets: Vec<f64> = narrow(&self.of_sets);
-        let total: f64 = of_sets.iter().sum();
-        of_sets.iter_mut().for_each(|weight| *weight /= total);
-        Self {
-            sets: kept.iter().map(|set| self.sets[*set]).collect(),
-            of_sets,
-            prospects: self
-                .prospects
-                .iter()
-                .map(|prospect| {
-                    Prospect(prospect.0.iter().map(|chances| narrow(chances)).collect())
-                })
-                .collect(),
-        }
-    }
 }
 
 impl Outlook {

@@ -4,9 +4,8 @@ use super::check::{self, Check, Gives};
 use super::differential::{Differential, Weighed};
 use super::fault::Fault;
 use super::finding::{computed, upkeep};
-use super::lookahead::Ahead;
 use super::observed::Observed;
-use super::prospect::Asker;
+use super::prospect::{Ahead, Asker};
 use crate::tank::{Analyte, Tank};
 
 /// A check worth doing.
@@ -50,13 +49,18 @@ const MOST_TIMES: usize = 3;
 /// Ammonia or nitrite this likely is tested for before anything is done: it kills within a day, and
 /// many a change makes it worse.
 const POISON_POSSIBLE: f64 = 0.3;
-/// From here on it is tested for before anything else is looked at.
-pub(super) const POISON_LIKELY: f64 = 0.45;
 /// For so many of the best it is said what they tell apart.
 const TOLD_APART: usize = 8;
 
+impl Differential {
+    /// What to look at next; of the same tank and observations.
+    pub fn outlook(&self, tank: &Tank, observed: &Observed) -> Outlook {
+        Outlook::of(self, tank, observed)
+    }
+}
+
 impl Outlook {
-    pub(super) fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
+    fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
         let Weighed {
             space,
             posterior,

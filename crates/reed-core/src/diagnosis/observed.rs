@@ -6,38 +6,10 @@ use super::check;
 use super::declined::Declined;
 use super::finding::{Finding, Kind};
 use super::record::{self, Recorded};
+use crate::document::Answer;
 use crate::flow::Facts;
 use crate::tank::{Analyte, Reading, Serial, Tank};
 use crate::units::{Temperature, Units};
-
-/// An answer to a question. "Not looked" is the absence of one.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
-)]
-#[serde(rename_all = "kebab-case")]
-pub enum Answer {
-    /// It is so.
-    Yes,
-    /// It is not so.
-    No,
-}
-
-impl Answer {
-    /// Id as in documents and forms.
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Yes => "yes",
-            Self::No => "no",
-        }
-    }
-
-    /// The answer with this id.
-    pub fn by_id(id: &str) -> Option<Self> {
-        [Self::Yes, Self::No]
-            .into_iter()
-            .find(|answer| answer.id() == id)
-    }
-}
 
 /// A finding with its answer.
 #[derive(Clone, Debug, PartialEq)]

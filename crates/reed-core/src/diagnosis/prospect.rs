@@ -8,7 +8,7 @@ use super::fault::Fault;
 use super::finding::{self, Finding, Kind, computed, events, filter};
 use super::observed::Observed;
 use super::space::Space;
-use crate::forecast::DOUBTS;
+use crate::outlook::forecast::DOUBTS;
 use crate::tank::{Analyte, Tank, kit};
 
 /// Chance of each answer under each set: `[answer][set]`, the yes of a question first.
@@ -303,4 +303,55 @@ fn bins<const EDGES: usize, const BINS: usize>(below: &[f64; EDGES]) -> [f64; BI
         );
         (high - low).max(0.0)
     })
+}
+
+/// Sets below this share of the likeliest one change no decision.
+const UNDECISIVE: f64 = 2e-3;
+
+/// The sets still believed in and what each proposed check would answer under each.
+pub(super) struct Ahead {
+    pub(super) sets: Vec<FaultSet>,
+    pub(super) of_sets: Vec<f64>,
+    pub(super) prospects: Vec<Prospect>,
+}
+
+impl Ahead {
+    pub(super) const fn new(
+        sets: Vec<FaultSet>,
+        of_sets: Vec<f64>,
+        prospects: Vec<Prospect>,
+    ) -> Self {
+        Self {
+            sets,
+            of_sets,
+            prospects,
+        }
+    }
+
+    /// Only what can change a decision; the weights that are left sum to one.
+    pub(super) fn narrowed(&self) -> Self {
+        let least = UNDECISIVE
+            * self
+                .of_sets
+                .iter()
+                .fold(0.0, |most: f64, of_set| most.max(*of_set));
+        let kept: Vec<usize> = (0..self.of_sets.len())
+            .filter(|set| self.of_sets[*set] >= least)
+            .collect();
+        let narrow = |values: &[f64]| kept.iter().map(|set| values[*set]).collect();
+        let mut of_sets: Vec<f64> = narrow(&self.of_sets);
+        let total: f64 = of_sets.iter().sum();
+        of_sets.iter_mut().for_each(|weight| *weight /= total);
+        Self {
+            sets: kept.iter().map(|set| self.sets[*set]).collect(),
+            of_sets,
+            prospects: self
+                .prospects
+                .iter()
+                .map(|prospect| {
+                    Prospect(prospect.0.iter().map(|chances| narrow(chances)).collect())
+                })
+                .collect(),
+        }
+    }
 }

@@ -5,10 +5,11 @@
 
 use jiff::civil::DateTime;
 
-use super::evidence::Origin;
 use super::finding::{Finding, biology, events, upkeep};
-use super::observed::{Answer, Answered};
-use crate::ahead::What;
+use super::observed::Answered;
+use super::origin::Origin;
+use crate::document::Answer;
+use crate::outlook::ahead::What;
 use crate::tank::{Filter, Portion, Stage, Tank};
 
 /// An answer that is on record, and where.
@@ -109,10 +110,10 @@ fn findings_of(what: What) -> Vec<&'static Finding> {
 #[cfg(test)]
 mod tests {
     use super::{of_tank, of_water};
-    use crate::ahead::What;
     use crate::diagnosis::finding::Kind;
     use crate::diagnosis::{Differential, Observed, finding};
-    use crate::tank::start;
+    use crate::document::start;
+    use crate::outlook::ahead::What;
     use jiff::civil::date;
 
     /// Every kind of event on record speaks as it would as an answer, is not asked about again, and

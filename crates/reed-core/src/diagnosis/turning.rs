@@ -2,9 +2,10 @@
 //! strengths it depends on.
 
 use super::belief::Likelihoods;
-use super::evidence::{Origin, Piece};
+use super::evidence::Piece;
 use super::fault::Fault;
 use super::focus::Focus;
+use super::origin::Origin;
 use super::space::Space;
 
 /// Without this piece of evidence another fault would come first.

@@ -22,11 +22,12 @@ use super::evidence::{
 use super::fault::oxygen::TOO_WARM;
 use super::fault::{BuildsUp, Fault, Strength};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
-use super::observed::{Answer, Answered, Observed};
+use super::observed::{Answered, Observed};
 use super::prospect::hour_to_read_oxygen;
 use super::space::{OFF_AGAIN, Space, prior};
-use crate::numbers::Numbers;
+use crate::document::Answer;
 use crate::tank::{Analyte, Reading, Surface, Tank, kit};
+use crate::twin::numbers::Numbers;
 use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 
 /// How far the world is from what the program believes of it.

@@ -5,15 +5,16 @@
 //! wall beside the tank. Reading is tolerant: what is not known is kept and reported. What cannot
 //! be is refused with its place as a JSON pointer.
 
+mod answer;
+pub mod start;
 mod unknown;
 mod upgrade;
+
+pub use answer::{Answer, Hindrance};
 
 use jiff::civil::DateTime;
 use serde_json::Value;
 
-use crate::diagnosis::check;
-use crate::diagnosis::finding::{self, Kind};
-use crate::diagnosis::{Answer, Answered, Declined, Hindrance, Observed};
 use crate::field::Described;
 use crate::tank::{self, Analyte, Reading, Serial, Tank, kit};
 use crate::units::Units;
@@ -120,12 +121,11 @@ pub struct ReadingEntry {
 pub struct NotADocument(pub Vec<String>);
 
 impl Document {
-    /// Reads and checks a file.
+    /// Reads a file as far as its form goes; what it says is not checked yet.
     ///
     /// # Errors
-    /// When it is not JSON of this format, is larger than [`LARGEST_FILE`], names unknown ids, or
-    /// holds a value that cannot be.
-    pub fn read(text: &str) -> Result<Opened, NotADocument> {
+    /// When it is not JSON of this format, or is larger than [`LARGEST_FILE`].
+    pub(crate) fn parse(text: &str) -> Result<Opened, NotADocument> {
         let refuse = |why: String| NotADocument(vec![why]);
         if text.len() > LARGEST_FILE {
             let (size, most) = (text.len() / 1024, LARGEST_FILE / 1024);
@@ -181,230 +181,19 @@ impl Document {
                 .any(|list| place.starts_with(list))
         });
         document.tank.unknown.0.extend(unknown.0);
-        let units = Units::BASE;
-        let mut faults: Vec<String> = document
-            .tank
-            .refusals(&units)
-            .iter()
-            .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
-            .collect();
-        faults.extend(
-            document
-                .observed(DateTime::MAX)
-                .err()
-                .into_iter()
-                .flat_map(|error| error.0),
-        );
-        if faults.is_empty() {
-            Ok(Opened {
-                document,
-                unknown: names,
-            })
-        } else {
-            Err(NotADocument(faults))
-        }
+        Ok(Opened {
+            document,
+            unknown: names,
+        })
     }
 
-    /// The document of a tank and a case.
-    pub fn of(tank: &Tank, observed: &Observed) -> Self {
-        let is_event = |answered: &&Answered| matches!(answered.finding.kind, Kind::Event { .. });
-        let entry = |answered: &Answered| FindingEntry {
-            finding: answered.finding.id.to_owned(),
-            answer: answered.answer,
-            at: answered.at,
-            // A filter that was taken away since is no longer named.
-            filters: answered
-                .filters
-                .iter()
-                .copied()
-                .filter(|number| tank.filters.iter().any(|filter| filter.number == *number))
-                .collect(),
-        };
-        Self {
-            format: FORMAT.to_owned(),
-            as_of: Some(observed.now),
-            tank: tank.clone(),
-            findings: observed
-                .answers
-                .iter()
-                .filter(|answered| !is_event(answered))
-                .map(entry)
-                .collect(),
-            events: observed
-                .answers
-                .iter()
-                .filter(is_event)
-                .map(|answered| EventEntry {
-                    event: answered.finding.id.to_owned(),
-                    answer: answered.answer,
-                    at: answered.at,
-                })
-                .collect(),
-            readings: observed
-                .readings
-                .iter()
-                .map(|reading| ReadingEntry {
-                    analyte: reading.analyte.id.to_owned(),
-                    value: reading.value,
-                    spread: Some(reading.spread),
-                    kit: reading.kit.map(|kit| kit.id.to_owned()),
-                    taken_at: reading.taken_at,
-                })
-                .collect(),
-            declined: observed
-                .declined
-                .iter()
-                .map(|declined| DeclinedEntry {
-                    check: declined.check.id.to_owned(),
-                    why: declined.why,
-                    at: declined.at,
-                })
-                .collect(),
-        }
-    }
-
-    /// What was seen and read, as of the document's moment or else `now`.
-    ///
-    /// # Errors
-    /// When an id is unknown or a reading cannot be.
-    pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
-        let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
-        // A case may hold what was seen after the moment of which it speaks, such as the proof of a
-        // change: only the future cannot be.
-        let latest = observed.now.max(now);
-        let dates = self.tank.days_after(latest.date());
-        let mut faults: Vec<String> = dates
+    /// What in the tank cannot be, each with its place in the file.
+    pub(crate) fn tank_faults(&self) -> Vec<String> {
+        let refusals = self.tank.refusals(&Units::BASE);
+        refusals
             .iter()
             .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
-            .collect();
-        let mut must_be_past = |place: String, at: DateTime| {
-            let ahead = format!(
-                "{place}: {at} is not accepted; that is in the future. Give a moment up to {latest}."
-            );
-            faults.extend((at > latest).then_some(ahead));
-        };
-        let findings = self
-            .findings
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
-        let events = self
-            .events
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
-        let readings = self
-            .readings
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
-        let declined = self
-            .declined
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/declined/{i}/at"), entry.at));
-        findings
-            .chain(events)
-            .chain(readings)
-            .chain(declined)
-            .for_each(|(place, at)| must_be_past(place, at));
-        let findings = self.findings.iter().enumerate().map(|(i, entry)| {
-            (
-                format!("/findings/{i}/finding"),
-                &entry.finding,
-                entry.answer,
-                entry.at,
-                false,
-            )
-        });
-        let events = self.events.iter().enumerate().map(|(i, entry)| {
-            (
-                format!("/events/{i}/event"),
-                &entry.event,
-                entry.answer,
-                entry.at,
-                true,
-            )
-        });
-        for (place, id, answer, at, is_event) in findings.chain(events) {
-            match finding::by_id(id).filter(|finding| {
-                !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event
-            }) {
-                Some(finding) if observed.answer(finding).is_none() => {
-                    observed.answers.push(Answered::new(finding, answer, at))
-                }
-                Some(_) => faults.push(format!("{place}: “{id}” is answered twice; keep one.")),
-                None => faults.push(format!(
-                    "{place}: “{id}” is not known here; known are {}.",
-                    known_ids(is_event)
-                )),
-            }
-        }
-        let numbers: Vec<Serial> = self
-            .tank
-            .filters
-            .iter()
-            .map(|filter| filter.number)
-            .collect();
-        for (i, entry) in self
-            .findings
-            .iter()
-            .enumerate()
-            .filter(|(_, entry)| !entry.filters.is_empty())
-        {
-            let answered = observed
-                .answers
-                .iter_mut()
-                .find(|answered| answered.finding.id == entry.finding);
-            let answered = answered.filter(|answered| {
-                answered.finding.is_of_a_filter() && answered.answer == Answer::Yes
-            });
-            match (
-                answered,
-                entry
-                    .filters
-                    .iter()
-                    .find(|filter| !numbers.contains(filter)),
-            ) {
-                (Some(answered), None) => answered.filters.clone_from(&entry.filters),
-                (None, _) => faults.push(format!(
-                    "/findings/{i}/filters: “{}” is not seen at a filter; leave this out.",
-                    entry.finding
-                )),
-                (_, Some(unknown)) => {
-                    let known: Vec<String> = numbers.iter().map(ToString::to_string).collect();
-                    faults.push(format!(
-                        "/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.",
-                        known.join(", ")
-                    ));
-                }
-            }
-        }
-        for (i, entry) in self.readings.iter().enumerate() {
-            match entry.reading() {
-                Ok(reading) => observed.readings.push(reading),
-                Err(why) => faults.push(format!("/readings/{i}/{why}")),
-            }
-        }
-        for (i, entry) in self.declined.iter().enumerate() {
-            match check::by_id(&entry.check) {
-                Some(check) => observed.declined.push(Declined {
-                    check,
-                    why: entry.why,
-                    at: entry.at,
-                }),
-                None => faults.push(format!(
-                    "/declined/{i}/check: “{}” is no check of this program.",
-                    shown(&entry.check)
-                )),
-            }
-        }
-        observed.readings.sort_by_key(|reading| reading.taken_at);
-        if faults.is_empty() {
-            Ok(observed)
-        } else {
-            Err(NotADocument(faults))
-        }
+            .collect()
     }
 
     /// As text; what was unknown in the file it came from is back in its place.
@@ -473,7 +262,7 @@ fn pointer(path: &serde_path_to_error::Path) -> String {
 }
 
 /// Words of a file, short enough to repeat.
-fn shown(words: &str) -> String {
+pub(crate) fn shown(words: &str) -> String {
     const MOST: usize = 300;
     let short: String = words
         .chars()
@@ -488,7 +277,8 @@ fn shown(words: &str) -> String {
 }
 
 impl ReadingEntry {
-    fn reading(&self) -> Result<Reading, String> {
+    /// The reading, or why it cannot be, the name of its field first.
+    pub(crate) fn reading(&self) -> Result<Reading, String> {
         let known: Vec<_> = Analyte::ALL.iter().map(|analyte| analyte.id).collect();
         let analyte = tank::analyte(&self.analyte).ok_or_else(|| {
             format!(
@@ -528,14 +318,4 @@ impl ReadingEntry {
             kit,
         })
     }
-}
-
-fn known_ids(events: bool) -> String {
-    let ids: Vec<_> = finding::all()
-        .filter(|finding| {
-            !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == events
-        })
-        .map(|finding| finding.id)
-        .collect();
-    ids.join(", ")
 }

@@ -7,6 +7,7 @@
 
 mod check;
 mod differ;
+mod of_units;
 mod schema;
 mod typed;
 
@@ -17,6 +18,7 @@ pub use typed::{from_texts, keep_untouched, name_of, print, texts_of, tree};
 
 use serde_json::Value;
 
+use crate::choice::Choice;
 use crate::units::Unit;
 
 /// One field.
@@ -65,15 +67,6 @@ pub enum What {
     Kinds(&'static [KindOf]),
     /// Kept, but nobody's to edit.
     Kept,
-}
-
-/// One choice of a closed set.
-#[derive(Clone, Copy, Debug)]
-pub struct Choice {
-    /// Id as in the document.
-    pub id: &'static str,
-    /// In the keeper's words.
-    pub words: &'static str,
 }
 
 /// A sort of part: its fields, and what a new one is before anything is typed.

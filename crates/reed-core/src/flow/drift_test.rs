@@ -216,8 +216,8 @@ pub fn says(factor: f64) -> &'static str {
 #[cfg(test)]
 mod tests {
     use super::{DriftTest, Pinch, Trust};
+    use crate::document::start;
     use crate::flow::Drawn;
-    use crate::tank::start;
     use crate::units::Units;
     use reed_flow::Settings;
     use std::ops::ControlFlow;

@@ -5,7 +5,7 @@ use reed_flow::{Band, Survey};
 
 use super::drift_test::Trust;
 use super::scene::{Drawn, LeftOut};
-use crate::forecast::normal_below;
+use crate::statistics::{BAND, normal_below};
 use crate::tank::{Serial, Tank};
 
 /// A number with how far it may be off.
@@ -124,8 +124,7 @@ impl Range {
     /// lognormal, never narrower than the model deserves.
     pub fn sure_below(&self, limit: f64) -> f64 {
         let log = |value: f64| value.max(1e-6).ln();
-        let spread = ((log(self.high) - log(self.low)) / (2.0 * crate::forecast::BAND))
-            .max(MODEL_LOG_SPREAD);
+        let spread = ((log(self.high) - log(self.low)) / (2.0 * BAND)).max(MODEL_LOG_SPREAD);
         normal_below((log(limit) - log(self.likely)) / spread).clamp(1.0 - SUREST, SUREST)
     }
 }

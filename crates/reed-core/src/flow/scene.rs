@@ -762,7 +762,7 @@ fn single(value: f64) -> f32 {
 #[cfg(test)]
 mod tests {
     use super::Drawn;
-    use crate::tank::start;
+    use crate::document::start;
     use crate::tank::thing::{Intake, Outlet, ThingKind};
     use crate::tank::{Filter, FilterKind, Tank};
     use crate::units::{Angle, FlowRate, Length, SmallLength};

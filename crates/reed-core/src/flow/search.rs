@@ -350,8 +350,9 @@ fn heights(tank: &Tank) -> (f64, f64) {
 #[cfg(test)]
 mod tests {
     use super::{Goal, Goals, candidates, is_searchable};
+    use crate::document::start;
     use crate::flow::{Facts, Intake, Range, Spot};
-    use crate::tank::{Serial, Weight, start};
+    use crate::tank::{Serial, Weight};
     use crate::units::Units;
 
     /// Every thing of every set-up that can be searched for finds places, all of them free and

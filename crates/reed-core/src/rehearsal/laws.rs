@@ -10,8 +10,9 @@ use crate::diagnosis::fault::{self, Fault, Strength};
 use crate::diagnosis::finding::limits::Limit;
 use crate::diagnosis::finding::{self, Finding, Kind, computed};
 use crate::diagnosis::{Answer, Answered, Differential, Observed, Origin};
+use crate::document::start;
 use crate::remedy::plans;
-use crate::tank::{Analyte, Reading, Tank, start};
+use crate::tank::{Analyte, Reading, Tank};
 use crate::twin::Twin;
 
 /// A law with what it was tried on.

@@ -4,7 +4,7 @@ use super::change::{self, Change, Wanted};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::lookahead::Act;
 use crate::diagnosis::{Advice, Differential, Distress, Observed, Outlook};
-use crate::forecast::Forecast;
+use crate::outlook::forecast::Forecast;
 use crate::tank::{Analyte, Tank};
 
 /// A change with what it would do to the tank that is believed in.

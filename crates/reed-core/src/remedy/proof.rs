@@ -5,7 +5,7 @@ use super::change::{Change, Wanted};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::finding::{Finding, Kind};
 use crate::diagnosis::{Answer, Distress, Observed};
-use crate::forecast::{Forecast, Grade};
+use crate::outlook::forecast::{Forecast, Grade};
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::Units;
 use crate::water::nitrogen::KIT_ZERO_MG_L;

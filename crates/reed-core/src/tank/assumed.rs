@@ -66,7 +66,8 @@ impl Tank {
 #[cfg(test)]
 mod tests {
     use super::Assumed;
-    use crate::tank::{Tank, start};
+    use crate::document::start;
+    use crate::tank::Tank;
     use crate::units::Temperature;
 
     #[test]

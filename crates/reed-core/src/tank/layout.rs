@@ -2,14 +2,13 @@
 
 use super::Tank;
 use super::thing::{Intake, SpongeDrive, ThingKind};
-use crate::numbers::Numbers;
 
 impl Tank {
     /// Even clean, the filters pass the water less than three times an hour, and no powerhead
     /// helps. The limit is from memory; four to six times by the label are usual, of which 50 to 70
     /// % are left.
     pub fn has_little_flow(&self) -> bool {
-        !self.has_wave_maker() && Numbers::of(self).turnover_per_h < 3.0
+        !self.has_wave_maker() && self.turnover_per_h() < 3.0
     }
 
     /// Intakes in the outer quarters of both ends.

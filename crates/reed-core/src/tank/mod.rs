@@ -6,6 +6,7 @@
 //! schema and differences in words all read those rows.
 
 mod air;
+mod areas;
 mod assumed;
 mod bed;
 mod filter;
@@ -21,18 +22,18 @@ mod purpose;
 mod reading;
 mod resized;
 mod space;
-pub mod start;
 mod stock;
 mod surface;
 pub mod thing;
 mod volume;
 
 pub use air::{AirSource, Bubbles, FallingWater, Running};
+pub use areas::{Area, areas};
 pub use assumed::Assumed;
 pub use bed::{Bed, Substrate};
 pub use filter::{
-    Filter, FilterKind, Form, Medium, Portion, REAL_SHARE_OF_RATED, Stage, Sump, SumpChamber,
-    SumpRole, Takes, Tray, TrayPlace,
+    Filter, FilterKind, Medium, PerSpecies, Portion, REAL_SHARE_OF_RATED, Species, Stage, Sump,
+    SumpChamber, SumpRole, Takes, Tray, TrayPlace,
 };
 pub use glass::{Glass, Rim};
 pub use moves::{Immovable, Move, Moves, pointing};

@@ -238,7 +238,7 @@ pub fn pointing(heading: Heading) -> String {
 #[cfg(test)]
 mod tests {
     use super::{Heading, Move, Moves, pointing};
-    use crate::tank::start;
+    use crate::document::start;
     use crate::units::{Angle, Units};
 
     fn heading(around: f64, up: f64) -> Heading {

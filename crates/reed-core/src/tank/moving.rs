@@ -57,6 +57,19 @@ impl Tank {
         })
     }
 
+    /// Water through all filters to reckon with, L/h: measured, or the usual share of the label.
+    pub fn filter_flow_l_per_h(&self) -> f64 {
+        self.filters
+            .iter()
+            .map(|filter| filter.flow().as_litres_per_hour())
+            .sum()
+    }
+
+    /// Times the water passes the filters per hour.
+    pub fn turnover_per_h(&self) -> f64 {
+        self.filter_flow_l_per_h() / self.net_volume().as_litres()
+    }
+
     /// A powerhead or wave maker hangs in the water.
     pub fn has_wave_maker(&self) -> bool {
         self.things

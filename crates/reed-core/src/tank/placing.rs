@@ -122,9 +122,10 @@ impl Tank {
 
 #[cfg(test)]
 mod tests {
+    use crate::document::start;
     use crate::field::{FieldValue, What};
     use crate::tank::thing::ThingKind;
-    use crate::tank::{Tank, Weight, start};
+    use crate::tank::{Tank, Weight};
     use crate::units::{Length, Units};
 
     #[test]

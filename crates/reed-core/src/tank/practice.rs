@@ -52,27 +52,22 @@ described! {
     /// The keeper's schools.
     #[derive(Copy)]
     Practice {
-        /// Tank water spares the colony on the sponges; the tap is quicker, and safe only if the
-        /// other media carry the load.
+        /// Tank water spares the colony on the sponges; the tap is quicker, and safe only if the other media carry the load.
         #[serde(default)]
         rinse: RinseSchool = "rinse", "Media are rinsed";
-        /// A fixed interval is simple and often too short; what each opening shows fits the
-        /// interval to this tank.
+        /// A fixed interval is simple and often too short; what each opening shows fits the interval to this tank.
         #[serde(default)]
         interval: IntervalSchool = "interval", "Filters are opened";
-        /// Leftovers are found there even under careful feeding; where the loop carries all to the
-        /// intakes some never siphon. Dirt that stays uses half as much oxygen again.
+        /// Leftovers are found there even under careful feeding; where the loop carries all to the intakes some never siphon. Dirt that stays uses half as much oxygen again.
         #[serde(default)]
         bed: BedSchool = "bed", "Dirt on the bed is";
         /// Products are claimed to help; the model gives them no effect.
         #[serde(default)]
         seeding: SeedingSchool = "seeding", "Bacteria come from";
-        /// A binder can hide ammonia from the colony or from the kit; that is disputed. A zero read
-        /// under it proves nothing.
+        /// A binder can hide ammonia from the colony or from the kit; that is disputed. A zero read under it proves nothing.
         #[serde(default)]
         conditioner: Conditioner = "conditioner", "Conditioner";
-        /// Of the water, each time. What is needed follows from the load; 20 % a week is a usual
-        /// start.
+        /// Of the water, each time. What is needed follows from the load; 20 % a week is a usual start.
         #[serde(default = "change_share")]
         change_share: Percent = "change_percent", "Water changed", 1.0..=100.0;
         /// From one change to the next.

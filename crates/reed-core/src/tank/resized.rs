@@ -173,7 +173,8 @@ fn tenths(cm: f64) -> Length {
 
 #[cfg(test)]
 mod tests {
-    use crate::tank::{Weight, start};
+    use crate::document::start;
+    use crate::tank::Weight;
     use crate::units::{Length, Units};
 
     /// Every set-up in every size from a desk cube to a wall: nothing stands outside, in the air or

@@ -34,7 +34,3 @@ impl ClockHour {
         self.0
     }
 }
-
-impl crate::field::FieldValue for ClockHour {
-    const WHAT: crate::field::What = crate::field::What::Clock;
-}

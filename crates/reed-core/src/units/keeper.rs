@@ -2,7 +2,24 @@
 
 use super::Unit;
 
-choice_set! {
+/// Declares one choice with its type. The table of fields stands above the units, so what a form
+/// asks for them is said there.
+macro_rules! unit_choice {
+    ($(#[$doc:meta])* $type:ident: $($(#[$vdoc:meta])* $variant:ident = $id:literal, $words:literal;)+) => {
+        $(#[$doc])*
+        #[derive(
+            Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord,
+            serde::Serialize, serde::Deserialize, schemars::JsonSchema,
+        )]
+        pub enum $type {
+            $(#[doc = $words] $(#[$vdoc])* #[serde(rename = $id)] $variant,)+
+        }
+
+        closed_set! { $type: $($variant = $id, $words;)+ }
+    };
+}
+
+unit_choice! {
     /// Volumes, and flows with them.
     VolumeUnit:
     #[default]
@@ -11,7 +28,7 @@ choice_set! {
     ImperialGallons = "imperial-gallons", "imperial gallons";
 }
 
-choice_set! {
+unit_choice! {
     /// Lengths.
     LengthUnit:
     #[default]
@@ -19,7 +36,7 @@ choice_set! {
     Inches = "inches", "inches";
 }
 
-choice_set! {
+unit_choice! {
     /// Temperatures.
     TemperatureUnit:
     #[default]
@@ -27,7 +44,7 @@ choice_set! {
     Fahrenheit = "fahrenheit", "°F";
 }
 
-choice_set! {
+unit_choice! {
     /// What ammonia, nitrite and nitrate are given as.
     NitrogenForm:
     /// As most kits for homes report.
@@ -37,7 +54,7 @@ choice_set! {
     Nitrogen = "nitrogen", "as its nitrogen (NH₄-N, NO₂-N, NO₃-N)";
 }
 
-choice_set! {
+unit_choice! {
     /// Carbonate hardness.
     HardnessUnit:
     #[default]
@@ -46,26 +63,34 @@ choice_set! {
     Milliequivalents = "milliequivalents", "meq/L";
 }
 
-described! {
-    /// The keeper's choice of units; what most keepers read where nothing was chosen.
-    #[derive(Copy, Eq, Default)]
-    Units {
-        /// Tanks, sumps, media; flows per hour follow.
-        #[serde(default)]
-        volume: VolumeUnit = "volume", "Volumes";
-        /// Everything that is measured with a ruler.
-        #[serde(default)]
-        length: LengthUnit = "length", "Lengths";
-        /// Water and room.
-        #[serde(default)]
-        temperature: TemperatureUnit = "temperature", "Temperatures";
-        /// Kits differ in what they report: look at the card of yours.
-        #[serde(default)]
-        nitrogen: NitrogenForm = "nitrogen", "Ammonia, nitrite, nitrate";
-        /// Alkalinity.
-        #[serde(default)]
-        hardness: HardnessUnit = "hardness", "Carbonate hardness";
-    }
+/// The keeper's choice of units; what most keepers read where nothing was chosen.
+#[derive(
+    Clone,
+    Copy,
+    Debug,
+    Default,
+    PartialEq,
+    Eq,
+    serde::Serialize,
+    serde::Deserialize,
+    schemars::JsonSchema,
+)]
+pub struct Units {
+    /// Tanks, sumps, media; flows per hour follow.
+    #[serde(default)]
+    pub volume: VolumeUnit,
+    /// Everything that is measured with a ruler.
+    #[serde(default)]
+    pub length: LengthUnit,
+    /// Water and room.
+    #[serde(default)]
+    pub temperature: TemperatureUnit,
+    /// Kits differ in what they report: look at the card of yours.
+    #[serde(default)]
+    pub nitrogen: NitrogenForm,
+    /// Alkalinity.
+    #[serde(default)]
+    pub hardness: HardnessUnit,
 }
 
 impl Units {

@@ -68,10 +68,6 @@ macro_rules! quantity {
             fn from_base(base: f64) -> Self { Self(base) }
             fn base(self) -> f64 { self.0 }
         }
-
-        impl $crate::field::FieldValue for $name {
-            const WHAT: $crate::field::What = $crate::field::What::Amount(<Self as $crate::units::Quantity>::UNITS);
-        }
     };
 }
 

@@ -3,12 +3,15 @@
 
 use jiff::civil::{DateTime, date};
 use proptest::prelude::{Strategy, any, prop_assert, prop_assert_eq, proptest};
-use reed_core::acidity::Acidity;
-use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency};
-use reed_core::ahead::{Event, Setting, Tap, What, is_masked, parts, with_habit};
-use reed_core::chemical::hours_until_full;
-use reed_core::tank::{Analyte, Medium, Reading, StockGroup, Surface, Tank, start};
-use reed_core::trouble;
+use reed_core::document::start;
+use reed_core::outlook::acidity::Acidity;
+use reed_core::outlook::ahead::emergency::{
+    Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency,
+};
+use reed_core::outlook::ahead::{Event, Setting, Tap, What, is_masked, parts, with_habit};
+use reed_core::outlook::chemical::hours_until_full;
+use reed_core::outlook::failures;
+use reed_core::tank::{Analyte, Medium, PerSpecies, Reading, Species, StockGroup, Surface, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::{Length, Mass, Percent, Salinity, Temperature};
 use reed_core::water::carbon;
@@ -73,17 +76,17 @@ proptest! {
             load,
             alkalinity_of_load: ALKALINITY_OF_WASTE,
             most: [5.0, 2.0],
-            media: [grains, grains],
+            media: PerSpecies::of(|_| grains),
             in_filters,
         };
         let mut state = State { tan: 0.5, nitrate: 3.0, colonies: [colony, colony / 3.0], alkalinity: 3.0, ..State::default() };
         let before = state.nitrogen();
         state.advance(&Kinetics::default(), &conditions, days);
         prop_assert!((state.nitrogen() - before - load * days).abs() < 1e-6 * (1.0 + load * days), "{:?}", state);
-        for part in [state.tan, state.nitrite, state.nitrate, state.colonies[0], state.colonies[1], state.taken[0], state.taken[1]] {
+        for part in [state.tan, state.nitrite, state.nitrate, state.colonies[0], state.colonies[1], state.taken.ammonia, state.taken.nitrate] {
             prop_assert!(part > -1e-3, "{:?}", state);
         }
-        prop_assert!(state.taken.iter().all(|taken| *taken <= holds + 1e-6), "{:?}", state);
+        prop_assert!(state.taken.both().iter().all(|taken| *taken <= holds + 1e-6), "{:?}", state);
     }
 
     /// The bacteria's share lies between none and all, is never better for them when the medium
@@ -237,7 +240,7 @@ fn a_dead_fish_weighs_more_in_a_small_tank() {
         tank
     };
     let lowest = |side: f64, count: u32, rotting: f64| {
-        trouble::ALL[0]
+        failures::ALL[0]
             .fall(&stocked(side, count, rotting), Stirring::AS_IT_LOOKS)
             .expect("the power can fail")
             .lowest
@@ -281,7 +284,7 @@ fn a_tanks_file_tells_shares_and_masks() {
         shares.len() == 1 || (trays - 1.0).abs() < 1e-9,
         "{shares:?}"
     );
-    let masked = |tank: &Tank, day: f64| is_masked(&setting_of(tank), &[], 0, day);
+    let masked = |tank: &Tank, day: f64| is_masked(&setting_of(tank), &[], Species::Ammonia, day);
     assert!(!masked(&tank, 0.0));
     let portion = |put_in| reed_core::tank::Portion {
         medium: Medium::AmmoniaResin,
@@ -294,7 +297,7 @@ fn a_tanks_file_tells_shares_and_masks() {
         .push(portion(Some(date(2026, 3, 5))));
     assert!(masked(&tank, 0.0) && !masked(&tank, -8.0), "five days ago");
     let setting = setting_of(&tank);
-    let (grains, since) = setting.media[0].expect("it takes ammonia");
+    let (grains, since) = setting.media.ammonia.expect("it takes ammonia");
     assert!(grains.holds > 0.0 && grains.per_pass > 0.0 && since == Some(-5.0));
     assert!(
         !is_masked(
@@ -303,7 +306,7 @@ fn a_tanks_file_tells_shares_and_masks() {
                 day: -1.0,
                 what: What::MediaOut
             }],
-            0,
+            Species::Ammonia,
             0.0
         ),
         "it came out"

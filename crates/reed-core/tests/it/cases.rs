@@ -8,11 +8,10 @@ use reed_core::diagnosis::{
     finding,
 };
 use reed_core::document::Document;
+use reed_core::document::start;
 use reed_core::rehearsal::laws::laws;
 use reed_core::remedy::{advice, plans, proof};
-use reed_core::tank::{
-    Activity, Analyte, Planting, Reading, Running, Serial, StockGroup, Tank, start,
-};
+use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, Serial, StockGroup, Tank};
 use reed_core::units::{Mass, Units};
 use reed_fixtures::example;
 

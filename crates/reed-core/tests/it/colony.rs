@@ -3,7 +3,8 @@
 
 use crate::cases::Case;
 use reed_core::diagnosis::Answer::{No, Yes};
-use reed_core::tank::{Analyte, Conditioner, Filter, Medium, Portion, Tank, Tray, start};
+use reed_core::document::start;
+use reed_core::tank::{Analyte, Conditioner, Filter, Medium, Portion, Tank, Tray};
 use reed_core::units::{Length, Mass, Percent, SmallLength, Volume};
 
 const DAYS: i64 = 24;
@@ -443,7 +444,7 @@ fn half_the_measured_flow_is_weak_whatever_the_eye_said() {
 /// is from memory.
 #[test]
 fn changes_come_as_often_as_keepers_of_single_large_animals_say() {
-    use reed_core::numbers::Numbers;
+    use reed_core::twin::numbers::Numbers;
     use reed_core::water::nitrogen::{NITRATE_PER_NITROGEN, changes::interval_to_hold};
     let days = |litres: f64, feed_g: f64, protein: f64| {
         let mut tank = Tank::plain(
@@ -475,7 +476,7 @@ fn changes_come_as_often_as_keepers_of_single_large_animals_say() {
 /// sponge has plenty.
 #[test]
 fn surface_is_short_under_large_fish_and_ample_under_a_sponge() {
-    use reed_core::numbers::capacity_ratio;
+    use reed_core::twin::numbers::capacity_ratio;
     let ratio = |length: f64, medium: Medium, litres: f64, feed_g: f64| {
         let mut tank = Tank::plain(
             "x",

@@ -9,11 +9,12 @@ use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::{
     Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, opening_sign, round,
 };
-use reed_core::forecast::Ensemble;
+use reed_core::document::start;
+use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{self, Verdict};
 use reed_core::remedy::{Change, advice, first_aid, plans};
-use reed_core::tank::{Analyte, Reading, Tank, start};
+use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Units;
 use reed_fixtures::keepers::{self, Keeper};
 
@@ -358,7 +359,11 @@ fn every_cure_can_be_proved_and_no_difference_proves_it() {
 }
 
 /// A value that asks for the change, and one after which it has worked.
-fn bad_and_good(wanted: Wanted, tank: &Tank, now: &reed_core::forecast::Forecast) -> (f64, f64) {
+fn bad_and_good(
+    wanted: Wanted,
+    tank: &Tank,
+    now: &reed_core::outlook::forecast::Forecast,
+) -> (f64, f64) {
     match wanted {
         // Plants can bring it above saturation.
         Wanted::OxygenAsForecast => (now.at(8.5).0, 1.3 * now.saturation),

@@ -3,8 +3,9 @@
 
 use crate::cases::Case;
 use reed_core::diagnosis::Answer::{No, Yes};
+use reed_core::document::start;
+use reed_core::tank::Tank;
 use reed_core::tank::thing::{Cover, ThingKind};
-use reed_core::tank::{Tank, start};
 
 fn tank(id: &str) -> Tank {
     start::by_id(id).expect("listed").tank()

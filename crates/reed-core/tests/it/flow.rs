@@ -4,10 +4,11 @@ use std::ops::ControlFlow;
 
 use jiff::civil::date;
 use reed_core::diagnosis::{Differential, Observed, fault};
+use reed_core::document::start;
 use reed_core::flow::search::{Goals, search};
 use reed_core::flow::{Drawn, Facts, Trust, key, words};
 use reed_core::tank::thing::{FilterRef, Intake, Outlet, ThingKind};
-use reed_core::tank::{Filter, FilterKind, Surface, Tank, start};
+use reed_core::tank::{Filter, FilterKind, Surface, Tank};
 use reed_core::twin::{Stirring, Twin};
 use reed_core::units::{Angle, FlowRate, Length, SmallLength, Units};
 use reed_flow::Settings;

@@ -7,6 +7,7 @@ mod conduct;
 mod currents;
 mod documents;
 mod filters;
+mod floors;
 mod flow;
 mod posterior;
 mod rehearsal;

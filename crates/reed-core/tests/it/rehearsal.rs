@@ -1,7 +1,7 @@
 //! The rehearsal itself: the same cases every time, and a world as believed is judged as it is.
 
+use reed_core::document::start;
 use reed_core::rehearsal::{Order, Rehearsal};
-use reed_core::tank::start;
 
 fn rehearsal(factor: f64, mistaken: f64) -> Rehearsal {
     Rehearsal {

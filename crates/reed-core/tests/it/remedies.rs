@@ -5,14 +5,15 @@ use proptest::prelude::{prop_assert, proptest};
 use reed_core::diagnosis::finding::{Finding, Kind};
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
 use reed_core::document::Document;
-use reed_core::forecast::Ensemble;
+use reed_core::document::start;
+use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{Verdict, judge};
 use reed_core::remedy::{Change, first_aid, plans};
 use reed_core::tank::thing::{Cover, ThingKind};
 use reed_core::tank::{
     Activity, Analyte, Build, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface,
-    Tank, start,
+    Tank,
 };
 use reed_core::twin::Twin;
 use reed_core::units::{Length, Mass, Temperature, Units};

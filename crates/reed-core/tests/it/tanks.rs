@@ -1,17 +1,18 @@
 //! The tank as it stands: what cannot be, what is typed, what changed, what follows in numbers.
 
 use proptest::prelude::{Just, Strategy, prop_assert, prop_assert_eq, proptest};
+use reed_core::document::start;
 use reed_core::field::{
     Described, Field, What, differences, from_texts, keep_untouched, texts_of, tree,
 };
-use reed_core::forecast::{Ensemble, Grade};
-use reed_core::numbers::Numbers;
+use reed_core::outlook::forecast::{Ensemble, Grade};
 use reed_core::remedy::change;
 use reed_core::tank::thing::{FilterRef, Intake, Rock, RockMaterial, ThingKind};
 use reed_core::tank::{
-    Activity, BedSchool, Build, Purpose, Running, StockGroup, Surface, Tank, Thing, Weight, start,
+    Activity, BedSchool, Build, Purpose, Running, StockGroup, Surface, Tank, Thing, Weight,
 };
 use reed_core::twin::Twin;
+use reed_core::twin::numbers::Numbers;
 use reed_core::units::{
     Angle, FlowRate, HardnessUnit, Length, LengthUnit, Mass, NitrogenForm, Quantity,
     TemperatureUnit, Units, Volume, VolumeUnit,

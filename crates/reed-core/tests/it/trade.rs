@@ -2,9 +2,10 @@
 //! source.
 
 use reed_core::diagnosis::{Answer, fault};
+use reed_core::document::start;
 use reed_core::remedy::plans;
 use reed_core::tank::thing::{FilterRef, ThingKind};
-use reed_core::tank::{Analyte, Filter, Serial, Tank, start};
+use reed_core::tank::{Analyte, Filter, Serial, Tank};
 
 use crate::cases::{Case, stocked};
 

@@ -3,7 +3,8 @@
 
 use crate::cases::Case;
 use reed_core::diagnosis::{Account, Grasp};
-use reed_core::tank::{Analyte, start};
+use reed_core::document::start;
+use reed_core::tank::Analyte;
 
 fn case(id: &str) -> Case {
     Case::of(start::by_id(id).expect("listed").tank())

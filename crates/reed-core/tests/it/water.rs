@@ -1,8 +1,8 @@
 //! Water against independent libraries and published points. Tolerances are those the tables state.
 
 use proptest::prelude::{prop_assert, prop_assume, proptest};
-use reed_core::forecast::Ensemble;
-use reed_core::tank::{Activity, Planting, Plants, StockGroup, Surface, Tank};
+use reed_core::outlook::forecast::Ensemble;
+use reed_core::tank::{Activity, PerSpecies, Planting, Plants, StockGroup, Surface, Tank};
 use reed_core::twin::Twin;
 use reed_core::units::{
     Altitude, ClockHour, Hours, Length, Mass, Pressure, Salinity, Temperature, Units, Volume,
@@ -268,7 +268,7 @@ fn the_nitrogen_cycle_meets_its_reference() {
             load: number(&scenario["load"]),
             alkalinity_of_load: number(&scenario["a_load"]),
             most: [f64::INFINITY; 2],
-            media: [None; 2],
+            media: PerSpecies::default(),
             in_filters: 0.0,
         };
         let mut today = 0.0;
@@ -329,7 +329,7 @@ fn a_settled_cycle_meets_its_closed_form() {
             // What nitrification takes comes back: alkalinity stays.
             alkalinity_of_load: 1.0 / 7.0,
             most: [f64::INFINITY; 2],
-            media: [None; 2],
+            media: PerSpecies::default(),
             in_filters: 0.0,
         };
         let kinetics = Kinetics::default();

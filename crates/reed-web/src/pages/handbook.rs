@@ -7,16 +7,16 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::get;
-use reed_core::acidity::BUDGET_LOG_SPREAD;
-use reed_core::ahead::{cycling, event};
-use reed_core::chemical::{MOST_AT_ONCE, PROBLEMS};
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::finding::{Finding, Kind, fish};
 use reed_core::diagnosis::{check, fault, lookahead};
 use reed_core::document::Document;
 use reed_core::field::{Described, Field};
 use reed_core::figure::Figure;
-use reed_core::forecast;
+use reed_core::outlook::acidity::BUDGET_LOG_SPREAD;
+use reed_core::outlook::ahead::{cycling, event};
+use reed_core::outlook::chemical::{MOST_AT_ONCE, PROBLEMS};
+use reed_core::outlook::forecast;
 use reed_core::remedy::change;
 use reed_core::tank::{
     Analyte, Bubbles, Build, FilterKind, Medium, Practice, Purpose, REAL_SHARE_OF_RATED, Stage,

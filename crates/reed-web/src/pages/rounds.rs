@@ -12,7 +12,7 @@ use axum::routing::{get, post};
 use axum_extra::extract::Form;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
-use reed_core::forecast::Grade;
+use reed_core::outlook::forecast::Grade;
 use reed_core::tank::Analyte;
 use reed_core::twin::Stirring;
 use reed_core::units::Units;

@@ -6,7 +6,8 @@ use axum::Router;
 use axum::extract::{Form, Query, State};
 use axum::response::Redirect;
 use axum::routing::get;
-use reed_core::field::{Choice, Described, What, from_texts, texts_of, tree};
+use reed_core::choice::Choice;
+use reed_core::field::{Described, What, from_texts, texts_of, tree};
 use reed_core::units::Units;
 use reed_store::settings;
 

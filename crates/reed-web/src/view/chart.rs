@@ -2,7 +2,8 @@
 
 use std::fmt::Write as _;
 
-use reed_core::forecast::{BAND, Forecast, GOOD_SHARE};
+use reed_core::outlook::forecast::{Forecast, GOOD_SHARE};
+use reed_core::statistics::BAND;
 use reed_core::tank::{Plants, Reading};
 
 /// How large and how much of it.
@@ -362,7 +363,7 @@ pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<[String; 3]
 mod tests {
     use super::{Chart, ChartSize, Dot, table};
     use reed_core::document::Document;
-    use reed_core::forecast::Ensemble;
+    use reed_core::outlook::forecast::Ensemble;
     use reed_core::remedy::change;
     use reed_core::tank::{Analyte, Reading, Tank};
 

@@ -2,7 +2,7 @@
 
 use std::fmt::Write as _;
 
-use reed_core::acidity::{Acidity, BAND};
+use reed_core::outlook::acidity::{Acidity, BAND};
 use reed_core::tank::{Plants, Reading};
 
 use super::chart::Scale;
@@ -65,8 +65,9 @@ pub(crate) fn ph_chart(
 #[cfg(test)]
 mod tests {
     use jiff::civil::date;
-    use reed_core::acidity::Acidity;
-    use reed_core::tank::{Analyte, Reading, start};
+    use reed_core::document::start;
+    use reed_core::outlook::acidity::Acidity;
+    use reed_core::tank::{Analyte, Reading};
     use reed_core::twin::Stirring;
 
     use super::ph_chart;

@@ -1,7 +1,7 @@
 //! A tank in numbers, each with what it comes from.
 
-use reed_core::numbers::Numbers;
 use reed_core::tank::{REAL_SHARE_OF_RATED, Tank};
+use reed_core::twin::numbers::Numbers;
 use reed_core::units::{FlowRate, Quantity, Units, Volume};
 
 /// One number.

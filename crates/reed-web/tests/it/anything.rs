@@ -120,7 +120,7 @@ async fn questions_take_anything_and_never_fail() {
 #[tokio::test]
 async fn bare_and_full_tanks_have_a_page() {
     let client = Client::new();
-    for start in reed_core::tank::start::ALL {
+    for start in reed_core::document::start::ALL {
         let saved = client
             .post(
                 &format!("/tanks/new/{}", start.id),

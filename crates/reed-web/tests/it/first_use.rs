@@ -3,7 +3,8 @@
 
 use axum::http::StatusCode;
 use reed_core::document::Document;
-use reed_core::tank::{COMMON, Tank, start};
+use reed_core::document::start;
+use reed_core::tank::{COMMON, Tank};
 
 use crate::client::Client;
 

@@ -222,7 +222,7 @@ async fn pages_are_light_enough_for_a_phone() {
         .store
         .write(|db| reed_store::tanks::create(db, &crowded, "First entry", now))
         .expect("written");
-    for start in reed_core::tank::start::ALL.iter().cycle().take(98) {
+    for start in reed_core::document::start::ALL.iter().cycle().take(98) {
         let saved = client
             .post(
                 &format!("/tanks/new/{}", start.id),

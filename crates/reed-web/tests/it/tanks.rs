@@ -1,8 +1,8 @@
 //! Tanks: set-ups, the form and its buttons, revisions, files in and out, the keeper's units.
 
 use axum::http::StatusCode;
+use reed_core::document::start;
 use reed_core::document::{Document, LARGEST_FILE};
-use reed_core::tank::start;
 use reed_fixtures::example;
 
 use crate::client::Client;

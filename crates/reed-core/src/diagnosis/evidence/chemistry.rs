@@ -3,11 +3,12 @@
 use super::super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::super::finding::{Finding, computed, upkeep};
 use super::super::observed::Observed;
+use super::super::origin::Origin;
 use super::super::space::Space;
 use super::readings::{latest, rarer_beyond, sureness};
-use super::{Origin, Piece, crossed, node};
-use crate::numbers;
+use super::{Piece, crossed, node};
 use crate::tank::{Analyte, Planting, Tank};
+use crate::twin::numbers;
 use crate::water::carbon;
 use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
 use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN};

@@ -12,13 +12,15 @@
 //! so that no date is a cliff: a date moved by a twentieth moves the odds by less than a quarter.
 //! The shape is a judgement, no source.
 
-use super::{Origin, Piece};
+use super::Piece;
 use crate::diagnosis::belief::Likelihoods;
 use crate::diagnosis::fault::{BuildsUp, Fault, Precedes};
 use crate::diagnosis::finding::{Finding, Kind, events};
-use crate::diagnosis::observed::{Answer, Answered, Observed};
+use crate::diagnosis::observed::{Answered, Observed};
+use crate::diagnosis::origin::Origin;
 use crate::diagnosis::space::Space;
-use crate::forecast::normal_below;
+use crate::document::Answer;
+use crate::statistics::normal_below;
 
 /// Share of the faults that show within their window of the event.
 const WITHIN_WINDOW: f64 = 0.75;

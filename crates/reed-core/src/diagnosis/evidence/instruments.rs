@@ -3,7 +3,8 @@
 
 use super::super::fault::oxygen::TOO_WARM;
 use super::super::space::Space;
-use crate::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L, normal_below, normal_density};
+use crate::outlook::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L};
+use crate::statistics::{normal_below, normal_density};
 use crate::tank::Tank;
 
 /// A normal distribution with an exponential excess upon it: what has no upper end, but is rarer

@@ -14,29 +14,14 @@ use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
 use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter, fish::DEATHS};
-use super::observed::{Answer, Observed};
+use super::observed::Observed;
+use super::origin::Origin;
 use super::record::Recorded;
 use super::space::{Candidate, Space, prior};
+use crate::document::Answer;
 use crate::flow::Trust;
-use crate::forecast::DOUBTS;
+use crate::outlook::forecast::DOUBTS;
 use crate::tank::{Analyte, Tank};
-
-/// Where a piece of evidence comes from.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Origin {
-    /// Answered by the keeper.
-    Seen,
-    /// Measured.
-    Read,
-    /// Stands in the tank file.
-    File,
-    /// Was entered with the tank's water.
-    Record,
-    /// Computed from readings.
-    Computed,
-    /// Computed by the flow model from the drawing of the tank.
-    Flow,
-}
 
 /// A piece of evidence.
 #[derive(Clone, Debug)]

@@ -4,12 +4,14 @@ use super::super::belief::{FaultSet, Likelihoods};
 use super::super::finding::limits::Limit;
 use super::super::finding::{Finding, filter};
 use super::super::observed::Observed;
+use super::super::origin::Origin;
 use super::super::space::Space;
 use super::instruments::{OxygenKit, Thermometer, oxygen_kits, too_warm};
-use super::{Origin, Piece, crossed, per_class};
-use crate::forecast::{DOUBTS, normal_below};
-use crate::numbers::Numbers;
+use super::{Piece, crossed, per_class};
+use crate::outlook::forecast::DOUBTS;
+use crate::statistics::normal_below;
 use crate::tank::{Analyte, Reading, Tank};
+use crate::twin::numbers::Numbers;
 use crate::units::Units;
 
 /// A reading's density with a trace of "anything can be", over a scale of this width. Without it a

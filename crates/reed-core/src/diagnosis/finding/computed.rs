@@ -2,9 +2,9 @@
 
 use super::{Finding, Kind, Place};
 use crate::diagnosis::observed::Observed;
-use crate::forecast::normal_below;
-use crate::numbers::{self, Numbers};
+use crate::statistics::normal_below;
 use crate::tank::{Analyte, Planting, Tank};
+use crate::twin::numbers::{self, Numbers};
 use crate::water::nitrogen::NITRATE_PER_NITROGEN;
 use crate::water::oxygen::demand;
 

@@ -3,8 +3,8 @@
 use super::{AMMONIA_THERE, Change, IN_TREATMENT, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
-use crate::numbers;
 use crate::tank::{Analyte, Conditioner, FilterKind, Purpose, Tank};
+use crate::twin::numbers;
 use crate::units::Mass;
 
 /// Every change of this file.

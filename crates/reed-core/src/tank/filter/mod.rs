@@ -8,7 +8,7 @@ mod order;
 mod sump;
 mod tray;
 
-pub use chemical::{Form, Takes};
+pub use chemical::{PerSpecies, Species, Takes};
 pub use kind::FilterKind;
 pub use medium::{Medium, Stage};
 pub use sump::{Sump, SumpChamber, SumpRole};
@@ -38,8 +38,7 @@ described! {
         /// Highest that its pump can lift, as its label says.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         head: Option<Length> = "head_cm", "Greatest head", 5.0..=2000.0;
-        /// How deep its pump sits under the water surface; a canister in the cabinet is about a
-        /// metre down.
+        /// How deep its pump sits under the water surface; a canister in the cabinet is about a metre down.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         pump_depth: Option<Length> = "pump_below_surface_cm", "Pump below the surface", -100.0..=400.0;
         /// Inside width of its hoses.

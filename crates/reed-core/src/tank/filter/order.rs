@@ -1,14 +1,14 @@
 //! Whether the water meets the media in the order that serves them.
 
-use super::chemical::Form;
+use super::chemical::Species;
 use super::{Filter, Medium, Stage};
 use crate::tank::{Conditioner, Tank};
 
 impl Filter {
-    /// A medium that takes this form of nitrogen comes before the biological media.
-    pub fn has_first(&self, form: Form) -> bool {
+    /// A medium that takes this species comes before the biological media.
+    pub fn has_first(&self, species: Species) -> bool {
         self.has_before(
-            |medium| medium.takes_form(form),
+            |medium| medium.takes_species(species),
             |medium| medium.stage() == Stage::Biological,
         )
     }
@@ -26,7 +26,7 @@ impl Tank {
     pub fn takes_ammonia_before_its_colony(&self) -> bool {
         self.filters
             .iter()
-            .any(|filter| filter.has_first(Form::Ammonia))
+            .any(|filter| filter.has_first(Species::Ammonia))
     }
 
     /// In some filter a fine stage comes before a coarse one. A sock is changed every few days,
@@ -45,7 +45,7 @@ impl Tank {
             .filters
             .iter()
             .flat_map(Filter::media)
-            .any(|portion| portion.medium.takes_form(Form::Ammonia));
+            .any(|portion| portion.medium.takes_species(Species::Ammonia));
         medium || self.practice.conditioner == Conditioner::BindsAmmonia
     }
     /// A medium takes nitrate here.
@@ -53,6 +53,6 @@ impl Tank {
         self.filters
             .iter()
             .flat_map(Filter::media)
-            .any(|portion| portion.medium.takes_form(Form::Nitrate))
+            .any(|portion| portion.medium.takes_species(Species::Nitrate))
     }
 }

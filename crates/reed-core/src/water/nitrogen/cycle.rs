@@ -13,6 +13,7 @@
 
 use super::capture::Grains;
 use super::surface::MOST_G_M2_DAY;
+use crate::tank::PerSpecies;
 use crate::units::Temperature;
 
 /// Milliequivalents of alkalinity that a milligram of nitrogen uses up: two of them for each 14 mg.
@@ -73,7 +74,7 @@ pub struct State {
     /// Alkalinity, meq/L.
     pub alkalinity: f64,
     /// What media hold: of ammonia, and of nitrate, mg N/L.
-    pub taken: [f64; 2],
+    pub taken: PerSpecies<f64>,
 }
 
 /// What stays the same for a while.
@@ -90,7 +91,7 @@ pub struct Conditions {
     /// Most of each colony that its surfaces hold, mg COD/L; infinite for the box alone.
     pub most: [f64; 2],
     /// Media that take ammonia, and nitrate.
-    pub media: [Option<Grains>; 2],
+    pub media: PerSpecies<Option<Grains>>,
     /// Share of the colonies that lives in filters, where it meets the media.
     pub in_filters: f64,
 }
@@ -122,7 +123,7 @@ struct Rates {
     decay: [f64; 2],
     load: f64,
     alkalinity: f64,
-    media: [Option<Grains>; 2],
+    media: PerSpecies<Option<Grains>>,
     in_filters: f64,
 }
 
@@ -178,14 +179,14 @@ impl Rates {
             return slope;
         }
         let (held, held_nitrate) = (parts[WATER], parts[WATER + 1]);
-        let fed = match self.media[0] {
+        let fed = match self.media.ammonia {
             Some(medium) if medium.is_first => {
                 let left = tan * (1.0 - medium.per_pass_after(held));
                 self.in_filters * monod(left, self.half_nitrogen[0]) + (1.0 - self.in_filters) * fed
             }
             _ => fed,
         };
-        let taken = self.media[0].map_or(0.0, |medium| {
+        let taken = self.media.ammonia.map_or(0.0, |medium| {
             let passing = medium.passes_per_day * tan.max(0.0);
             // What comes last sees what the bacteria of the filter left of a pass.
             let turned = growth * fed * self.per_yield[0];
@@ -196,7 +197,7 @@ impl Rates {
             };
             seen * medium.per_pass_after(held)
         });
-        let taken_nitrate = self.media[1].map_or(0.0, |medium| {
+        let taken_nitrate = self.media.nitrate.map_or(0.0, |medium| {
             medium.passes_per_day * nitrate.max(0.0) * medium.per_pass_after(held_nitrate)
         });
         write(growth * fed, [taken, taken_nitrate]);
@@ -211,7 +212,8 @@ impl Rates {
         });
         let media = self
             .media
-            .iter()
+            .both()
+            .into_iter()
             .flatten()
             .map(|medium| medium.passes_per_day * medium.per_pass)
             .fold(0.0, f64::max);
@@ -236,8 +238,8 @@ impl State {
             self.colonies[0],
             self.colonies[1],
             self.alkalinity,
-            self.taken[0],
-            self.taken[1],
+            self.taken.ammonia,
+            self.taken.nitrate,
         ]
     }
 
@@ -259,13 +261,16 @@ impl State {
             nitrate,
             colonies: [first, second],
             alkalinity,
-            taken: [held, held_nitrate],
+            taken: PerSpecies {
+                ammonia: held,
+                nitrate: held_nitrate,
+            },
         }
     }
 
     /// Moves it on by so many days under these conditions: classical Runge–Kutta.
     pub fn advance(&mut self, kinetics: &Kinetics, conditions: &Conditions, days: f64) {
-        if conditions.media == [None; 2] {
+        if conditions.media == PerSpecies::default() {
             self.advance_parts::<WATER>(kinetics, conditions, days);
         } else {
             self.advance_parts::<ALL>(kinetics, conditions, days);
@@ -306,13 +311,13 @@ impl State {
     }
 
     /// A small medium may be full within a step: what is too much for it stays in the water.
-    fn spill(&mut self, media: &[Option<Grains>; 2]) {
-        let over = [0, 1].map(|form| {
-            media[form].map_or(0.0, |medium| (self.taken[form] - medium.holds).max(0.0))
+    fn spill(&mut self, media: &PerSpecies<Option<Grains>>) {
+        let over = PerSpecies::of(|species| {
+            media[species].map_or(0.0, |medium| (self.taken[species] - medium.holds).max(0.0))
         });
-        self.taken = [0, 1].map(|form| self.taken[form] - over[form]);
-        self.tan += over[0];
-        self.nitrate += over[1];
+        self.taken = PerSpecies::of(|species| self.taken[species] - over[species]);
+        self.tan += over.ammonia;
+        self.nitrate += over.nitrate;
     }
 
     /// Replaces a fraction of the water by water that holds so much; colonies sit on surfaces and
@@ -332,7 +337,7 @@ impl State {
 
     /// Nitrogen in the water and in media, mg N/L.
     pub fn nitrogen(&self) -> f64 {
-        self.tan + self.nitrite + self.nitrate + self.taken[0] + self.taken[1]
+        self.tan + self.nitrite + self.nitrate + self.taken.ammonia + self.taken.nitrate
     }
 }
 
@@ -340,6 +345,7 @@ impl State {
 mod tests {
     use super::super::capture::{Grains, share_of_bacteria};
     use super::{ALKALINITY_OF_WASTE, Conditions, Kinetics, State};
+    use crate::tank::PerSpecies;
     use crate::units::Temperature;
 
     fn conditions(load: f64, most: [f64; 2]) -> Conditions {
@@ -350,7 +356,7 @@ mod tests {
             load,
             alkalinity_of_load: ALKALINITY_OF_WASTE,
             most,
-            media: [None; 2],
+            media: PerSpecies::default(),
             in_filters: 0.8,
         }
     }
@@ -396,7 +402,10 @@ mod tests {
             state.advance(
                 &Kinetics::default(),
                 &Conditions {
-                    media: [medium, None],
+                    media: PerSpecies {
+                        ammonia: medium,
+                        nitrate: None,
+                    },
                     ..conditions(0.5, [f64::INFINITY; 2])
                 },
                 days,
@@ -407,7 +416,7 @@ mod tests {
         let (none, with) = (after(None, 8.0), after(Some(GRAINS), 8.0));
         assert!(
             with.tan < 0.1 * none.tan
-                && with.taken[0] > 3.9
+                && with.taken.ammonia > 3.9
                 && none.colonies[0] > 3.0 * with.colonies[0],
             "{with:?} for {none:?}"
         );
@@ -419,11 +428,14 @@ mod tests {
             20.0,
         );
         assert!(
-            spent.taken[0] <= 5.0 && spent.tan + spent.nitrite > 4.0,
+            spent.taken.ammonia <= 5.0 && spent.tan + spent.nitrite > 4.0,
             "{spent:?}"
         );
         let nitrate = Conditions {
-            media: [None, Some(GRAINS)],
+            media: PerSpecies {
+                ammonia: None,
+                nitrate: Some(GRAINS),
+            },
             ..conditions(0.5, [f64::INFINITY; 2])
         };
         let mut state = State {
@@ -432,7 +444,7 @@ mod tests {
         };
         state.advance(&Kinetics::default(), &nitrate, 2.0);
         assert!(
-            state.nitrate < 0.1 && (state.taken[1] - 10.0).abs() < 0.1,
+            state.nitrate < 0.1 && (state.taken.nitrate - 10.0).abs() < 0.1,
             "{state:?}"
         );
     }
@@ -444,14 +456,14 @@ mod tests {
         let kinetics = Kinetics::default();
         let settled = kinetics.settled(&conditions(0.5, [f64::INFINITY; 2]));
         let bacteria_get = |is_first| {
-            let media = [
-                Some(Grains {
+            let media = PerSpecies {
+                ammonia: Some(Grains {
                     holds: 1e6,
                     is_first,
                     ..GRAINS
                 }),
-                None,
-            ];
+                nitrate: None,
+            };
             let conditions = Conditions {
                 media,
                 in_filters: 1.0,
@@ -463,9 +475,9 @@ mod tests {
                 ..State::default()
             };
             state.advance(&kinetics, &conditions, 0.3);
-            let [tan, before] = [state.tan, state.taken[0]];
+            let [tan, before] = [state.tan, state.taken.ammonia];
             state.advance(&kinetics, &conditions, 0.1);
-            let taken = state.taken[0] - before;
+            let taken = state.taken.ammonia - before;
             // Of a pass: what the film takes where there is little ammonia.
             let passing = 60.0 * tan * 0.1;
             let turned = 0.5 * 0.1 - taken;

@@ -1,7 +1,7 @@
 //! Changes side by side, the one that was chosen, and its proof, ready to print.
 
 use reed_core::diagnosis::Observed;
-use reed_core::forecast::Forecast;
+use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::Plan;
 use reed_core::remedy::change::Wanted;
 use reed_core::tank::{Analyte, Tank, kit};

@@ -211,7 +211,7 @@ struct Weighed {
     account: Account,
     outlook: Outlook,
     advice: Advice,
-    now: reed_core::forecast::Forecast,
+    now: reed_core::outlook::forecast::Forecast,
     plans: Vec<Plan>,
     /// What the keeper asks about.
     asked: Asked,

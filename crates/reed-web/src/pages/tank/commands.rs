@@ -249,8 +249,9 @@ fn free_name(entries: &[Value], kind: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::Command;
+    use reed_core::document::start;
     use reed_core::field::{Described, texts_of};
-    use reed_core::tank::{Tank, start};
+    use reed_core::tank::Tank;
     use reed_core::units::Units;
     use serde_json::Value;
 

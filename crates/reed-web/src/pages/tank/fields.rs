@@ -3,7 +3,8 @@
 use std::collections::HashMap;
 
 use askama::Template;
-use reed_core::field::{Choice, Described, Field, PartOf, What, name_of};
+use reed_core::choice::Choice;
+use reed_core::field::{Described, Field, PartOf, What, name_of};
 use reed_core::tank::Tank;
 use reed_core::units::{Refusal, Units};
 use serde_json::Value;

@@ -5,8 +5,8 @@ use std::collections::{BTreeSet, HashMap};
 
 use jiff::ToSpan;
 use jiff::civil::Date;
+use reed_core::document::start::Start;
 use reed_core::field::{Described, Field};
-use reed_core::tank::start::Start;
 use reed_core::tank::{Assumed, COMMON, Filter, Glass, Planting, StockGroup, Tank};
 use reed_core::units::{
     FlowRate, Length, Mass, Percent, Quantity, Refusal, Unit, Units, accepted_amount, read_amount,

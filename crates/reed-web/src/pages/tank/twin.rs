@@ -1,6 +1,6 @@
 //! What the twin says of a tank, ready to print.
 
-use reed_core::forecast::Ensemble;
+use reed_core::outlook::forecast::Ensemble;
 use reed_core::tank::Tank;
 use reed_core::twin::{Stirring, Twin};
 

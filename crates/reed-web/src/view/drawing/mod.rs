@@ -66,7 +66,8 @@ fn words(tank: &Tank) -> String {
 mod tests {
     use super::{Mood, Use, draw, sheet};
     use reed_core::document::Document;
-    use reed_core::tank::{Planting, Surface, Tank, start};
+    use reed_core::document::start;
+    use reed_core::tank::{Planting, Surface, Tank};
     use reed_core::units::{Length, LengthUnit, Quantity, Units, plain};
 
     #[test]

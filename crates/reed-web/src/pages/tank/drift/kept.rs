@@ -6,7 +6,7 @@ use axum::extract::State;
 use axum::response::{IntoResponse, Redirect};
 use axum_extra::extract::Form;
 use reed_core::diagnosis::Differential;
-use reed_core::forecast::Forecast;
+use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::change::{self, Change};
 use reed_core::tank::{Immovable, Moves, Tank};
 use reed_core::twin::Stirring;

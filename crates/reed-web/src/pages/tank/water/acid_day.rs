@@ -3,8 +3,8 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
-use reed_core::acidity::{Acidity, BAND};
-use reed_core::forecast::Ensemble;
+use reed_core::outlook::acidity::{Acidity, BAND};
+use reed_core::outlook::forecast::Ensemble;
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;

@@ -3,9 +3,9 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
-use reed_core::ahead::cycling::{SOON_DAYS, STARTS, Source};
-use reed_core::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
-use reed_core::tank::{Analyte, Reading, UNIONISED, kit};
+use reed_core::outlook::ahead::cycling::{SOON_DAYS, STARTS, Source};
+use reed_core::outlook::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
+use reed_core::tank::{Analyte, Reading, Species, UNIONISED, kit};
 use reed_core::units::{Unit, Units};
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, eifac_words};
 use reed_store::{EventId, TankId};
@@ -123,7 +123,7 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
         unit(Analyte::NITRATE),
         unit(Analyte::KH),
     ];
-    let masked = |form: usize| is_masked(&loaded.setting, &entered, form, 0.0);
+    let masked = |species| is_masked(&loaded.setting, &entered, species, 0.0);
     AheadPart {
         id,
         cycle: CycleView::of(loaded, &belief, &known, &outlook),
@@ -145,9 +145,9 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
         units: units.map(|unit| unit.symbol),
         learned: belief.learned_of(&loaded.setting),
         readings: belief.readings,
-        masked: [(0, "ammonia"), (1, "nitrate")]
+        masked: [(Species::Ammonia, "ammonia"), (Species::Nitrate, "nitrate")]
             .into_iter()
-            .filter_map(|(form, what)| masked(form).then_some(what))
+            .filter_map(|(species, what)| masked(species).then_some(what))
             .collect(),
         is_planned: loaded
             .kept

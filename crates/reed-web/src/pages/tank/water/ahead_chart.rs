@@ -1,8 +1,8 @@
 //! What the charts of the days ahead show, as JSON for the page's script: bands day by day, limits,
 //! readings, events.
 
-use reed_core::ahead::cycling::LEAST_DKH;
-use reed_core::ahead::{Bands, Event, Outlook, What};
+use reed_core::outlook::ahead::cycling::LEAST_DKH;
+use reed_core::outlook::ahead::{Bands, Event, Outlook, What};
 use reed_core::tank::{Analyte, UNIONISED};
 use reed_core::units::Unit;
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};

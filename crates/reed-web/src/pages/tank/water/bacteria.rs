@@ -3,8 +3,8 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
-use reed_core::numbers::{Capacity, SINTERED_KG_PER_L, medium_to_add};
 use reed_core::tank::{Analyte, Medium, Tank};
+use reed_core::twin::numbers::{Capacity, SINTERED_KG_PER_L, medium_to_add};
 use reed_core::units::Units;
 use reed_core::water::nitrogen::{
     HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY,
@@ -116,7 +116,7 @@ impl CapacityView {
                 source: "Timmons & Ebeling for the load; the rate from memory",
             },
         ];
-        let line = |area: &reed_core::ahead::Area| {
+        let line = |area: &reed_core::tank::Area| {
             (
                 area.name.clone(),
                 format!("{:.2} m²", area.m2),

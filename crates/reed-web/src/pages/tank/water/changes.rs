@@ -133,7 +133,7 @@ fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) ->
         f64::from(tank.practice.change_every_days),
     );
     let litres = tank.net_volume().as_litres();
-    let load = reed_core::numbers::Numbers::of(tank).nitrogen_g_per_day;
+    let load = reed_core::twin::numbers::Numbers::of(tank).nitrogen_g_per_day;
     let daily = load * 1000.0 / litres;
     let print = |nitrogen: f64| Analyte::NITRATE.print(nitrogen, units);
     let percent = |fraction: f64| format!("{} %", plain((fraction * 100.0).ceil().max(1.0)));

@@ -5,8 +5,8 @@ use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
 use jiff::SignedDuration;
-use reed_core::ahead::cycling::{self, Condition, STARTS, Source, Stage};
-use reed_core::ahead::{Belief, Event, Outlook};
+use reed_core::outlook::ahead::cycling::{self, Condition, STARTS, Source, Stage};
+use reed_core::outlook::ahead::{Belief, Event, Outlook};
 use reed_core::units::Refusal;
 use reed_store::{TankId, events};
 

@@ -3,7 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
-use reed_core::ahead::{What, parts};
+use reed_core::outlook::ahead::{What, parts};
 use reed_core::units::Units;
 use reed_store::{TankId, settings, tanks};
 

@@ -6,7 +6,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, ToSpan};
-use reed_core::ahead::What;
+use reed_core::outlook::ahead::What;
 use reed_core::tank::Analyte;
 use reed_core::units::{Lies, Refusal, Units, plain, read_amount};
 use reed_store::{EventId, TankId, events};

@@ -2,17 +2,17 @@
 
 use jiff::ToSpan;
 use jiff::civil::Date;
+use reed_core::outlook::failures::{self, Failure};
 use reed_core::tank::Tank;
-use reed_core::trouble::{self, Trouble};
 use reed_core::twin::Stirring;
 use reed_core::units::{Quantity, Temperature, Units};
 use reed_core::water::oxygen::demand::catalyst_days;
 
 /// A line for everything that can fail in a tank.
 pub(super) fn all(tank: &Tank, stirring: Stirring, units: &Units) -> Vec<[String; 5]> {
-    trouble::ALL
+    failures::ALL
         .iter()
-        .filter_map(|trouble| told(trouble, tank, stirring, units))
+        .filter_map(|failure| told(failure, tank, stirring, units))
         .collect()
 }
 
@@ -21,8 +21,8 @@ const WARMER_CELSIUS: f64 = 0.5;
 
 /// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where
 /// it rises.
-fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
-    let fall = trouble.fall(tank, stirring)?;
+fn told(failure: &Failure, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
+    let fall = failure.fall(tank, stirring)?;
     let (lowest, after) = fall.lowest;
     let hours = |hours: Option<f64>| {
         hours.map_or_else(|| "over 72 h".to_owned(), |hours| format!("{hours:.0} h"))
@@ -30,7 +30,7 @@ fn told(trouble: &Trouble, tank: &Tank, stirring: Stirring, units: &Units) -> Op
     let warmer = fall.celsius > tank.water_temperature().as_celsius() + WARMER_CELSIUS;
     let print = |celsius: f64| units.print(celsius, Temperature::UNITS, 0);
     Some([
-        trouble.name.to_owned(),
+        failure.name.to_owned(),
         format!("{lowest:.1} mg/L, {after:.0} h"),
         hours(fall.hours_to[0]),
         hours(fall.hours_to[1]),

@@ -2,8 +2,8 @@
 
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
-use reed_core::acidity::Acidity;
-use reed_core::ahead::{Belief, Event, Outlook, Setting, Tap};
+use reed_core::outlook::acidity::Acidity;
+use reed_core::outlook::ahead::{Belief, Event, Outlook, Setting, Tap};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;

@@ -4,8 +4,10 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
 use jiff::civil::Date;
-use reed_core::ahead::{Setting, Tap};
-use reed_core::chemical::{Advice, MOST_AT_ONCE, PROBLEMS, Problem, chemicals_in, in_use, problem};
+use reed_core::outlook::ahead::{Setting, Tap};
+use reed_core::outlook::chemical::{
+    Advice, MOST_AT_ONCE, PROBLEMS, Problem, chemicals_in, in_use, problem,
+};
 use reed_core::tank::Tank;
 use reed_core::units::{Quantity, Units, Volume};
 use reed_store::TankId;

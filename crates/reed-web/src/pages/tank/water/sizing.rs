@@ -4,7 +4,9 @@ use std::collections::HashMap;
 
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
-use reed_core::ahead::emergency::{Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency};
+use reed_core::outlook::ahead::emergency::{
+    Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency,
+};
 use reed_core::tank::{Analyte, Reading, Tank, UNIONISED};
 use reed_core::units::{Quantity, Refusal, Temperature, Units, plain, read_amount};
 use reed_core::water::chemistry::{

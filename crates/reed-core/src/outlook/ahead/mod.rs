@@ -12,14 +12,16 @@ mod course;
 pub mod cycling;
 pub mod emergency;
 pub mod event;
+mod guess;
 mod outlook;
+mod reached;
 mod setting;
 
 #[cfg(test)]
 mod tests;
 
 pub use belief::{Belief, Learned};
-pub use course::Guess;
 pub use event::{Event, What, is_masked, with_habit};
+pub use guess::Guess;
 pub use outlook::{Bands, Outlook};
-pub use setting::{Area, Setting, Tap, areas, parts};
+pub use setting::{Setting, Tap, parts};

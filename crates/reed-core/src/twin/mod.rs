@@ -3,6 +3,8 @@
 //! A pure function of the tank. A fault or a change is tried by altering the tank and asking again,
 //! never by writing an effect down.
 
+pub mod numbers;
+
 use crate::figure::Figure;
 use crate::flow::Facts;
 use crate::tank::{Surface, Tank};

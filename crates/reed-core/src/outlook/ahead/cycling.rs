@@ -7,9 +7,9 @@ use super::belief::Belief;
 use super::event::{Event, What, is_masked, with_habit};
 use super::outlook::Outlook;
 use super::setting::Setting;
-use crate::acidity::Acidity;
 use crate::figure::Figure;
-use crate::tank::{Analyte, Conditioner, Reading, Tank};
+use crate::outlook::acidity::Acidity;
+use crate::tank::{Analyte, Conditioner, Reading, Species, Tank};
 use crate::units::{Salinity, Units};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
@@ -221,7 +221,7 @@ pub fn proof(
         },
         Condition {
             words: "no medium or binder that hides it".to_owned(),
-            met: !is_masked(setting, known, 0, 0.0),
+            met: !is_masked(setting, known, Species::Ammonia, 0.0),
         },
     ]
 }
@@ -252,7 +252,7 @@ pub fn stalled(
     slow.then(|| {
         [
             (
-                is_masked(setting, known, 0, 0.0),
+                is_masked(setting, known, Species::Ammonia, 0.0),
                 "a medium or a binder takes the ammonia: take it out",
             ),
             (

@@ -2,85 +2,15 @@
 
 use jiff::civil::{Date, DateTime};
 
-use crate::acidity::USUAL_DKH;
 use crate::figure::Figure;
-use crate::numbers::Numbers;
-use crate::tank::thing::ThingKind;
-use crate::tank::{Conditioner, Form, Medium, Planting, Portion, Tank};
+use crate::outlook::acidity::USUAL_DKH;
+use crate::tank::{Conditioner, Medium, PerSpecies, Planting, Portion, Species, Tank, areas};
+use crate::twin::numbers::Numbers;
 use crate::twin::{Stirring, Twin};
 use crate::units::Temperature;
 use crate::water::nitrogen::capture::{Grains, captured_by_grains};
 use crate::water::nitrogen::cycle::State;
 use crate::water::nitrogen::{DKH_PER_MEQ, peak_between_changes};
-
-/// Surface of a litre of coarse bed that bacteria can use, m².
-const BED_M2_PER_L: Figure = Figure::from_memory(1.0);
-/// How deep water moves through gravel, and through sand, cm.
-const LIVE_BED_CM: [Figure; 2] = [Figure::from_memory(3.0), Figure::from_memory(0.5)];
-/// Grain from which a bed counts as gravel, mm.
-const GRAVEL_MM: f64 = 2.0;
-
-/// Some surface on which bacteria live.
-#[derive(Clone, Debug, PartialEq)]
-pub struct Area {
-    /// Where it is.
-    pub name: String,
-    /// What bacteria can use of it, m².
-    pub m2: f64,
-    /// It is in a filter: what is done to filters is done to it.
-    pub in_filter: bool,
-}
-
-/// Every surface of a tank: each medium of each filter, panes, rocks, the upper bed. A square metre
-/// each per wetted square metre.
-pub fn areas(tank: &Tank) -> Vec<Area> {
-    let media = tank.filters.iter().flat_map(|filter| {
-        filter.media().map(|portion| Area {
-            name: format!(
-                "{}: {:.1} L of {}",
-                filter.name,
-                portion.litres.as_litres(),
-                portion.medium.words()
-            ),
-            m2: portion.litres.as_litres() * portion.medium.surface_m2_per_l().value,
-            in_filter: true,
-        })
-    });
-    let (length, width, level) = (
-        tank.glass.length.as_cm(),
-        tank.glass.width.as_cm(),
-        tank.water_depth.as_cm(),
-    );
-    let rocks: f64 = tank
-        .things
-        .iter()
-        .filter(|thing| matches!(thing.what, ThingKind::Rock(_)))
-        // A cube of as many litres: less than any rugged rock has.
-        .map(|thing| 6.0 * (thing.body(tank).litres_between(0.0, level) * 1000.0).powf(2.0 / 3.0))
-        .sum();
-    let [gravel, sand] = LIVE_BED_CM;
-    let live = if tank.bed.grain.as_mm() >= GRAVEL_MM {
-        gravel.value
-    } else {
-        sand.value
-    }
-    .min(tank.bed.depth.as_cm());
-    let other = |name: &str, m2: f64| Area {
-        name: name.to_owned(),
-        m2,
-        in_filter: false,
-    };
-    let panes = other("Panes", 2.0 * (length + width) * level / 10_000.0);
-    let rocks = other("Rocks and roots", rocks / 10_000.0);
-    let bed = other(
-        "Upper bed",
-        length * width * live / 1000.0 * BED_M2_PER_L.value,
-    );
-    media
-        .chain([panes, rocks, bed])
-        .filter(|area| area.m2 > 0.0)
-        .collect()
-}
 
 /// What can be rinsed or replaced at once, with its share of all surface in media: all of it, each
 /// filter, each tray.
@@ -144,10 +74,10 @@ pub struct Setting {
     pub young_days: Option<f64>,
     /// Since which day from now readings of ammonia, and of nitrate, say nothing: a binder or a
     /// medium masks them. Minus infinity for ever.
-    pub masked: [Option<f64>; 2],
+    pub masked: PerSpecies<Option<f64>>,
     /// Media that take ammonia, and nitrate, with the day from now on which they went in, if that
     /// is known.
-    pub media: [Option<(Grains, Option<f64>)>; 2],
+    pub media: PerSpecies<Option<(Grains, Option<f64>)>>,
     /// Water through all filters, L/h.
     pub flow_l_per_h: f64,
     /// How many animals there are.
@@ -197,11 +127,11 @@ pub(super) fn grains(
     })
 }
 
-/// The medium in a tank's filters that takes a form of nitrogen, with the day it went in: where
+/// The medium in a tank's filters that takes a species of nitrogen, with the day it went in: where
 /// there are several, the one that holds most, for all that they hold together.
 fn installed(
     tank: &Tank,
-    form: Form,
+    species: Species,
     days_ago: &dyn Fn(Date) -> f64,
 ) -> Option<(Grains, Option<f64>)> {
     let litres = tank.net_volume().as_litres();
@@ -209,10 +139,13 @@ fn installed(
         .filters
         .iter()
         .flat_map(|filter| {
-            let (flow, is_first) = (filter.flow().as_litres_per_hour(), filter.has_first(form));
+            let (flow, is_first) = (
+                filter.flow().as_litres_per_hour(),
+                filter.has_first(species),
+            );
             filter
                 .media()
-                .filter(move |portion| portion.medium.takes_form(form))
+                .filter(move |portion| portion.medium.takes_species(species))
                 .filter_map(move |portion: &Portion| {
                     let grains = grains(
                         portion.medium,
@@ -289,15 +222,17 @@ impl Setting {
             young_days: age
                 .filter(|days| *days < SETTLED_DAYS)
                 .map(|days| days.max(0.0)),
-            masked: [
-                if binds {
+            masked: PerSpecies {
+                ammonia: if binds {
                     Some(f64::NEG_INFINITY)
                 } else {
-                    since(&|medium| medium.takes_form(Form::Ammonia))
+                    since(&|medium| medium.takes_species(Species::Ammonia))
                 },
-                since(&|medium| medium.takes_form(Form::Nitrate) || medium == Medium::AdsorbentPad),
-            ],
-            media: [Form::Ammonia, Form::Nitrate].map(|form| installed(tank, form, &days_ago)),
+                nitrate: since(&|medium| {
+                    medium.takes_species(Species::Nitrate) || medium == Medium::AdsorbentPad
+                }),
+            },
+            media: PerSpecies::of(|species| installed(tank, species, &days_ago)),
             flow_l_per_h: numbers.flow_l_per_h,
             animals: tank.stock.iter().map(|group| f64::from(group.count)).sum(),
         }

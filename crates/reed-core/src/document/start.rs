@@ -1,7 +1,7 @@
 //! Common set-ups to start from: made up, in the open file format, one file each in `starts/`.
 
-use super::Tank;
-use crate::document::Document;
+use super::Document;
+use crate::tank::Tank;
 
 /// A set-up that a keeper picks and adapts.
 #[derive(Debug)]
@@ -41,7 +41,7 @@ impl Start {
     /// # Panics
     /// Never: a test reads every file.
     pub fn tank(&self) -> Tank {
-        Document::read(self.text)
+        Document::parse(self.text)
             .expect("a test reads every set-up")
             .document
             .tank

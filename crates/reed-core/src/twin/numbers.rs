@@ -1,8 +1,7 @@
 //! The arithmetic that is otherwise skipped: turnover, stock, load, media.
 
-use crate::ahead::{Area, areas};
 use crate::figure::Figure;
-use crate::tank::{Medium, Portion, Stage, Tank};
+use crate::tank::{Area, Medium, Portion, Stage, Tank, areas};
 use crate::twin::Twin;
 use crate::water::nitrogen::{
     KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes,
@@ -39,11 +38,6 @@ impl Numbers {
     /// The numbers of a tank.
     pub fn of(tank: &Tank) -> Self {
         let litres = tank.net_volume().as_litres();
-        let flow = tank
-            .filters
-            .iter()
-            .map(|filter| filter.flow().as_litres_per_hour())
-            .sum::<f64>();
         let media = || tank.filters.iter().flat_map(|filter| filter.media());
         let stock = tank.stock_mass().as_grams();
         let areas = areas(tank);
@@ -53,8 +47,8 @@ impl Numbers {
                 .iter()
                 .map(|filter| filter.rated.as_litres_per_hour())
                 .sum(),
-            flow_l_per_h: flow,
-            turnover_per_h: flow / litres,
+            flow_l_per_h: tank.filter_flow_l_per_h(),
+            turnover_per_h: tank.turnover_per_h(),
             stock_g: stock,
             stock_g_per_l: stock / litres,
             nitrogen_g_per_day: nitrogen_mg_day(tank.feed, tank.feed_protein) / 1000.0,

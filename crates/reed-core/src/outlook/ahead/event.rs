@@ -1,9 +1,9 @@
 //! What happens to the nitrogen of a tank, and when.
 
-use super::course::Place;
+use super::reached::Reached;
 use super::setting::Setting;
 use crate::figure::Figure;
-use crate::tank::{Analyte, Medium, Tank};
+use crate::tank::{Analyte, Medium, PerSpecies, Species, Tank};
 use crate::units::{Unit, Units};
 
 /// What happens.
@@ -188,10 +188,16 @@ impl What {
 
     /// Makes it happen. `settled` are the colonies of which a seed is a share; harm hits so many
     /// times as hard as thought, as a power of what it leaves.
-    pub(super) fn happen(self, place: &mut Place, setting: &Setting, settled: [f64; 2], harm: f64) {
+    pub(super) fn happen(
+        self,
+        reached: &mut Reached,
+        setting: &Setting,
+        settled: [f64; 2],
+        harm: f64,
+    ) {
         let hit = |left: f64| [left.max(1e-3).powf(harm); 2];
         let of_media = |lost: f64| hit(1.0 - setting.in_filters * lost.clamp(0.0, 1.0));
-        let state = &mut place.state;
+        let state = &mut reached.state;
         match self {
             Self::Change(share) => state.change_water(share, &setting.tap),
             Self::Skip | Self::Binder | Self::Bottle => {}
@@ -206,12 +212,20 @@ impl What {
                 state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step])
             }
             Self::Dose(mg_l) => state.tan += mg_l,
-            Self::Feed(factor) => place.feed = factor,
-            Self::Animals(count) if setting.animals > 0.0 => place.feed += count / setting.animals,
+            Self::Feed(factor) => reached.feed = factor,
+            Self::Animals(count) if setting.animals > 0.0 => {
+                reached.feed += count / setting.animals
+            }
             Self::Animals(_) => {}
-            Self::AmmoniaMedium(litres) => place.put_in(0, Medium::AmmoniaResin, litres, setting),
-            Self::NitrateMedium(litres) => place.put_in(1, Medium::NitrateResin, litres, setting),
-            Self::MediaOut => (place.media, state.taken) = ([None; 2], [0.0; 2]),
+            Self::AmmoniaMedium(litres) => {
+                reached.put_in(Species::Ammonia, Medium::AmmoniaResin, litres, setting)
+            }
+            Self::NitrateMedium(litres) => {
+                reached.put_in(Species::Nitrate, Medium::NitrateResin, litres, setting)
+            }
+            Self::MediaOut => {
+                (reached.media, state.taken) = (PerSpecies::default(), PerSpecies::default())
+            }
         }
     }
 }
@@ -228,10 +242,9 @@ pub struct Event {
 /// How long a binder holds what it bound, days: a day or two by their makers.
 pub const BOUND_DAYS: Figure = Figure::from_memory(2.0);
 
-/// On a day, readings of ammonia (0) or nitrate (1) say nothing: a medium takes it, or a binder
-/// holds it.
-pub fn is_masked(setting: &Setting, known: &[Event], form: usize, day: f64) -> bool {
-    let own = setting.masked[form].is_some_and(|since| day >= since);
+/// On a day, readings of a species say nothing: a medium takes it, or a binder holds it.
+pub fn is_masked(setting: &Setting, known: &[Event], species: Species, day: f64) -> bool {
+    let own = setting.masked[species].is_some_and(|since| day >= since);
     let last = |is: &dyn Fn(What) -> bool| {
         known
             .iter()
@@ -241,12 +254,13 @@ pub fn is_masked(setting: &Setting, known: &[Event], form: usize, day: f64) -> b
     };
     let out = last(&|what| what == What::MediaOut);
     let medium = last(&|what| match what {
-        What::AmmoniaMedium(_) => form == 0,
-        What::NitrateMedium(_) => form == 1,
+        What::AmmoniaMedium(_) => species == Species::Ammonia,
+        What::NitrateMedium(_) => species == Species::Nitrate,
         _ => false,
     });
-    let bound = form == 0 && day - last(&|what| what == What::Binder) < BOUND_DAYS.value;
-    let own_is_out = out.is_finite() && setting.masked[form].is_some_and(f64::is_finite);
+    let bound =
+        species == Species::Ammonia && day - last(&|what| what == What::Binder) < BOUND_DAYS.value;
+    let own_is_out = out.is_finite() && setting.masked[species].is_some_and(f64::is_finite);
     (own && !own_is_out) || medium > out || bound
 }
 

@@ -9,10 +9,12 @@
 
 use jiff::civil::DateTime;
 
-use super::course::{Guess, Place, UNKNOWN, begin, beginning, dkh, run};
+use super::course::{begin, beginning, dkh, run};
 use super::event::{Event, is_masked, with_habit};
+use super::guess::{Guess, UNKNOWN};
+use super::reached::Reached;
 use super::setting::Setting;
-use crate::tank::{Analyte, Reading};
+use crate::tank::{Analyte, Reading, Species};
 use crate::water::nitrogen::cycle::State;
 
 /// Guesses in the crowd.
@@ -33,7 +35,7 @@ const MODEL_SPREAD: f64 = 0.12;
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Member {
     pub(super) guess: Guess,
-    pub(super) now: Place,
+    pub(super) now: Reached,
     /// Logarithm of the likelihood of all readings.
     log: f64,
 }
@@ -81,11 +83,17 @@ fn seen(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime)
         .filter_map(|reading| {
             let day = -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
             let of: fn(&State) -> f64 = match reading.analyte {
-                analyte if analyte == Analyte::AMMONIA && !is_masked(setting, known, 0, day) => {
+                analyte
+                    if analyte == Analyte::AMMONIA
+                        && !is_masked(setting, known, Species::Ammonia, day) =>
+                {
                     |state| state.tan
                 }
                 analyte if analyte == Analyte::NITRITE => |state| state.nitrite,
-                analyte if analyte == Analyte::NITRATE && !is_masked(setting, known, 1, day) => {
+                analyte
+                    if analyte == Analyte::NITRATE
+                        && !is_masked(setting, known, Species::Nitrate, day) =>
+                {
                     |state| state.nitrate
                 }
                 analyte if analyte == Analyte::KH => dkh,
@@ -121,18 +129,18 @@ impl Belief {
         let events = with_habit(known, setting, from, 0.0);
         let days: Vec<f64> = seen.iter().map(|seen| seen.day).collect();
         let follow = |guess: &Guess| {
-            let mut place = begin(setting, guess, from);
+            let mut reached = begin(setting, guess, from);
             let mut log = 0.0;
             run(
                 setting,
                 guess,
-                &mut place,
+                &mut reached,
                 (from, 0.0),
                 &events,
                 &days,
                 |index, state| log += seen[index].log_likelihood(state),
             );
-            (place, log)
+            (reached, log)
         };
         let follow = |guess: Guess| {
             let (now, log) = follow(&guess);
@@ -140,7 +148,7 @@ impl Belief {
         };
         let mut rng = fastrand::Rng::with_seed(seen.len() as u64);
         let mut members: Vec<Member> = (0..CROWD)
-            .map(|_| follow(Guess(std::array::from_fn(|_| normal(&mut rng)))))
+            .map(|_| follow(Guess::from_array(std::array::from_fn(|_| normal(&mut rng)))))
             .collect();
         let mut power = if seen.is_empty() { 1.0 } else { 0.0 };
         while power < 1.0 {
@@ -176,36 +184,35 @@ impl Belief {
         } else {
             "Colony"
         };
-        [
-            (0, "Load"),
-            (2, "Surface"),
-            (3, colony),
-            (6, "Taken by plants"),
-        ]
-        .into_iter()
-        .map(|(index, what)| {
-            let count = self.members.len() as f64;
-            let mean = self
-                .members
-                .iter()
-                .map(|member| member.guess.0[index])
-                .sum::<f64>()
-                / count;
-            let variance = self
-                .members
-                .iter()
-                .map(|member| (member.guess.0[index] - mean).powi(2))
-                .sum::<f64>()
-                / count;
-            let mut centred = Guess::LIKELIEST;
-            centred.0[index] = mean;
-            Learned {
-                what,
-                factor: centred.factor(index),
-                share: (1.0 - variance).clamp(0.0, 1.0),
-            }
-        })
-        .collect()
+        let unknowns: [(fn(&Guess) -> f64, &'static str); 4] = [
+            (|guess| guess.load, "Load"),
+            (|guess| guess.surface, "Surface"),
+            (|guess| guess.colony, colony),
+            (|guess| guess.uptake, "Taken by plants"),
+        ];
+        unknowns
+            .into_iter()
+            .map(|(of, what)| {
+                let count = self.members.len() as f64;
+                let mean = self
+                    .members
+                    .iter()
+                    .map(|member| of(&member.guess))
+                    .sum::<f64>()
+                    / count;
+                let variance = self
+                    .members
+                    .iter()
+                    .map(|member| (of(&member.guess) - mean).powi(2))
+                    .sum::<f64>()
+                    / count;
+                Learned {
+                    what,
+                    factor: Guess::from_array([mean; UNKNOWN]).factor(of),
+                    share: (1.0 - variance).clamp(0.0, 1.0),
+                }
+            })
+            .collect()
     }
 }
 
@@ -283,7 +290,12 @@ type Square = [[f64; UNKNOWN]; UNKNOWN];
 
 /// The triangular root of the crowd's covariance, by the length of a stride.
 fn strides(members: &[Member], weights: &[f64]) -> Square {
-    let pairs = || members.iter().map(|member| member.guess.0).zip(weights);
+    let pairs = || {
+        members
+            .iter()
+            .map(|member| member.guess.to_array())
+            .zip(weights)
+    };
     let mean: [f64; UNKNOWN] =
         std::array::from_fn(|index| pairs().map(|(guess, weight)| weight * guess[index]).sum());
     let mut root: Square = [[0.0; UNKNOWN]; UNKNOWN];
@@ -315,7 +327,8 @@ fn stepped(guess: &Guess, stride: &Square, rng: &mut fastrand::Rng) -> Guess {
             .map(|column| stride[row][column] * throw[column])
             .sum::<f64>()
     };
-    Guess(std::array::from_fn(|row| guess.0[row] + step(row)))
+    let from = guess.to_array();
+    Guess::from_array(std::array::from_fn(|row| from[row] + step(row)))
 }
 
 /// A standard normal draw: Box & Muller 1958.

@@ -4,7 +4,7 @@ use super::belief::{Belief, normal};
 use super::course::{dkh, run};
 use super::event::{Event, What, with_habit};
 use super::setting::Setting;
-use crate::acidity::Acidity;
+use crate::outlook::acidity::Acidity;
 use crate::tank::{Analyte, Reading};
 use crate::units::Salinity;
 use crate::water::chemistry::{ph_from, un_ionised_share_in};

@@ -4,12 +4,14 @@ use jiff::SignedDuration;
 use jiff::civil::{DateTime, date};
 
 use super::belief::{Belief, normal};
-use super::course::{Guess, begin, beginning, dkh, run};
+use super::course::{begin, beginning, dkh, run};
 use super::cycling::{self, Source, Stage};
 use super::event::{Event, What, is_masked, with_habit};
+use super::guess::Guess;
 use super::{Bands, Outlook, Setting, Tap};
-use crate::acidity::Acidity;
-use crate::tank::{Analyte, Reading, start};
+use crate::document::start;
+use crate::outlook::acidity::Acidity;
+use crate::tank::{Analyte, PerSpecies, Reading, Species};
 use crate::twin::Stirring;
 use crate::units::Salinity;
 use crate::units::Units;
@@ -61,7 +63,7 @@ struct Truth {
 const ASKED: [f64; 4] = [3.0, 7.0, 14.0, 28.0];
 
 fn truth(setting: &Setting, known: &[Event], rng: &mut fastrand::Rng, read_on: &[f64]) -> Truth {
-    let guess = Guess(std::array::from_fn(|_| normal(rng)));
+    let guess = Guess::from_array(std::array::from_fn(|_| normal(rng)));
     let from = beginning(setting, read_on[0]);
     let events = with_habit(known, setting, from, 30.0);
     let asked: Vec<f64> = read_on.iter().chain(&ASKED).copied().collect();
@@ -198,7 +200,7 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
         share(&assumed)
     );
     let masked = Setting {
-        masked: [Some(f64::NEG_INFINITY); 2],
+        masked: PerSpecies::of(|_| Some(f64::NEG_INFINITY)),
         ..setting.clone()
     };
     assert_eq!(
@@ -590,19 +592,22 @@ fn a_medium_hides_and_puts_off() {
         },
     ];
     assert!(
-        [1.0, 20.0].map(|day| is_masked(&new, &medium, 0, day)) == [true, true]
-            && !is_masked(&new, &medium, 1, 9.0)
+        [1.0, 20.0].map(|day| is_masked(&new, &medium, Species::Ammonia, day)) == [true, true]
+            && !is_masked(&new, &medium, Species::Nitrate, 9.0)
     );
     assert!(
-        is_masked(&new, &out, 0, 2.0)
-            && !is_masked(&new, &out, 0, 4.0)
-            && !is_masked(&new, &medium, 0, 0.2)
+        is_masked(&new, &out, Species::Ammonia, 2.0)
+            && !is_masked(&new, &out, Species::Ammonia, 4.0)
+            && !is_masked(&new, &medium, Species::Ammonia, 0.2)
     );
     let bound = [Event {
         day: -1.0,
         what: What::Binder,
     }];
-    assert!(is_masked(&new, &bound, 0, 0.0) && !is_masked(&new, &bound, 0, 2.0));
+    assert!(
+        is_masked(&new, &bound, Species::Ammonia, 0.0)
+            && !is_masked(&new, &bound, Species::Ammonia, 2.0)
+    );
     let known = [Event {
         day: -9.0,
         what: What::AmmoniaMedium(0.3),

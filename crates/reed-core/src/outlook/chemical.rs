@@ -6,9 +6,9 @@
 use jiff::ToSpan;
 use jiff::civil::Date;
 
-use crate::ahead::Setting;
 use crate::figure::Figure;
-use crate::tank::{Form, Medium, Planting, Purpose, Tank};
+use crate::outlook::ahead::Setting;
+use crate::tank::{Medium, Planting, Purpose, Species, Tank};
 
 /// A named problem and the medium that is used against it. Common practice.
 #[derive(Debug, PartialEq)]
@@ -19,8 +19,8 @@ pub struct Problem {
     pub words: &'static str,
     /// Against it.
     pub medium: Medium,
-    /// The form of nitrogen that is meant to fill it.
-    pub form: Option<Form>,
+    /// The species of nitrogen that is meant to fill it.
+    pub species: Option<Species>,
     /// Litres of it for a hundred litres of water.
     pub litres_per_100: Figure,
     /// What comes before it, or instead.
@@ -35,7 +35,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "ammonia",
         words: "Ammonia: a bridge until the bacteria carry the load, or a quarantine",
         medium: Medium::AmmoniaResin,
-        form: Some(Form::Ammonia),
+        species: Some(Species::Ammonia),
         litres_per_100: Figure::from_memory(0.4),
         first: "Feed less and change water: that helps today, and animals are no source of ammonia for a new tank.",
         until: "Out in two parts as soon as bacteria carry the load: while it is in they go hungry.",
@@ -44,7 +44,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "nitrate",
         words: "Nitrate that water changes do not hold, in a young tank",
         medium: Medium::NitrateResin,
-        form: Some(Form::Nitrate),
+        species: Some(Species::Nitrate),
         litres_per_100: Figure::from_memory(0.3),
         first: "Larger or more frequent changes, less feed, fast plants; and look at the tap's own nitrate.",
         until: "Out when changes hold it.",
@@ -53,7 +53,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "phosphate",
         words: "Nuisance algae, with feeding already right",
         medium: Medium::PhosphateRemover,
-        form: None,
+        species: None,
         litres_per_100: Figure::from_memory(0.1),
         first: "Feed less and take leftovers out: otherwise it is full within weeks, again and again.",
         until: "Out when the test shows that phosphate stays down.",
@@ -62,7 +62,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "tint",
         words: "A tint, a smell, or what is left of a medicine after its course",
         medium: Medium::Carbon,
-        form: None,
+        species: None,
         litres_per_100: Figure::from_memory(0.3),
         first: "A large water change does most of it. For a medicine: from the day the course ends, never before.",
         until: "In a bag, out after two months at the latest: it may give back what it took.",
@@ -71,7 +71,7 @@ pub const PROBLEMS: &[Problem] = &[
         id: "losses",
         words: "Losses with good readings, above all of shrimp: something that no kit reads",
         medium: Medium::AdsorbentPad,
-        form: None,
+        species: None,
         litres_per_100: Figure::from_memory(0.05),
         first: "A large water change with water you trust; read copper if you can. Its colour is a clue: blue copper, yellow ammonia, tan to brown organics; its packet says more.",
         until: "Out when the losses have stopped for some weeks.",
@@ -117,7 +117,7 @@ impl Problem {
         let out_by = today.saturating_add((days as i64).days());
         Advice {
             litres,
-            hours: self.form.and_then(|_| {
+            hours: self.species.and_then(|_| {
                 hours_until_full(self.medium, litres, setting.load * setting.litres / 1000.0)
             }),
             out_by,
@@ -146,10 +146,10 @@ fn against(medium: Medium, tank: &Tank, setting: &Setting) -> Vec<&'static str> 
             "It takes fertiliser from a dense planting, and plants do its work already.",
         ),
         (
-            medium.takes_form(Form::Ammonia) && setting.young_days.is_some(),
+            medium.takes_species(Species::Ammonia) && setting.young_days.is_some(),
             "The colony is new: it is fed only by what the medium lets through, and the cycle takes longer.",
         ),
-        (medium.takes_form(Form::Ammonia) && tank.salinity.is_salt_water(), "In salt water it takes hardly any ammonia."),
+        (medium.takes_species(Species::Ammonia) && tank.salinity.is_salt_water(), "In salt water it takes hardly any ammonia."),
         (
             chemicals_in(tank) >= MOST_AT_ONCE,
             "Two are in already. More than two at once hide each other's work and are a fault of their own.",
@@ -200,8 +200,9 @@ mod tests {
     use jiff::civil::{Date, date};
 
     use super::{PROBLEMS, chemicals_in, hours_until_full, in_use, problem};
-    use crate::ahead::{Setting, Tap};
-    use crate::tank::{Medium, Planting, Portion, Purpose, Stage, Tank, start};
+    use crate::document::start;
+    use crate::outlook::ahead::{Setting, Tap};
+    use crate::tank::{Medium, Planting, Portion, Purpose, Stage, Tank};
     use crate::twin::Stirring;
     use crate::units::Volume;
 
@@ -242,7 +243,10 @@ mod tests {
         let tank = tank();
         for card in PROBLEMS {
             let advice = card.advice(&tank, &setting(&tank), TODAY);
-            assert!(card.form.is_none_or(|form| card.medium.takes_form(form)));
+            assert!(
+                card.species
+                    .is_none_or(|species| card.medium.takes_species(species))
+            );
             assert!(
                 problem(card.id) == Some(card) && advice.litres > 0.0 && advice.out_by > TODAY,
                 "{}",

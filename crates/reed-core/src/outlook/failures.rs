@@ -9,7 +9,7 @@ use crate::units::Temperature;
 
 /// Something that fails.
 #[derive(Clone, Copy, Debug)]
-pub struct Trouble {
+pub struct Failure {
     /// As a keeper would say it.
     pub name: &'static str,
     /// The tank with it; `None` where nothing there can fail so.
@@ -19,13 +19,13 @@ pub struct Trouble {
 }
 
 /// Each of them.
-pub const ALL: [Trouble; 5] = [
-    Trouble {
+pub const ALL: [Failure; 5] = [
+    Failure {
         name: "The power fails: nothing moves",
         heats: false,
         with: |tank| Some(stopped(&stopped(tank, &stop_pump), &stop_air).stilled()),
     },
-    Trouble {
+    Failure {
         name: "Filters and pumps stop, air goes on",
         heats: false,
         with: |tank| {
@@ -34,12 +34,12 @@ pub const ALL: [Trouble; 5] = [
                 .map(|_| stopped(tank, &stop_pump).stilled())
         },
     },
-    Trouble {
+    Failure {
         name: "The air pump stops",
         heats: false,
         with: |tank| tank.air_sources().next().map(|_| stopped(tank, &stop_air)),
     },
-    Trouble {
+    Failure {
         name: "The heater sticks on",
         heats: true,
         with: |tank| {
@@ -49,7 +49,7 @@ pub const ALL: [Trouble; 5] = [
                 .then(|| tank.clone())
         },
     },
-    Trouble {
+    Failure {
         name: "The peroxide runs out",
         heats: false,
         with: |tank| {
@@ -117,7 +117,7 @@ pub const LEVELS_MG_L: [f64; 2] = [4.0, 2.0];
 const WATCHED_H: f64 = 72.0;
 const STEP_H: f64 = 0.25;
 
-impl Trouble {
+impl Failure {
     /// What becomes of the oxygen; `None` where nothing there can fail so.
     pub fn fall(&self, tank: &Tank, stirring: Stirring) -> Option<Fall> {
         let mut failed = (self.with)(tank)?;
@@ -209,8 +209,9 @@ impl Heating {
 #[cfg(test)]
 mod tests {
     use super::{ALL, Fall, Heating};
+    use crate::document::start;
     use crate::tank::thing::{Heater, ThingKind};
-    use crate::tank::{Tank, Thing, start};
+    use crate::tank::{Tank, Thing};
     use crate::twin::{Stirring, Twin};
     use crate::units::{Length, Mass, Power};
     use crate::water::oxygen::Reaches;
@@ -223,12 +224,12 @@ mod tests {
         for start in start::ALL {
             let tank = start.tank();
             let lowest = Twin::of(&tank).day.lowest().1;
-            for trouble in ALL {
+            for failure in ALL {
                 let Some(Fall {
                     lowest: (then, _),
                     hours_to,
                     ..
-                }) = trouble.fall(&tank, Stirring::AS_IT_LOOKS)
+                }) = failure.fall(&tank, Stirring::AS_IT_LOOKS)
                 else {
                     continue;
                 };
@@ -236,14 +237,14 @@ mod tests {
                     then <= lowest + 1e-9,
                     "{}: {} brings {then} from {lowest}",
                     start.id,
-                    trouble.name
+                    failure.name
                 );
                 assert_eq!(
                     hours_to[0].is_some(),
                     then <= 4.0,
                     "{}: {}",
                     start.id,
-                    trouble.name
+                    failure.name
                 );
                 told += 1;
                 worst = worst.max(lowest - then);
@@ -256,7 +257,7 @@ mod tests {
         let bare = Tank::plain("bare", Length::cm(60.0), Length::cm(30.0), Length::cm(30.0));
         assert_eq!(
             ALL.iter()
-                .filter(|trouble| trouble.fall(&bare, Stirring::AS_IT_LOOKS).is_some())
+                .filter(|failure| failure.fall(&bare, Stirring::AS_IT_LOOKS).is_some())
                 .count(),
             1,
             "only the power can fail"

@@ -125,7 +125,8 @@ mod tests {
     use jiff::civil::{DateTime, date};
 
     use super::Acidity;
-    use crate::tank::{Analyte, Reading, Surface, Tank, start};
+    use crate::document::start;
+    use crate::tank::{Analyte, Reading, Surface, Tank};
     use crate::twin::Stirring;
 
     const NOW: DateTime = date(2026, 3, 10).at(9, 0, 0, 0);

@@ -1,0 +1,246 @@
+//! A case in a file: what the ids of a document mean, and the document of a case.
+
+use jiff::civil::DateTime;
+
+use super::check;
+use super::declined::Declined;
+use super::finding::{self, Kind};
+use super::observed::{Answered, Observed};
+use crate::document::{
+    Answer, DeclinedEntry, Document, EventEntry, FORMAT, FindingEntry, NotADocument, Opened,
+    ReadingEntry, shown,
+};
+use crate::tank::{Serial, Tank};
+
+impl Document {
+    /// Reads and checks a file.
+    ///
+    /// # Errors
+    /// When it is not JSON of this format, is larger than
+    /// [`LARGEST_FILE`](crate::document::LARGEST_FILE), names unknown ids, or holds a value that
+    /// cannot be.
+    pub fn read(text: &str) -> Result<Opened, NotADocument> {
+        let opened = Self::parse(text)?;
+        let mut faults = opened.document.tank_faults();
+        if let Err(NotADocument(of_case)) = opened.document.observed(DateTime::MAX) {
+            faults.extend(of_case);
+        }
+        if faults.is_empty() {
+            Ok(opened)
+        } else {
+            Err(NotADocument(faults))
+        }
+    }
+
+    /// The document of a tank and a case.
+    pub fn of(tank: &Tank, observed: &Observed) -> Self {
+        let is_event = |answered: &&Answered| matches!(answered.finding.kind, Kind::Event { .. });
+        let entry = |answered: &Answered| FindingEntry {
+            finding: answered.finding.id.to_owned(),
+            answer: answered.answer,
+            at: answered.at,
+            // A filter that was taken away since is no longer named.
+            filters: answered
+                .filters
+                .iter()
+                .copied()
+                .filter(|number| tank.filters.iter().any(|filter| filter.number == *number))
+                .collect(),
+        };
+        Self {
+            format: FORMAT.to_owned(),
+            as_of: Some(observed.now),
+            tank: tank.clone(),
+            findings: observed
+                .answers
+                .iter()
+                .filter(|answered| !is_event(answered))
+                .map(entry)
+                .collect(),
+            events: observed
+                .answers
+                .iter()
+                .filter(is_event)
+                .map(|answered| EventEntry {
+                    event: answered.finding.id.to_owned(),
+                    answer: answered.answer,
+                    at: answered.at,
+                })
+                .collect(),
+            readings: observed
+                .readings
+                .iter()
+                .map(|reading| ReadingEntry {
+                    analyte: reading.analyte.id.to_owned(),
+                    value: reading.value,
+                    spread: Some(reading.spread),
+                    kit: reading.kit.map(|kit| kit.id.to_owned()),
+                    taken_at: reading.taken_at,
+                })
+                .collect(),
+            declined: observed
+                .declined
+                .iter()
+                .map(|declined| DeclinedEntry {
+                    check: declined.check.id.to_owned(),
+                    why: declined.why,
+                    at: declined.at,
+                })
+                .collect(),
+        }
+    }
+
+    /// What was seen and read, as of the document's moment or else `now`.
+    ///
+    /// # Errors
+    /// When an id is unknown or a reading cannot be.
+    pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
+        let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
+        // A case may hold what was seen after the moment of which it speaks, such as the proof of a
+        // change: only the future cannot be.
+        let latest = observed.now.max(now);
+        let dates = self.tank.days_after(latest.date());
+        let mut faults: Vec<String> = dates
+            .iter()
+            .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
+            .collect();
+        let mut must_be_past = |place: String, at: DateTime| {
+            let ahead = format!(
+                "{place}: {at} is not accepted; that is in the future. Give a moment up to {latest}."
+            );
+            faults.extend((at > latest).then_some(ahead));
+        };
+        let findings = self
+            .findings
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
+        let events = self
+            .events
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
+        let readings = self
+            .readings
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
+        let declined = self
+            .declined
+            .iter()
+            .enumerate()
+            .map(|(i, entry)| (format!("/declined/{i}/at"), entry.at));
+        findings
+            .chain(events)
+            .chain(readings)
+            .chain(declined)
+            .for_each(|(place, at)| must_be_past(place, at));
+        let findings = self.findings.iter().enumerate().map(|(i, entry)| {
+            (
+                format!("/findings/{i}/finding"),
+                &entry.finding,
+                entry.answer,
+                entry.at,
+                false,
+            )
+        });
+        let events = self.events.iter().enumerate().map(|(i, entry)| {
+            (
+                format!("/events/{i}/event"),
+                &entry.event,
+                entry.answer,
+                entry.at,
+                true,
+            )
+        });
+        for (place, id, answer, at, is_event) in findings.chain(events) {
+            match finding::by_id(id).filter(|finding| {
+                !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event
+            }) {
+                Some(finding) if observed.answer(finding).is_none() => {
+                    observed.answers.push(Answered::new(finding, answer, at))
+                }
+                Some(_) => faults.push(format!("{place}: “{id}” is answered twice; keep one.")),
+                None => faults.push(format!(
+                    "{place}: “{id}” is not known here; known are {}.",
+                    known_ids(is_event)
+                )),
+            }
+        }
+        let numbers: Vec<Serial> = self
+            .tank
+            .filters
+            .iter()
+            .map(|filter| filter.number)
+            .collect();
+        for (i, entry) in self
+            .findings
+            .iter()
+            .enumerate()
+            .filter(|(_, entry)| !entry.filters.is_empty())
+        {
+            let answered = observed
+                .answers
+                .iter_mut()
+                .find(|answered| answered.finding.id == entry.finding);
+            let answered = answered.filter(|answered| {
+                answered.finding.is_of_a_filter() && answered.answer == Answer::Yes
+            });
+            match (
+                answered,
+                entry
+                    .filters
+                    .iter()
+                    .find(|filter| !numbers.contains(filter)),
+            ) {
+                (Some(answered), None) => answered.filters.clone_from(&entry.filters),
+                (None, _) => faults.push(format!(
+                    "/findings/{i}/filters: “{}” is not seen at a filter; leave this out.",
+                    entry.finding
+                )),
+                (_, Some(unknown)) => {
+                    let known: Vec<String> = numbers.iter().map(ToString::to_string).collect();
+                    faults.push(format!(
+                        "/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.",
+                        known.join(", ")
+                    ));
+                }
+            }
+        }
+        for (i, entry) in self.readings.iter().enumerate() {
+            match entry.reading() {
+                Ok(reading) => observed.readings.push(reading),
+                Err(why) => faults.push(format!("/readings/{i}/{why}")),
+            }
+        }
+        for (i, entry) in self.declined.iter().enumerate() {
+            match check::by_id(&entry.check) {
+                Some(check) => observed.declined.push(Declined {
+                    check,
+                    why: entry.why,
+                    at: entry.at,
+                }),
+                None => faults.push(format!(
+                    "/declined/{i}/check: “{}” is no check of this program.",
+                    shown(&entry.check)
+                )),
+            }
+        }
+        observed.readings.sort_by_key(|reading| reading.taken_at);
+        if faults.is_empty() {
+            Ok(observed)
+        } else {
+            Err(NotADocument(faults))
+        }
+    }
+}
+
+fn known_ids(events: bool) -> String {
+    let ids: Vec<_> = finding::all()
+        .filter(|finding| {
+            !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == events
+        })
+        .map(|finding| finding.id)
+        .collect();
+    ids.join(", ")
+}
