@@ -45,7 +45,8 @@ macro_rules! choices {
 macro_rules! choice_set {
     ($(#[$doc:meta])* $type:ident: $($(#[$vdoc:meta])* $variant:ident = $id:literal, $words:literal;)+) => {
         $(#[$doc])*
-        #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+        #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, serde::Deserialize)]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub enum $type {
             $(#[doc = $words] $(#[$vdoc])* #[serde(rename = $id)] $variant,)+
         }
@@ -61,7 +62,8 @@ macro_rules! described {
         $(#[doc = $help:expr] $(#[$attr:meta])* $field:ident: $type:ty = $key:literal, $label:literal $(, $low:literal ..= $high:literal)?;)+
     }) => {
         $(#[$doc])*
-        #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+        #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub struct $name {
             $(#[doc = $help] $(#[$attr])* #[serde(rename = $key)] pub $field: $type,)+
         }
@@ -86,7 +88,8 @@ macro_rules! described {
 macro_rules! kinds {
     ($(#[$doc:meta])* $name:ident { $($variant:ident = $id:literal, $words:literal;)+ }) => {
         $(#[$doc])*
-        #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+        #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub enum $name {
             $(#[doc = $words] #[serde(rename = $id)] $variant($variant),)+
         }

@@ -1,37 +1,70 @@
-//! Style, scripts and fonts, from the binary; each under an address that holds a hash of its
-//! content.
+//! Style, scripts and fonts, from the binary. Their common address holds a hash of all of them, so
+//! that browsers may keep them for ever and scripts find each other by relative paths.
 
-use std::collections::HashMap;
 use std::sync::OnceLock;
 
 use axum::Router;
-use memory_serve::{CacheControl, MemoryServe};
+use axum::body::Body;
+use axum::extract::Path;
+use axum::http::{StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use axum::routing::get;
+use rust_embed::RustEmbed;
 
 const MOUNT: &str = "/assets";
 
-fn served() -> MemoryServe {
-    memory_serve::load!()
-        .index_file(None)
-        .enable_hashed_routes(true)
-        .cache_control(CacheControl::Medium)
-}
+#[derive(RustEmbed)]
+#[folder = "assets"]
+struct Assets;
 
 /// Serves the assets.
 pub(crate) fn routes<S: Clone + Send + Sync + 'static>() -> Router<S> {
-    Router::new().nest(MOUNT, served().into_router())
+    Router::new().route(&format!("{MOUNT}/{{version}}/{{*path}}"), get(serve))
 }
 
 /// The address of an asset that may be cached for ever, by its path under `assets/`.
 pub(crate) fn url(path: &str) -> String {
-    static URLS: OnceLock<HashMap<String, String>> = OnceLock::new();
-    let urls = URLS.get_or_init(|| {
-        served()
-            .manifest()
-            .iter()
-            .map(|(route, hashed)| (route.to_owned(), format!("{MOUNT}{hashed}")))
-            .collect()
-    });
-    urls.get(&format!("/{path}"))
-        .cloned()
-        .unwrap_or_else(|| format!("{MOUNT}/{path}"))
+    format!("{MOUNT}/{}/{path}", version())
+}
+
+/// Tells one set of assets from any other: the beginnings of their hashes, put together.
+fn version() -> &'static str {
+    static VERSION: OnceLock<String> = OnceLock::new();
+    VERSION.get_or_init(|| {
+        let mixed = Assets::iter()
+            .filter_map(|path| Assets::get(&path))
+            .map(|file| file.metadata.sha256_hash())
+            .fold([0_u8; 8], |mixed, hash| {
+                std::array::from_fn(|place| mixed[place].rotate_left(1) ^ hash[place])
+            });
+        mixed.iter().map(|byte| format!("{byte:02x}")).collect()
+    })
+}
+
+async fn serve(Path((asked, path)): Path<(String, String)>) -> Response {
+    let Some(file) = Assets::get(&path) else {
+        return StatusCode::NOT_FOUND.into_response();
+    };
+    // An address of before an update gets what is there now, but not for ever; while the program is
+    // being worked on, files change under a running one.
+    let keep = if asked == version() && !cfg!(debug_assertions) {
+        "public, max-age=31536000, immutable"
+    } else {
+        "no-cache"
+    };
+    let headers = [
+        (header::CONTENT_TYPE, content_type(&path)),
+        (header::CACHE_CONTROL, keep),
+    ];
+    (headers, Body::from(file.data.into_owned())).into_response()
+}
+
+fn content_type(path: &str) -> &'static str {
+    match path.rsplit_once('.').map(|(_, kind)| kind) {
+        Some("css") => "text/css; charset=utf-8",
+        Some("js") => "text/javascript; charset=utf-8",
+        Some("svg") => "image/svg+xml",
+        Some("woff2") => "font/woff2",
+        _ => "text/plain; charset=utf-8",
+    }
 }

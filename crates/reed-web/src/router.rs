@@ -7,6 +7,7 @@ use axum::extract::DefaultBodyLimit;
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
+use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate as _};
 use tower_http::csrf::CsrfLayer;
 use tower_http::limit::RequestBodyLimitLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
@@ -56,10 +57,12 @@ pub fn router(app: App) -> Router {
             header::CACHE_CONTROL,
             HeaderValue::from_static("no-store"),
         ));
-    // Assets come compressed and with their own cache headers.
+    // Fonts are compressed already. Assets say themselves how long they may be kept.
+    let not_fonts = DefaultPredicate::new().and(NotForContentType::const_new("font/"));
+    let assets = assets::routes().layer(CompressionLayer::new().compress_when(not_fonts));
     Router::new()
         .merge(pages)
-        .merge(assets::routes())
+        .merge(assets)
         .layer(fixed_header(
             header::CONTENT_SECURITY_POLICY,
             CONTENT_SECURITY,

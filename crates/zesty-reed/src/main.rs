@@ -132,6 +132,6 @@ fn run(command: Command) -> anyhow::Result<String> {
         Command::Diagnose { file, json, flow } => diagnose::run(&file, json, flow),
         Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),
         Command::Evaluate { cases, seed } => Ok(evaluate::run(cases, seed)),
-        Command::Schema => Ok(reed_core::document::Document::schema()),
+        Command::Schema => Ok(reed_core::document::SCHEMA.to_owned()),
     }
 }

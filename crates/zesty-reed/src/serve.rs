@@ -8,7 +8,10 @@ use anyhow::Context;
 use reed_store::Store;
 use reed_web::{App, Clock};
 use tokio::net::TcpListener;
-use tracing_subscriber::EnvFilter;
+use tracing_subscriber::Layer as _;
+use tracing_subscriber::filter::{LevelFilter, Targets};
+use tracing_subscriber::layer::SubscriberExt as _;
+use tracing_subscriber::util::SubscriberInitExt as _;
 
 /// Opens the data in a folder, making it if there is none.
 pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
@@ -32,11 +35,7 @@ pub(crate) fn run(
     port: u16,
     with_flow: bool,
 ) -> anyhow::Result<()> {
-    let filter = EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn"));
-    tracing_subscriber::fmt()
-        .with_env_filter(filter)
-        .with_writer(std::io::stderr)
-        .init();
+    log_to_stderr();
     tokio::runtime::Runtime::new()?.block_on(async {
         let listener = listen(port).await?;
         println!(
@@ -53,6 +52,18 @@ pub(crate) fn run(
         reed_web::run(listener, app, stop()).await?;
         Ok(())
     })
+}
+
+/// Warnings and errors, or what `RUST_LOG` asks for, such as `info,reed_web=debug`.
+fn log_to_stderr() {
+    let asked = std::env::var("RUST_LOG").ok();
+    let filter = asked
+        .and_then(|asked| asked.parse::<Targets>().ok())
+        .unwrap_or_else(|| Targets::new().with_default(LevelFilter::WARN));
+    let lines = tracing_subscriber::fmt::layer().with_writer(std::io::stderr);
+    tracing_subscriber::registry()
+        .with(lines.with_filter(filter))
+        .init();
 }
 
 /// The port asked for, or any free one if it is taken.

@@ -22,6 +22,9 @@ use crate::units::Units;
 /// The present version of the format.
 pub const FORMAT: &str = "zesty-reed/2";
 
+/// The JSON Schema of the format, as published.
+pub const SCHEMA: &str = include_str!("../../../../docs/case-document.schema.json");
+
 /// Version 1, whose tanks had no things in them.
 const FORMAT_1: &str = "zesty-reed/1";
 
@@ -39,7 +42,8 @@ pub struct Opened {
 }
 
 /// A tank and a case.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Document {
     /// Always `zesty-reed/2`; files of version 1 are read too.
     pub format: String,
@@ -63,7 +67,8 @@ pub struct Document {
 }
 
 /// A check that could not be done.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct DeclinedEntry {
     /// Id of the check, such as `read-ammonia`.
     pub check: String,
@@ -74,7 +79,8 @@ pub struct DeclinedEntry {
 }
 
 /// A sign with its answer. Not looked: leave it out.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct FindingEntry {
     /// Id of the finding, such as `surface-flat`.
     pub finding: String,
@@ -88,7 +94,8 @@ pub struct FindingEntry {
 }
 
 /// An event with its answer.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct EventEntry {
     /// Id of the event, such as `equipment-moved`.
     pub event: String,
@@ -99,7 +106,8 @@ pub struct EventEntry {
 }
 
 /// A measurement.
-#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct ReadingEntry {
     /// Id of what was measured, such as `do`.
     pub analyte: String,
@@ -213,11 +221,12 @@ impl Document {
         serde_json::to_value(self).expect("plain data can be written as JSON")
     }
 
-    /// The JSON Schema of the format, as text.
+    /// The JSON Schema of the format, as text, derived from the types: what [`SCHEMA`] has to be.
     ///
     /// # Panics
     /// Never: a schema is plain data.
-    pub fn schema() -> String {
+    #[cfg(feature = "schema")]
+    pub fn derived_schema() -> String {
         let mut schema = schemars::schema_for!(Self).to_value();
         if let Some(fields) = schema
             .pointer_mut("/$defs/Tank/properties")

@@ -8,11 +8,13 @@
 mod check;
 mod differ;
 mod of_units;
+#[cfg(feature = "schema")]
 mod schema;
 mod typed;
 
 pub use check::{check, days_after};
 pub use differ::differences;
+#[cfg(feature = "schema")]
 pub(crate) use schema::narrow;
 pub use typed::{from_texts, keep_untouched, name_of, print, texts_of, tree};
 

@@ -7,9 +7,8 @@ use super::Tank;
 use crate::field::{Described, Field, FieldValue, What};
 
 /// Keys of the tank's fields whose values are assumed.
-#[derive(
-    Clone, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
-)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(transparent)]
 pub struct Assumed(pub BTreeSet<String>);
 

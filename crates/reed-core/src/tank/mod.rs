@@ -59,9 +59,8 @@ use crate::units::{
 
 /// What a file said that this program does not know, by JSON pointer, entries with a number by that
 /// number: kept, and written back to its place.
-#[derive(
-    Clone, Debug, Default, PartialEq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
-)]
+#[derive(Clone, Debug, Default, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(transparent)]
 pub struct Unknown(pub BTreeMap<String, Value>);
 

@@ -7,10 +7,8 @@ use super::Unit;
 macro_rules! unit_choice {
     ($(#[$doc:meta])* $type:ident: $($(#[$vdoc:meta])* $variant:ident = $id:literal, $words:literal;)+) => {
         $(#[$doc])*
-        #[derive(
-            Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord,
-            serde::Serialize, serde::Deserialize, schemars::JsonSchema,
-        )]
+        #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, serde::Serialize, serde::Deserialize)]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         pub enum $type {
             $(#[doc = $words] $(#[$vdoc])* #[serde(rename = $id)] $variant,)+
         }
@@ -64,17 +62,8 @@ unit_choice! {
 }
 
 /// The keeper's choice of units; what most keepers read where nothing was chosen.
-#[derive(
-    Clone,
-    Copy,
-    Debug,
-    Default,
-    PartialEq,
-    Eq,
-    serde::Serialize,
-    serde::Deserialize,
-    schemars::JsonSchema,
-)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Units {
     /// Tanks, sumps, media; flows per hour follow.
     #[serde(default)]

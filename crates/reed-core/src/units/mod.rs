@@ -50,7 +50,8 @@ macro_rules! quantity {
     ($(#[$doc:meta])* $name:ident: $from:ident / $get:ident;
      $($symbol:literal $(| $also:literal)* = $factor:expr $(, zero at $offset:expr)?;)+) => {
         $(#[$doc])*
-        #[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, serde::Serialize, serde::Deserialize, schemars::JsonSchema)]
+        #[derive(Clone, Copy, Debug, Default, PartialEq, PartialOrd, serde::Serialize, serde::Deserialize)]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         #[serde(transparent)]
         pub struct $name(f64);
 

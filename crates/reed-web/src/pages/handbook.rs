@@ -10,7 +10,7 @@ use axum::routing::get;
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::finding::{Finding, Kind, fish};
 use reed_core::diagnosis::{check, fault, lookahead};
-use reed_core::document::Document;
+use reed_core::document::SCHEMA;
 use reed_core::field::{Described, Field};
 use reed_core::figure::Figure;
 use reed_core::outlook::acidity::BUDGET_LOG_SPREAD;
@@ -353,10 +353,7 @@ fn factor(log_spread: f64) -> String {
 
 /// The JSON Schema of `.reed.json` files.
 async fn schema() -> impl IntoResponse {
-    (
-        [(header::CONTENT_TYPE, "application/schema+json")],
-        Document::schema(),
-    )
+    ([(header::CONTENT_TYPE, "application/schema+json")], SCHEMA)
 }
 
 async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {

@@ -51,8 +51,8 @@ use crate::units::{Angle, Length};
     Hash,
     serde::Serialize,
     serde::Deserialize,
-    schemars::JsonSchema,
 )]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(transparent)]
 pub struct Serial(pub u32);
 
@@ -67,9 +67,8 @@ impl std::fmt::Display for Serial {
 }
 
 /// The filter that a part belongs to.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize, schemars::JsonSchema,
-)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(transparent)]
 pub struct FilterRef(pub u32);
 
@@ -89,8 +88,8 @@ impl FieldValue for FilterRef {
     Ord,
     serde::Serialize,
     serde::Deserialize,
-    schemars::JsonSchema,
 )]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Wall {
     /// Far from the keeper.
