@@ -84,9 +84,10 @@ macro_rules! described {
 }
 
 /// Declares the kinds that a part can be of: the enum (in documents an object with the kind as its
-/// one key) and the list.
+/// one key), its bare twin without what belongs to a kind, and the trait by which each kind answers
+/// for itself.
 macro_rules! kinds {
-    ($(#[$doc:meta])* $name:ident { $($variant:ident = $id:literal, $words:literal;)+ }) => {
+    ($(#[$doc:meta])* $name:ident, $bare:ident: $form:ident { $($variant:ident = $id:literal, $words:literal;)+ }) => {
         $(#[$doc])*
         #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
         #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -103,6 +104,42 @@ macro_rules! kinds {
             /// In the keeper's words.
             pub const fn words(&self) -> &'static str {
                 match self { $(Self::$variant(_) => $words),+ }
+            }
+
+            /// Without what belongs to it.
+            pub const fn bare(&self) -> $bare {
+                match self { $(Self::$variant(_) => $bare::$variant),+ }
+            }
+
+            /// What it answers for itself.
+            pub fn form(&self) -> &dyn $form {
+                match self { $(Self::$variant(kind) => kind),+ }
+            }
+
+            /// The same, to be changed.
+            pub fn form_mut(&mut self) -> &mut dyn $form {
+                match self { $(Self::$variant(kind) => kind),+ }
+            }
+        }
+
+        #[doc = concat!("A [`", stringify!($name), "`] without what belongs to it.")]
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+        pub enum $bare {
+            $(#[doc = $words] $variant,)+
+        }
+
+        impl $bare {
+            /// All of them, in their order.
+            pub const ALL: &'static [Self] = &[$(Self::$variant),+];
+
+            /// Id as in the document.
+            pub const fn id(self) -> &'static str {
+                match self { $(Self::$variant => $id),+ }
+            }
+
+            /// One of this kind as most keepers have it.
+            pub fn usual(self) -> $name {
+                match self { $(Self::$variant => $name::$variant($variant::default())),+ }
             }
         }
 

@@ -8,9 +8,9 @@ use reed_flow::{Drain, Movers, Nozzle, Outline, Plume, Push, Scene, Solid};
 use crate::figure::Figure;
 use crate::tank::thing::{
     Background, Body, Footprint, Heading, InternalFilter, Opening, Outlet, OutletStyle, Overflow,
-    PowerheadRole, SpongeDrive, SpongeFilter, ThingKind, Wall,
+    Pipe, PowerheadRole, SpongeDrive, SpongeFilter, ThingKind, Wall,
 };
-use crate::tank::{FilterKind, Running, Serial, Tank, Thing};
+use crate::tank::{Running, Serial, Tank, Thing};
 
 /// A tank as a scene.
 #[derive(Clone, Debug, PartialEq)]
@@ -251,13 +251,11 @@ impl Drawing<'_> {
     }
 
     /// Share of its filter's flow that goes through this one of several outlets or intakes.
-    fn share(&self, thing: &Thing, same: impl Fn(&ThingKind) -> bool) -> f64 {
+    fn share(&self, thing: &Thing, ends: &[Pipe]) -> f64 {
         let owner = thing.what.form().filter();
-        let alike = self
-            .tank
-            .things
-            .iter()
-            .filter(|other| same(&other.what) && other.what.form().filter() == owner);
+        let alike = self.tank.things.iter().filter(|other| {
+            ends.contains(&other.what.form().pipe()) && other.what.form().filter() == owner
+        });
         1.0 / alike.count().max(1) as f64
     }
 
@@ -276,7 +274,7 @@ impl Drawing<'_> {
     }
 
     fn outlet(&mut self, thing: &Thing, outlet: &Outlet) {
-        let share = self.share(thing, |kind| matches!(kind, ThingKind::Outlet(_)));
+        let share = self.share(thing, &[Pipe::Outlet]);
         let flow = self.flow_of(thing, share);
         let heading = Heading {
             around: outlet.heading,
@@ -368,9 +366,7 @@ impl Drawing<'_> {
     /// A strainer between two points; where a background hides it, water is taken through the
     /// openings of that.
     fn intake(&mut self, thing: &Thing, ends: [((f64, f64), f64); 2]) {
-        let share = self.share(thing, |kind| {
-            matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_))
-        });
+        let share = self.share(thing, &[Pipe::Intake, Pipe::Overflow]);
         let flow = self.flow_of(thing, share);
         let intake = self.drawn.intakes.len();
         let [((x, y), low), (_, high)] = ends;
@@ -412,12 +408,8 @@ impl Drawing<'_> {
             .tank
             .things
             .iter()
-            .find_map(|thing| match &thing.what {
-                ThingKind::Background(background) if background.hides(x, y, self.tank) => {
-                    Some(background)
-                }
-                _ => None,
-            })?;
+            .filter_map(|thing| thing.what.form().background())
+            .find(|background| background.hides(x, y, self.tank))?;
         let (length, width) = (
             self.tank.glass.length.as_cm(),
             self.tank.glass.width.as_cm(),
@@ -580,9 +572,7 @@ impl Drawing<'_> {
             .max_by(|a, b| a.0.total_cmp(&b.0))
             .expect("a box has sides");
         let z = thing.z.as_cm().min(self.tank.water_depth.as_cm());
-        let share = self.share(thing, |kind| {
-            matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_))
-        });
+        let share = self.share(thing, &[Pipe::Intake, Pipe::Overflow]);
         let flow = self.flow_of(thing, share);
         let intake = self.drawn.intakes.len();
         self.drawn.intakes.push(thing.number);
@@ -649,22 +639,21 @@ impl Drawing<'_> {
             .tank
             .filters
             .iter()
-            .filter(|filter| filter.kind.is_plumbed())
+            .filter(|filter| filter.kind.design().is_plumbed)
         {
             let of_it = |kind: &ThingKind| {
                 kind.form()
                     .filter()
                     .is_some_and(|owner| owner.0 == filter.number.0)
             };
-            let some = |test: fn(&ThingKind) -> bool| {
+            let some = |ends: &[Pipe]| {
                 self.tank
                     .things
                     .iter()
-                    .any(|thing| of_it(&thing.what) && test(&thing.what))
+                    .any(|thing| of_it(&thing.what) && ends.contains(&thing.what.form().pipe()))
             };
-            let has_intake =
-                some(|kind| matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_)));
-            let has_outlet = some(|kind| matches!(kind, ThingKind::Outlet(_)));
+            let has_intake = some(&[Pipe::Intake, Pipe::Overflow]);
+            let has_outlet = some(&[Pipe::Outlet]);
             match (has_intake, has_outlet) {
                 (true, true) => {}
                 (false, false) => self.leave_out(
@@ -685,7 +674,7 @@ impl Drawing<'_> {
             .tank
             .filters
             .iter()
-            .filter(|filter| matches!(filter.kind, FilterKind::Mat | FilterKind::MovingBed));
+            .filter(|filter| !filter.kind.design().is_drawn);
         let names: Vec<String> = mats.map(|filter| filter.name.clone()).collect();
         for name in names {
             self.leave_out(&name, "is not drawn in the tank; it moves no water here");

@@ -6,7 +6,7 @@ use std::ops::ControlFlow;
 use reed_flow::Settings;
 
 use super::{Drawn, Facts};
-use crate::tank::thing::{Heading, ThingKind};
+use crate::tank::thing::{Heading, Search};
 use crate::tank::{Move, Moves, Serial, Tank, Thing, Weight};
 use crate::units::{Angle, Units};
 
@@ -139,19 +139,6 @@ const BELOW_SURFACE_CM: f64 = 3.0;
 /// The middle of a low intake lies so far above the bed, cm: a hand's breadth.
 const ABOVE_BED_CM: f64 = 8.0;
 
-/// Whether better places can be looked for.
-pub const fn is_searchable(what: &ThingKind) -> bool {
-    matches!(
-        what,
-        ThingKind::Intake(_)
-            | ThingKind::Outlet(_)
-            | ThingKind::Powerhead(_)
-            | ThingKind::InternalFilter(_)
-            | ThingKind::AirStone(_)
-            | ThingKind::SpongeFilter(_)
-    )
-}
-
 /// Looks for better places for a thing. `present` is the flow of the tank as it stands; `solve`
 /// gives the flow of a tank, from what is kept or by computing it, and `None` to break off;
 /// `progress` is told how far it is and may break off.
@@ -248,7 +235,9 @@ fn alike(one: &Move, other: &Move) -> bool {
 
 /// Every place to look at that the tank's limits and other things leave free.
 fn candidates(tank: &Tank, thing: Serial, present: &Facts) -> Vec<(Moves, Tank)> {
-    let Some(stands) = tank.thing(thing).filter(|thing| is_searchable(&thing.what)) else {
+    let stands = tank.thing(thing);
+    let searched = stands.and_then(|stands| Some((stands, stands.what.form().search()?)));
+    let Some((stands, search)) = searched else {
         return Vec::new();
     };
     let free = |one: Move| {
@@ -260,10 +249,19 @@ fn candidates(tank: &Tank, thing: Serial, present: &Facts) -> Vec<(Moves, Tank)>
             .any(|found| found.weight == Weight::Impossible && found.things.contains(&thing));
         (!blocked).then_some((moves, tried))
     };
-    let places = match stands.what {
-        ThingKind::Intake(_) => intake_places(tank, present),
-        ThingKind::AirStone(_) | ThingKind::SpongeFilter(_) => on_the_bed(tank, stands),
-        _ => streams(tank, stands),
+    let (bed, level) = heights(tank);
+    let near_surface = (level - BELOW_SURFACE_CM).max(bed);
+    let z = stands.z.as_cm();
+    let places = match search {
+        Search::WhereMuckComes => intake_places(tank, present),
+        Search::OnTheBed => on_the_bed(tank, stands),
+        Search::AtTheSurface => streams(tank, &[(near_surface, 0.0), (near_surface, 15.0)]),
+        Search::HighAndLower => {
+            let lower = level - (level - bed) / 3.0;
+            streams(tank, &[(near_surface, 0.0), (lower, 0.0)])
+        }
+        // It stands as high as it does: its pump and its mouth are one.
+        Search::AtItsHeight => streams(tank, &[(z, 0.0), (z, 15.0)]),
     };
     places
         .into_iter()
@@ -301,17 +299,8 @@ fn on_the_bed(tank: &Tank, stands: &Thing) -> Vec<Spot> {
         .collect()
 }
 
-/// Just below the surface, level and tilted up, what stirs alone a third down too; straight from
-/// its wall and to either side.
-fn streams(tank: &Tank, stands: &Thing) -> Vec<Spot> {
-    let (bed, level) = heights(tank);
-    let near_surface = (level - BELOW_SURFACE_CM).max(bed);
-    let heights = match stands.what {
-        // It stands as high as it does: its pump and its mouth are one.
-        ThingKind::InternalFilter(_) => vec![(stands.z.as_cm(), 0.0), (stands.z.as_cm(), 15.0)],
-        ThingKind::Powerhead(_) => vec![(near_surface, 0.0), (level - (level - bed) / 3.0, 0.0)],
-        _ => vec![(near_surface, 0.0), (near_surface, 15.0)],
-    };
+/// Along the walls at these heights and tilts, straight from the wall and to either side.
+fn streams(tank: &Tank, heights: &[(f64, f64)]) -> Vec<Spot> {
     let heading = |around: f64, up: f64| {
         Some(Heading {
             around: Angle::degrees(around.rem_euclid(360.0)),
@@ -323,10 +312,8 @@ fn streams(tank: &Tank, stands: &Thing) -> Vec<Spot> {
         .flat_map(|(x, y, inwards)| [-40.0, 0.0, 40.0].map(|aside| (x, y, inwards + aside)));
     turned
         .flat_map(|(x, y, around)| {
-            heights
-                .iter()
-                .map(|(z, up)| ([x, y, *z], heading(around, *up)))
-                .collect::<Vec<_>>()
+            let spot = |(z, up): &(f64, f64)| ([x, y, *z], heading(around, *up));
+            heights.iter().map(spot).collect::<Vec<_>>()
         })
         .collect()
 }
@@ -349,7 +336,7 @@ fn heights(tank: &Tank) -> (f64, f64) {
 
 #[cfg(test)]
 mod tests {
-    use super::{Goal, Goals, candidates, is_searchable};
+    use super::{Goal, Goals, candidates};
     use crate::document::start;
     use crate::flow::{Facts, Intake, Range, Spot};
     use crate::tank::{Serial, Weight};
@@ -375,7 +362,7 @@ mod tests {
             let tank = start.tank();
             for thing in &tank.things {
                 let found = candidates(&tank, thing.number, &present);
-                if !is_searchable(&thing.what) {
+                if thing.what.form().search().is_none() {
                     assert!(found.is_empty());
                     continue;
                 }

@@ -2,10 +2,10 @@
 //! failure in it.
 
 use crate::figure::Figure;
-use crate::tank::thing::{SpongeDrive, ThingKind};
-use crate::tank::{Running, Surface, Tank};
+use crate::tank::thing::Drive;
+use crate::tank::{Surface, Tank};
 use crate::twin::{Stirring, Twin};
-use crate::units::Temperature;
+use crate::units::{Power, Temperature};
 
 /// Something that fails.
 #[derive(Clone, Copy, Debug)]
@@ -23,7 +23,7 @@ pub const ALL: [Failure; 5] = [
     Failure {
         name: "The power fails: nothing moves",
         heats: false,
-        with: |tank| Some(stopped(&stopped(tank, &stop_pump), &stop_air).stilled()),
+        with: |tank| Some(without(&[Drive::Pump, Drive::AirPump], tank).stilled()),
     },
     Failure {
         name: "Filters and pumps stop, air goes on",
@@ -31,13 +31,17 @@ pub const ALL: [Failure; 5] = [
         with: |tank| {
             tank.air_sources()
                 .next()
-                .map(|_| stopped(tank, &stop_pump).stilled())
+                .map(|_| without(&[Drive::Pump], tank).stilled())
         },
     },
     Failure {
         name: "The air pump stops",
         heats: false,
-        with: |tank| tank.air_sources().next().map(|_| stopped(tank, &stop_air)),
+        with: |tank| {
+            tank.air_sources()
+                .next()
+                .map(|_| without(&[Drive::AirPump], tank))
+        },
     },
     Failure {
         name: "The heater sticks on",
@@ -45,7 +49,7 @@ pub const ALL: [Failure; 5] = [
         with: |tank| {
             tank.things
                 .iter()
-                .any(|thing| matches!(thing.what, ThingKind::Heater(_)))
+                .any(|thing| thing.what.form().heating().is_some())
                 .then(|| tank.clone())
         },
     },
@@ -61,32 +65,10 @@ pub const ALL: [Failure; 5] = [
     },
 ];
 
-/// Stops what a pump drives and water falls from or bubbles rise by.
-fn stop_pump(what: &mut ThingKind) {
-    match what {
-        ThingKind::HangOnBack(filter) => filter.running = Running::Stopped,
-        ThingKind::Powerhead(pump) => pump.running = Running::Stopped,
-        ThingKind::Overflow(overflow) => overflow.running = Running::Stopped,
-        _ => {}
-    }
-}
-
-/// Stops what air drives.
-fn stop_air(what: &mut ThingKind) {
-    match what {
-        ThingKind::AirStone(stone) => stone.running = Running::Stopped,
-        ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => {
-            sponge.running = Running::Stopped
-        }
-        _ => {}
-    }
-}
-
-fn stopped(tank: &Tank, stop: &dyn Fn(&mut ThingKind)) -> Tank {
+/// The tank with what is driven so standing still.
+fn without(drives: &[Drive], tank: &Tank) -> Tank {
     let mut tank = tank.clone();
-    tank.things
-        .iter_mut()
-        .for_each(|thing| stop(&mut thing.what));
+    drives.iter().for_each(|drive| tank.stop(*drive));
     tank
 }
 
@@ -175,13 +157,8 @@ impl Heating {
         let watts: f64 = tank
             .things
             .iter()
-            .map(|thing| {
-                if let ThingKind::Heater(heater) = &thing.what {
-                    heater.power.as_watts()
-                } else {
-                    0.0
-                }
-            })
+            .filter_map(|thing| thing.what.form().heating())
+            .map(Power::as_watts)
             .sum();
         let (length, width, level) = (
             tank.glass.length.as_metres(),

@@ -1,7 +1,7 @@
 //! Surfaces on which bacteria live, in square metres.
 
 use super::Tank;
-use super::thing::ThingKind;
+use super::thing::Rest;
 use crate::figure::Figure;
 
 /// Surface of a litre of coarse bed that bacteria can use, m².
@@ -45,7 +45,7 @@ pub fn areas(tank: &Tank) -> Vec<Area> {
     let rocks: f64 = tank
         .things
         .iter()
-        .filter(|thing| matches!(thing.what, ThingKind::Rock(_)))
+        .filter(|thing| matches!(thing.what.form().stance().rest, Rest::OnTheGround { .. }))
         // A cube of as many litres: less than any rugged rock has.
         .map(|thing| 6.0 * (thing.body(tank).litres_between(0.0, level) * 1000.0).powf(2.0 / 3.0))
         .sum();

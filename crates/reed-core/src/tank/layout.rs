@@ -1,7 +1,7 @@
 //! What the drawing says about where the water goes, before any flow is computed.
 
 use super::Tank;
-use super::thing::{Intake, SpongeDrive, ThingKind};
+use super::thing::Pipe;
 
 impl Tank {
     /// Even clean, the filters pass the water less than three times an hour, and no powerhead
@@ -20,29 +20,18 @@ impl Tank {
 
     /// A background stands there, and no intake is behind it.
     pub fn has_background_without_intake_behind(&self) -> bool {
-        self.things.iter().any(|thing| match &thing.what {
-            ThingKind::Background(background) => {
-                !self.intakes().any(|(x, y, _)| background.hides(x, y, self))
-            }
-            _ => false,
-        })
+        let backgrounds = (self.things.iter()).filter_map(|thing| thing.what.form().background());
+        backgrounds
+            .into_iter()
+            .any(|background| !self.intakes().any(|(x, y, _)| background.hides(x, y, self)))
     }
 
     /// Some outlet, or a powerhead on a sponge, blows between a quarter and three quarters of the
     /// water's height, and none near the surface.
     pub fn has_stream_at_half_height(&self) -> bool {
         let level = self.water_depth.as_cm();
-        let heights: Vec<f64> = self
-            .things
-            .iter()
-            .filter_map(|thing| match &thing.what {
-                ThingKind::Outlet(_) | ThingKind::Powerhead(_) => Some(thing.z.as_cm()),
-                ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Powerhead => {
-                    Some(thing.z.as_cm() + sponge.mouth().as_cm())
-                }
-                ThingKind::InternalFilter(filter) => Some(thing.z.as_cm() + filter.height.as_cm()),
-                _ => None,
-            })
+        let heights: Vec<f64> = (self.things.iter())
+            .filter_map(|thing| Some(thing.z.as_cm() + thing.what.form().stream_above()?.as_cm()))
             .collect();
         heights
             .iter()
@@ -52,10 +41,9 @@ impl Tank {
 
     /// Places of the intakes of plumbed filters, cm.
     pub(crate) fn intakes(&self) -> impl Iterator<Item = (f64, f64, f64)> {
-        let place = |kind: &ThingKind| matches!(kind, ThingKind::Intake(Intake { .. }));
         self.things
             .iter()
-            .filter(move |thing| place(&thing.what))
+            .filter(|thing| thing.what.form().pipe() == Pipe::Intake)
             .map(|thing| (thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm()))
     }
 }

@@ -9,6 +9,7 @@ mod air;
 mod areas;
 mod assumed;
 mod bed;
+mod conflicts;
 mod filter;
 mod glass;
 pub mod kit;
@@ -21,7 +22,6 @@ mod practice;
 mod purpose;
 mod reading;
 mod resized;
-mod space;
 mod stock;
 mod surface;
 pub mod thing;
@@ -31,9 +31,10 @@ pub use air::{AirSource, Bubbles, FallingWater, Running};
 pub use areas::{Area, areas};
 pub use assumed::Assumed;
 pub use bed::{Bed, Substrate};
+pub use conflicts::{Conflict, Weight};
 pub use filter::{
-    Filter, FilterKind, Medium, PerSpecies, Portion, REAL_SHARE_OF_RATED, Species, Stage, Sump,
-    SumpChamber, SumpRole, Takes, Tray, TrayPlace,
+    Filter, FilterDesign, FilterKind, Medium, PerSpecies, Portion, REAL_SHARE_OF_RATED, Species,
+    Stage, Sump, SumpChamber, SumpRole, Takes, Tray, TrayPlace,
 };
 pub use glass::{Glass, Rim};
 pub use moves::{Immovable, Move, Moves, pointing};
@@ -41,7 +42,6 @@ pub use plants::{Planting, Plants};
 pub use practice::{BedSchool, Conditioner, IntervalSchool, Practice, RinseSchool, SeedingSchool};
 pub use purpose::{Limits, Purpose};
 pub use reading::{Analyte, Reading, UNIONISED, analyte, hour_of_day};
-pub use space::{Conflict, Weight};
 pub use stock::{Activity, Build, COMMON, Common, LengthMass, StockGroup};
 pub use surface::Surface;
 pub use thing::{Serial, Thing};
@@ -242,9 +242,7 @@ impl Tank {
 
     /// Shrimps, crayfish or snails live here.
     pub fn has_invertebrates(&self) -> bool {
-        self.stock
-            .iter()
-            .any(|group| matches!(group.build, Build::Shrimp | Build::Crayfish | Build::Snail))
+        self.stock.iter().any(|group| group.build.is_invertebrate())
     }
 
     /// Height of the bed's surface above the floor, cm; no higher than the water.

@@ -1,58 +1,43 @@
 //! What moves air and water through the tank, as the relations of exchange take it, and how faults
 //! and changes alter it.
 
-use super::thing::{AirStone, Cover, Footprint, Powerhead, SpongeDrive, SpongeFilter, ThingKind};
-use super::{
-    AirSource, Bubbles, FallingWater, Filter, FilterKind, Portion, Running, Serial, Surface, Tank,
-    Thing, Tray,
+use super::thing::{
+    AirStone, Drive, FilterRef, Footprint, Inlet, Pipe, Powerhead, SpongeFilter, ThingKind,
 };
-use crate::units::{FlowRate, Length};
+use super::{
+    AirSource, FallingWater, Filter, FilterKind, Portion, Running, Serial, Surface, Tank, Thing,
+    Tray,
+};
+use crate::units::{Angle, FlowRate, Length};
 
 /// Half a hand's breadth, cm.
 const HAND_CM: f64 = 4.0;
 
 impl Tank {
-    /// Every air stone and air-driven sponge.
+    /// Everything that gives air to the water.
     pub fn air_sources(&self) -> impl Iterator<Item = AirSource> {
-        let depth = |z: f64| Length::cm((self.water_depth.as_cm() - z).max(0.0));
-        self.things
-            .iter()
-            .filter_map(move |thing| match &thing.what {
-                ThingKind::AirStone(stone) => Some(AirSource {
-                    flow: stone.air,
-                    depth: depth(thing.z.as_cm()),
-                    bubbles: stone.bubbles,
-                    running: stone.running,
-                }),
-                ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => {
-                    Some(AirSource {
-                        flow: sponge.flow,
-                        depth: depth(thing.z.as_cm() + sponge.mouth().as_cm()),
-                        bubbles: Bubbles::Coarse,
-                        running: sponge.running,
-                    })
-                }
-                _ => None,
+        self.things.iter().filter_map(|thing| {
+            let air = thing.what.form().air()?;
+            let leaves_at = thing.z.as_cm() + air.above.as_cm();
+            Some(AirSource {
+                flow: air.flow,
+                depth: Length::cm((self.water_depth.as_cm() - leaves_at).max(0.0)),
+                bubbles: air.bubbles,
+                running: air.running,
             })
+        })
     }
 
     /// Every fall of water through air: hang-on lips above the surface, overflows.
     pub fn falls(&self) -> impl Iterator<Item = FallingWater> {
         self.things.iter().filter_map(|thing| {
-            let (height, running) = match &thing.what {
-                ThingKind::HangOnBack(filter) => {
-                    (thing.z.as_cm() - self.water_depth.as_cm(), filter.running)
-                }
-                ThingKind::Overflow(overflow) if thing.z <= self.water_depth => {
-                    (overflow.fall.as_cm(), overflow.running)
-                }
-                _ => return None,
-            };
+            let above = thing.z.as_cm() - self.water_depth.as_cm();
+            let fall = thing.what.form().fall(above)?;
             let flow = self.filter_of(thing)?.flow();
-            (height > 0.0).then_some(FallingWater {
+            (fall.height.as_cm() > 0.0).then_some(FallingWater {
                 flow,
-                height: Length::cm(height),
-                running,
+                height: fall.height,
+                running: fall.running,
             })
         })
     }
@@ -74,12 +59,14 @@ impl Tank {
     pub fn has_wave_maker(&self) -> bool {
         self.things
             .iter()
-            .any(|thing| matches!(thing.what, ThingKind::Powerhead(_)))
+            .any(|thing| thing.what.form().stirs_alone())
     }
 
     /// Some intake has a sponge over it.
     pub fn has_intake_sponge(&self) -> bool {
-        self.things.iter().any(|thing| matches!(&thing.what, ThingKind::Intake(intake) if intake.cover == Cover::Sponge))
+        self.things
+            .iter()
+            .any(|thing| thing.what.form().inlet() == Inlet::Tube { has_sponge: true })
     }
 
     /// The same tank as if this were its only filter: the others are gone with their pipes. What
@@ -87,7 +74,7 @@ impl Tank {
     /// hang-on filter, reach any intake.
     pub fn with_only_filter(&self, filter: Serial) -> Self {
         let is_pipe =
-            |thing: &Thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::Outlet(_));
+            |thing: &Thing| matches!(thing.what.form().pipe(), Pipe::Intake | Pipe::Outlet);
         let is_of_another = |thing: &Thing| {
             thing
                 .what
@@ -146,13 +133,20 @@ impl Tank {
     /// touched.
     pub fn set_running(&mut self, running: impl Fn(Running) -> Running) {
         for thing in &mut self.things {
-            match &mut thing.what {
-                ThingKind::AirStone(AirStone { running: now, .. })
-                | ThingKind::SpongeFilter(SpongeFilter { running: now, .. })
-                | ThingKind::HangOnBack(super::thing::HangOnBack { running: now, .. })
-                | ThingKind::Overflow(super::thing::Overflow { running: now, .. })
-                | ThingKind::Powerhead(Powerhead { running: now, .. }) => *now = running(*now),
-                _ => {}
+            if let Some(now) = thing.what.form_mut().running_mut() {
+                *now = running(*now);
+            }
+        }
+    }
+
+    /// Stops what is driven so.
+    pub fn stop(&mut self, drive: Drive) {
+        for thing in &mut self.things {
+            let form = thing.what.form_mut();
+            if form.drive() == drive
+                && let Some(now) = form.running_mut()
+            {
+                *now = Running::Stopped;
             }
         }
     }
@@ -227,7 +221,7 @@ impl Tank {
         let sponge = SpongeFilter {
             flow: FlowRate::litres_per_hour(litres_per_hour),
             height: Length::cm(height),
-            filter: Some(super::thing::FilterRef(number.0)),
+            filter: Some(FilterRef(number.0)),
             ..SpongeFilter::default()
         };
         filtered.add_thing("Sponge filter", (x, y, z), ThingKind::SpongeFilter(sponge));
@@ -259,8 +253,10 @@ impl Tank {
         };
         let level = self.water_depth.as_cm();
         for thing in &mut raised.things {
-            if let ThingKind::Outlet(outlet) = &mut thing.what {
-                outlet.up = crate::units::Angle::degrees(20.0);
+            if thing.what.form().pipe() == Pipe::Outlet
+                && let Some((_, up)) = thing.what.form_mut().angles_mut()
+            {
+                *up = Angle::degrees(20.0);
                 thing.z = Length::cm((level - 1.5).max(thing.z.as_cm()));
             }
         }
@@ -275,8 +271,10 @@ impl Tank {
             ..self.clone()
         };
         for thing in &mut tilted.things {
-            if let ThingKind::Powerhead(powerhead) = &mut thing.what {
-                powerhead.up = crate::units::Angle::degrees(10.0);
+            if thing.what.form().stirs_alone()
+                && let Some((_, up)) = thing.what.form_mut().angles_mut()
+            {
+                *up = Angle::degrees(10.0);
             }
         }
         tilted

@@ -1,8 +1,8 @@
 //! A tank of another size, with everything in it scaled or seated anew so that nothing stands
 //! outside, in the air or in the glass.
 
-use super::thing::{Serial, ThingKind};
-use super::{Tank, Weight};
+use super::thing::{Rest, Serial, tenths};
+use super::{Tank, Thing, Weight};
 use crate::units::{Length, Units};
 
 /// Beds take no more of the water's height than this.
@@ -38,7 +38,7 @@ impl Tank {
         let up = level / was.max(1.0);
         let bed_fell = self.bed.depth.as_cm() - resized.bed.depth.as_cm();
         for thing in &mut resized.things {
-            let is_rock = matches!(thing.what, ThingKind::Rock(_));
+            let is_rock = is_loose(thing);
             thing.x = moved(thing.x, self.glass.length, length, is_rock);
             thing.y = moved(thing.y, self.glass.width, width, is_rock);
             let z = thing.z.as_cm();
@@ -47,19 +47,7 @@ impl Tank {
             } else {
                 z - bed_fell
             });
-            if let ThingKind::Rock(rock) = &mut thing.what {
-                let flat = along.min(across);
-                rock.length = tenths((rock.length.as_cm() * flat).max(0.5));
-                rock.width = tenths((rock.width.as_cm() * flat).max(0.5));
-                rock.height = tenths((rock.height.as_cm() * up).max(0.5));
-            }
-            if let ThingKind::Background(background) = &mut thing.what {
-                for opening in &mut background.openings {
-                    opening.along = tenths(opening.along.as_cm() * along);
-                    opening.above = tenths(opening.above.as_cm() * up);
-                    opening.height = tenths((opening.height.as_cm() * up.min(1.0)).max(0.5));
-                }
-            }
+            thing.what.form_mut().rescale(along, across, up);
         }
         resized.seated()
     }
@@ -80,9 +68,9 @@ impl Tank {
         // Scenery that finds no room is left out; equipment stays, and the drawing says what is
         // wrong with it.
         for number in seated.impossible() {
-            seated.things.retain(|thing| {
-                thing.number != number || !matches!(thing.what, ThingKind::Rock(_))
-            });
+            seated
+                .things
+                .retain(|thing| thing.number != number || !is_loose(thing));
         }
         seated
     }
@@ -96,10 +84,7 @@ impl Tank {
             .filter(|conflict| conflict.weight == Weight::Impossible);
         let mut numbers: Vec<Serial> = wrong
             .filter_map(|conflict| {
-                let is_rock = |number: &&Serial| {
-                    self.thing(**number)
-                        .is_some_and(|thing| matches!(thing.what, ThingKind::Rock(_)))
-                };
+                let is_rock = |number: &&Serial| self.thing(**number).is_some_and(is_loose);
                 conflict
                     .things
                     .iter()
@@ -119,8 +104,8 @@ impl Tank {
             return;
         };
         let mut thing = self.things.remove(index);
-        if let (ThingKind::Rock(rock), true) = (&mut thing.what, round > 0) {
-            for side in [&mut rock.length, &mut rock.width, &mut rock.height] {
+        if let (Some(sides), true) = (thing.what.form_mut().sides_mut(), round > 0) {
+            for side in sides {
                 *side = tenths((side.as_cm() * 0.7).max(0.5));
             }
         }
@@ -167,8 +152,9 @@ fn moved(at: Length, was: Length, is: Length, is_rock: bool) -> Length {
     )
 }
 
-fn tenths(cm: f64) -> Length {
-    Length::cm((cm * 10.0).round() / 10.0)
+/// A loose piece, which is set anew in a tank of another size.
+fn is_loose(thing: &Thing) -> bool {
+    matches!(thing.what.form().stance().rest, Rest::OnTheGround { .. })
 }
 
 #[cfg(test)]

@@ -27,6 +27,17 @@ choice_set! {
     Snail = "snail", "snails (length of the shell)";
 }
 
+impl Build {
+    /// It has no backbone: copper and many a medicine kill it.
+    pub const fn is_invertebrate(self) -> bool {
+        match self {
+            Self::Shrimp | Self::Crayfish | Self::Snail => true,
+            Self::Fusiform | Self::Elongated | Self::EelLike | Self::Deep => false,
+            Self::Amphibian | Self::Turtle => false,
+        }
+    }
+}
+
 /// Mass of an animal from its length: `W = a · L^b`, W in grams, L in centimetres.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct LengthMass {

@@ -1,7 +1,6 @@
 //! How much water there is: the box, less the grains of the bed and what stands in it, plus the
 //! sump.
 
-use super::thing::ThingKind;
 use super::{Tank, Thing};
 use crate::units::Volume;
 
@@ -53,13 +52,10 @@ impl Tank {
 
     /// Litres that a thing keeps the water out of.
     fn displaced(&self, thing: &Thing) -> f64 {
-        let solid = match &thing.what {
-            ThingKind::Rock(rock) => 1.0 - rock.hollow.as_percent() / 100.0,
-            ThingKind::Background(_) | ThingKind::Overflow(_) => 1.0,
-            // Housings are full of water, sponges nearly so; pipes and stones are a few
-            // millilitres.
-            _ => return 0.0,
-        };
+        let solid = thing.what.form().solid_share();
+        if solid <= 0.0 {
+            return 0.0;
+        }
         let body = thing.body(self);
         let bed = self.bed.depth.as_cm();
         let in_bed = body.litres_between(0.0, bed) * self.bed.porosity.as_percent() / 100.0;

@@ -9,6 +9,7 @@ mod documents;
 mod filters;
 mod floors;
 mod flow;
+mod kinds;
 mod posterior;
 mod rehearsal;
 mod remedies;

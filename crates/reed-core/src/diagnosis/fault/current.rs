@@ -5,7 +5,7 @@ use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Need, Precedes, Rate};
 use crate::diagnosis::finding::{computed, current, fish, flow, places, upkeep};
 use crate::tank::Tank;
-use crate::tank::thing::ThingKind;
+use crate::tank::thing::{Form, Inlet, Rest};
 
 /// Every fault of this file.
 pub const ALL: &[&Fault] = &[
@@ -22,8 +22,8 @@ pub const ALL: &[&Fault] = &[
     &BUBBLE_NEST_NORMAL,
 ];
 
-fn some(tank: &Tank, kind: impl Fn(&ThingKind) -> bool) -> bool {
-    tank.things.iter().any(|thing| kind(&thing.what))
+fn some(tank: &Tank, can: impl Fn(&dyn Form) -> bool) -> bool {
+    tank.things.iter().any(|thing| can(thing.what.form()))
 }
 
 /// It misses most of the dirt.
@@ -35,11 +35,10 @@ pub static INTAKE_MISPLACED: Fault = Fault {
     needs: Some(Need {
         else_out: "The tank file lists no intake.",
         met: |tank| {
-            use ThingKind::{HangOnBack, Intake, InternalFilter, Overflow};
-            some(tank, |kind| {
+            some(tank, |form| {
                 matches!(
-                    kind,
-                    Intake(_) | HangOnBack(_) | InternalFilter(_) | Overflow(_)
+                    form.inlet(),
+                    Inlet::Tube { .. } | Inlet::Weir | Inlet::Slits
                 )
             })
         },
@@ -88,7 +87,7 @@ pub static STRUCTURE_SHADOW: Fault = Fault {
     rate: Rate::Common,
     needs: Some(Need {
         else_out: "The tank file lists no rock or root.",
-        met: |tank| some(tank, |kind| matches!(kind, ThingKind::Rock(_))),
+        met: |tank| some(tank, |form| form.stance().rest != Rest::Held),
     }),
     signs: &[
         (&current::MUCK_BEHIND_STRUCTURE, Itself),
@@ -128,7 +127,7 @@ pub static STAGNANT_BEHIND_BACKGROUND: Fault = Fault {
     rate: Rate::Uncommon,
     needs: Some(Need {
         else_out: "The tank file lists no background.",
-        met: |tank| some(tank, |kind| matches!(kind, ThingKind::Background(_))),
+        met: |tank| some(tank, |form| form.background().is_some()),
     }),
     signs: &[
         (&current::BEHIND_BACKGROUND_DIRTY, Itself),

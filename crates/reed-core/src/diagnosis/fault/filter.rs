@@ -7,7 +7,7 @@
 use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::{BuildsUp, Fault, Need, Precedes, Rate};
 use crate::diagnosis::finding::{biology, computed, current, events, filter, fish, flow, upkeep};
-use crate::tank::thing::ThingKind;
+use crate::tank::thing::Inlet;
 use crate::tank::{FilterKind, Planting, Tank};
 
 /// Every fault of this file.
@@ -47,18 +47,7 @@ fn some_filter(tank: &Tank, kind: impl Fn(FilterKind) -> bool) -> bool {
 
 /// Closed, in the cabinet, with hoses.
 fn has_canister(tank: &Tank) -> bool {
-    use FilterKind::{
-        CartridgeSlotCanister, FallingBasketCanister, RingAndCoreCanister, RisingBasketCanister,
-    };
-    some_filter(tank, |kind| {
-        matches!(
-            kind,
-            RisingBasketCanister
-                | FallingBasketCanister
-                | RingAndCoreCanister
-                | CartridgeSlotCanister
-        )
-    })
+    some_filter(tank, |kind| kind.design().is_canister)
 }
 
 const CANISTER: Option<Need> = Some(Need {
@@ -75,7 +64,7 @@ const A_FILTER: Option<Need> = Some(Need {
 });
 const PLUMBED: Option<Need> = Some(Need {
     else_out: "The tank file lists no filter with hoses.",
-    met: |tank| some_filter(tank, FilterKind::is_plumbed),
+    met: |tank| some_filter(tank, |kind| kind.design().is_plumbed),
 });
 
 /// New.
@@ -603,7 +592,7 @@ pub static ANIMALS_DRAWN_IN: Fault = Fault {
         met: |tank| {
             tank.things
                 .iter()
-                .any(|thing| matches!(thing.what, ThingKind::Intake(_) | ThingKind::HangOnBack(_)))
+                .any(|thing| matches!(thing.what.form().inlet(), Inlet::Tube { .. }))
                 && !tank.has_intake_sponge()
         },
     }),

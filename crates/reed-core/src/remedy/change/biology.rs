@@ -3,7 +3,7 @@
 use super::{AMMONIA_THERE, Change, IN_TREATMENT, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
-use crate::tank::{Analyte, Conditioner, FilterKind, Purpose, Tank};
+use crate::tank::{Analyte, Conditioner, Purpose, Tank};
 use crate::twin::numbers;
 use crate::units::Mass;
 
@@ -131,14 +131,11 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     what: "A cartridge that is thrown away each month takes its colony with it; a sponge stays for years.",
     cures: &[&fault::TOO_LITTLE_BIOLOGY, &fault::COLONY_HURT_BY_CLEANING],
     fits: |tank| {
-        use FilterKind::{CartridgeSlotCanister, HangOnBack, InternalSideIn, InternalTopDown};
-        let takes_one = |kind| {
-            matches!(
-                kind,
-                CartridgeSlotCanister | HangOnBack | InternalSideIn | InternalTopDown
-            )
-        };
-        if tank.filters.iter().any(|filter| takes_one(filter.kind)) {
+        if tank
+            .filters
+            .iter()
+            .any(|filter| filter.kind.design().takes_cartridge)
+        {
             Ok(())
         } else {
             Err("None of the filters takes a cartridge.")

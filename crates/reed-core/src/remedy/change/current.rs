@@ -5,6 +5,7 @@ use crate::diagnosis::fault::{current as fault, oxygen, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::{current as sign, places};
 use crate::tank::Tank;
+use crate::tank::thing::Kind;
 
 /// Every change of this file.
 pub(super) const ALL: &[&Change] = &[
@@ -53,7 +54,7 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
     title: "Set the intake low, at the outlet's own end",
     what: "There the loop brings the dirt home, and few bubbles come by. Judge again once rocks and wood are in.",
     cures: &[&fault::INTAKE_MISPLACED],
-    by_moving: &["intake"],
+    by_moving: &[Kind::Intake],
     minutes: 20.0,
     steps: &[
         careful(
@@ -78,7 +79,7 @@ pub(super) static INTAKES_SAME_END: Change = Change {
     title: "Bring both intakes to the end to which the bed current returns",
     what: "One loop instead of two that stop each other.",
     cures: &[&fault::OPPOSED_FLOW],
-    by_moving: &["intake", "outlet"],
+    by_moving: &[Kind::Intake, Kind::Outlet],
     minutes: 30.0,
     steps: &[
         careful(
@@ -132,7 +133,7 @@ pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     title: "Move the outlet to the middle of the end wall",
     what: "The stream splits round both sides of the mass and clears its lee bit by bit.",
     cures: &[&fault::STRUCTURE_SHADOW],
-    by_moving: &["outlet", "intake"],
+    by_moving: &[Kind::Outlet, Kind::Intake],
     minutes: 20.0,
     steps: &[careful(
         "Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.",
@@ -153,7 +154,7 @@ pub(super) static MOVE_STRUCTURE: Change = Change {
     title: "Move the rock or root out of the stream's way",
     what: "With a hand's breadth to the wall the water passes on both sides.",
     cures: &[&fault::STRUCTURE_SHADOW],
-    by_moving: &["rock"],
+    by_moving: &[Kind::Rock],
     minutes: 40.0,
     steps: &[
         careful(
@@ -295,7 +296,7 @@ pub(super) static AIM_OUTLET: Change = Change {
     eases: &[&fault::CURRENT_TOO_STRONG],
     fits: at_half_height,
     in_the_model: Some(Tank::with_outlets_raised),
-    by_moving: &["outlet", "internal-filter"],
+    by_moving: &[Kind::Outlet, Kind::InternalFilter],
     minutes: 5.0,
     steps: &[careful(
         "Turn it up to the surface, along the longest free stretch.",

@@ -5,6 +5,7 @@ use super::{Change, Proof, Step, Wanted, careful, step};
 use crate::diagnosis::fault::{filter as fault, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::filter as sign;
+use crate::tank::thing::Kind;
 
 /// Every change of this file.
 pub(super) const ALL: &[&Change] = &[
@@ -390,7 +391,7 @@ pub(super) static LOWER_INTAKE: Change = Change {
     title: "Lower the intake",
     what: "Its top slit and joint come under water and stay there.",
     cures: &[&fault::INTAKE_FITTING_EXPOSED],
-    by_moving: &["intake"],
+    by_moving: &[Kind::Intake],
     minutes: 5.0,
     steps: &[careful(
         "Filter off, push the intake down or lengthen it until a hand's breadth stands over its uppermost slit, filter on.",
@@ -496,7 +497,7 @@ pub(super) static MOVE_AIR_SOURCE: Change = Change {
     title: "Move the air source away from the intake",
     what: "Its bubbles reach the surface instead of the filter.",
     cures: &[&fault::AIR_SOURCE_NEAR_INTAKE],
-    by_moving: &["air-stone", "sponge-filter"],
+    by_moving: &[Kind::AirStone, Kind::SpongeFilter],
     minutes: 10.0,
     steps: &[careful(
         "Set stone or sponge where its plume rises free, away from every intake and its stream.",
@@ -514,7 +515,7 @@ pub(super) static MOVE_INTAKE: Change = Change {
     what: "Low at the outlet's own end there are few bubbles, and most of the dirt.",
     cures: &[&fault::PLANT_GAS_AT_INTAKE],
     eases: &[&fault::AIR_SOURCE_NEAR_INTAKE],
-    by_moving: &["intake"],
+    by_moving: &[Kind::Intake],
     minutes: 20.0,
     steps: &[careful(
         "Filter off; move the intake, well below the outlet; hoses without a kink; filter on.",

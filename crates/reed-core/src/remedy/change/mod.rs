@@ -14,6 +14,7 @@ mod water;
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::finding::{Finding, biology as sign, upkeep};
 use crate::diagnosis::{Answer, Observed};
+use crate::tank::thing::Kind;
 use crate::tank::{Analyte, Purpose, Tank};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
@@ -154,7 +155,7 @@ pub struct Change {
     pub in_the_model: Option<fn(&Tank) -> Tank>,
     /// Ids of the kinds of things that are moved or turned, where that is all there is to do: such
     /// a change can be tried in the flow model.
-    pub by_moving: &'static [&'static str],
+    pub by_moving: &'static [Kind],
     /// Money, euros.
     pub euros: f64,
     /// Minutes of work.
@@ -230,7 +231,7 @@ impl Change {
     }
 
     /// It is done by moving or turning things of these kinds, and nothing else.
-    pub fn is_done_by_moving(&self, kinds: &[&str]) -> bool {
+    pub fn is_done_by_moving(&self, kinds: &[Kind]) -> bool {
         !kinds.is_empty() && kinds.iter().all(|kind| self.by_moving.contains(kind))
     }
 

@@ -4,7 +4,7 @@ use super::{Block, Change, Proof, UNPLUG_FIRST, Wanted, careful, is_fresh_water,
 use crate::diagnosis::Answer;
 use crate::diagnosis::fault::{bystander, oxygen};
 use crate::diagnosis::finding::fish;
-use crate::tank::thing::ThingKind;
+use crate::tank::thing::Kind;
 use crate::tank::{Analyte, Bubbles, Planting, Purpose, Running, Surface, Tank};
 use crate::units::Length;
 
@@ -72,7 +72,7 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
         &bystander::CO2_HIGH,
     ],
     in_the_model: Some(Tank::with_outlets_raised),
-    by_moving: &["outlet", "internal-filter"],
+    by_moving: &[Kind::Outlet, Kind::InternalFilter],
     minutes: 5.0,
     steps: &[
         careful(
@@ -130,7 +130,7 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
         }
     },
     in_the_model: Some(Tank::with_powerheads_up),
-    by_moving: &["powerhead"],
+    by_moving: &[Kind::Powerhead],
     minutes: 3.0,
     steps: &[
         careful(
@@ -184,8 +184,8 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
     in_the_model: Some(|tank| {
         let mut clean = running_again(tank);
         for thing in &mut clean.things {
-            if let ThingKind::AirStone(stone) = &mut thing.what {
-                stone.bubbles = Bubbles::Fine;
+            if let Some(bubbles) = thing.what.form_mut().bubbles_mut() {
+                *bubbles = Bubbles::Fine;
             }
         }
         clean
@@ -214,12 +214,10 @@ pub(super) static FIX_AIR_STONES: Change = Change {
     fits: has_air,
     in_the_model: Some(|tank| {
         let mut fixed = running_again(tank);
-        for thing in fixed
-            .things
-            .iter_mut()
-            .filter(|thing| matches!(thing.what, ThingKind::AirStone(_)))
-        {
-            thing.z = Length::cm(tank.stone_height());
+        for thing in &mut fixed.things {
+            if thing.what.form_mut().bubbles_mut().is_some() {
+                thing.z = Length::cm(tank.stone_height());
+            }
         }
         fixed
     }),

@@ -82,7 +82,20 @@ impl Medium {
             Self::AmmoniaResin => (Species::Ammonia, 1.2, 10.0),
             Self::AdsorbentPad => (Species::Ammonia, 0.3, 10.0),
             Self::NitrateResin => (Species::Nitrate, 4.0, 10.0),
-            _ => return None,
+            Self::FoamCoarse
+            | Self::FoamMedium
+            | Self::FoamFine
+            | Self::Floss
+            | Self::Sock
+            | Self::CeramicRings
+            | Self::Sintered
+            | Self::PlasticBalls
+            | Self::Carrier
+            | Self::Lava
+            | Self::Gravel
+            | Self::LiveRock
+            | Self::Carbon
+            | Self::PhosphateRemover => return None,
         };
         Some(Takes {
             species,
@@ -106,7 +119,18 @@ impl Medium {
             | Self::NitrateResin
             | Self::PhosphateRemover
             | Self::AdsorbentPad => Some(Figure::from_memory(30.0)),
-            _ => None,
+            Self::FoamCoarse
+            | Self::FoamMedium
+            | Self::FoamFine
+            | Self::Floss
+            | Self::Sock
+            | Self::CeramicRings
+            | Self::Sintered
+            | Self::PlasticBalls
+            | Self::Carrier
+            | Self::Lava
+            | Self::Gravel
+            | Self::LiveRock => None,
         }
     }
 }

@@ -19,18 +19,59 @@ choice_set! {
     MovingBed = "moving-bed", "moving bed";
 }
 
-impl FilterKind {
+/// How a kind of filter is built.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[expect(
+    clippy::struct_excessive_bools,
+    reason = "each is a question of its own"
+)]
+pub struct FilterDesign {
     /// It stands outside and is joined to the tank by outlets and intakes of its own.
-    pub const fn is_plumbed(self) -> bool {
-        matches!(
-            self,
+    pub is_plumbed: bool,
+    /// It is closed and stands in the cabinet, with hoses.
+    pub is_canister: bool,
+    /// It takes a cartridge, which a sponge can take the place of.
+    pub takes_cartridge: bool,
+    /// It, or its pipes, are things that can be drawn in the tank.
+    pub is_drawn: bool,
+}
+
+impl FilterKind {
+    /// How it is built.
+    pub const fn design(self) -> FilterDesign {
+        const IN_THE_TANK: FilterDesign = FilterDesign {
+            is_plumbed: false,
+            is_canister: false,
+            takes_cartridge: false,
+            is_drawn: true,
+        };
+        const PLUMBED: FilterDesign = FilterDesign {
+            is_plumbed: true,
+            ..IN_THE_TANK
+        };
+        const CANISTER: FilterDesign = FilterDesign {
+            is_canister: true,
+            ..PLUMBED
+        };
+        match self {
             Self::RisingBasketCanister
-                | Self::FallingBasketCanister
-                | Self::RingAndCoreCanister
-                | Self::CartridgeSlotCanister
-                | Self::Sump
-                | Self::WetDryTower
-        )
+            | Self::FallingBasketCanister
+            | Self::RingAndCoreCanister => CANISTER,
+            Self::CartridgeSlotCanister => FilterDesign {
+                takes_cartridge: true,
+                ..CANISTER
+            },
+            Self::Sump | Self::WetDryTower => PLUMBED,
+            Self::HangOnBack | Self::InternalTopDown | Self::InternalSideIn => FilterDesign {
+                takes_cartridge: true,
+                ..IN_THE_TANK
+            },
+            Self::SpongeOnAir | Self::SpongeWithPowerhead => IN_THE_TANK,
+            Self::Mat | Self::MovingBed => FilterDesign {
+                is_drawn: false,
+                ..IN_THE_TANK
+            },
+        }
     }
 }
 

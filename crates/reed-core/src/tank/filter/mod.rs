@@ -9,7 +9,7 @@ mod sump;
 mod tray;
 
 pub use chemical::{PerSpecies, Species, Takes};
-pub use kind::FilterKind;
+pub use kind::{FilterDesign, FilterKind};
 pub use medium::{Medium, Stage};
 pub use sump::{Sump, SumpChamber, SumpRole};
 pub use tray::{Portion, Tray, TrayPlace};

@@ -1,6 +1,6 @@
 //! Flow, with a bucket and a watch.
 
-use super::{Kit, say};
+use super::{Kit, Shows, say};
 use crate::tank::Analyte;
 
 /// Bucket test. Spread: two seconds in some forty.
@@ -9,6 +9,7 @@ pub(super) static BUCKET: Kit = Kit {
     title: "Bucket and watch",
     analyte: Analyte::FLOW,
     spread: 30.0,
+    shows: Shows::Number,
     steps: &[
         say(
             "Hold the outlet's end into a bucket with a mark at a known volume, at the height at which it usually sits.",

@@ -25,8 +25,21 @@ pub struct Kit {
     /// One standard deviation to assume: half a colour step for a drop kit. From memory unless the
     /// card says otherwise.
     pub spread: f64,
+    /// How its value is found.
+    pub shows: Shows,
     /// The steps, in order.
     pub steps: &'static [Step],
+}
+
+/// How a kit shows its value.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Shows {
+    /// By a colour that is held against a card: between two patches is a value too.
+    Colour,
+    /// By the number of drops until the colour turns.
+    Drops,
+    /// As a number, on a display, a scale or by a clock.
+    Number,
 }
 
 /// A step of a test. Times are common practice; the leaflet of one's own kit goes before.

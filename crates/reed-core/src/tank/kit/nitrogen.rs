@@ -1,7 +1,7 @@
 //! Ammonia, nitrite and nitrate tests. Values are stored as N; check on the leaflet which form the
 //! card shows.
 
-use super::{Kit, Step, say, wait};
+use super::{Kit, Shows, Step, say, wait};
 use crate::tank::Analyte;
 
 const STEPS: &[Step] = &[
@@ -19,6 +19,7 @@ pub(super) static AMMONIA_DROPS: Kit = Kit {
     title: "Ammonia drop kit",
     analyte: Analyte::AMMONIA,
     spread: 0.1,
+    shows: Shows::Colour,
     steps: STEPS,
 };
 
@@ -28,6 +29,7 @@ pub(super) static NITRITE_DROPS: Kit = Kit {
     title: "Nitrite drop kit",
     analyte: Analyte::NITRITE,
     spread: 0.03,
+    shows: Shows::Colour,
     steps: STEPS,
 };
 
@@ -37,6 +39,7 @@ pub(super) static NITRATE_DROPS: Kit = Kit {
     title: "Nitrate drop kit",
     analyte: Analyte::NITRATE,
     spread: 1.5,
+    shows: Shows::Colour,
     steps: &[
         say("Rinse the vial in tank water and fill it to its line."),
         wait("Shake the reagents hard, half a minute each.", 30),

@@ -1,6 +1,6 @@
 //! Oxygen tests.
 
-use super::{Kit, Step, say, wait};
+use super::{Kit, Shows, Step, say, wait};
 use crate::tank::Analyte;
 
 /// Drop kit read against a colour card. Times: common practice, as on such kits; follow the leaflet
@@ -10,6 +10,7 @@ pub(super) static DROP_KIT: Kit = Kit {
     title: "Oxygen drop kit",
     analyte: Analyte::OXYGEN,
     spread: 0.5,
+    shows: Shows::Colour,
     steps: &[
         say(
             "Rinse the vial in tank water, fill it to 5 mL without catching a bubble. Never shake it.",
@@ -36,6 +37,7 @@ pub(super) static METER: Kit = Kit {
     title: "Oxygen meter",
     analyte: Analyte::OXYGEN,
     spread: 0.3,
+    shows: Shows::Number,
     steps: &[
         say(
             "Calibrate in moist air; tell the meter the altitude and, in salt water, the salinity.",

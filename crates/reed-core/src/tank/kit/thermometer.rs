@@ -1,6 +1,6 @@
 //! Thermometers.
 
-use super::{Kit, say};
+use super::{Kit, Shows, say};
 use crate::tank::Analyte;
 
 /// A glass or simple digital thermometer.
@@ -9,6 +9,7 @@ pub(super) static GLASS: Kit = Kit {
     title: "Thermometer",
     analyte: Analyte::TEMPERATURE,
     spread: 0.4,
+    shows: Shows::Number,
     steps: &[
         say("Hold it in the open water, away from the heater, until it stands still."),
         say("If it surprises you, try a second one."),

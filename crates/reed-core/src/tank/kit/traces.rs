@@ -1,6 +1,6 @@
 //! Phosphate and copper.
 
-use super::{Kit, Step, say};
+use super::{Kit, Shows, Step, say};
 use crate::tank::Analyte;
 
 const STEPS: &[Step] = &[
@@ -15,6 +15,7 @@ pub(super) static PHOSPHATE_DROPS: Kit = Kit {
     title: "Phosphate drop kit",
     analyte: Analyte::PHOSPHATE,
     spread: 0.15,
+    shows: Shows::Colour,
     steps: STEPS,
 };
 
@@ -24,5 +25,6 @@ pub(super) static COPPER_DROPS: Kit = Kit {
     title: "Copper drop kit",
     analyte: Analyte::COPPER,
     spread: 0.04,
+    shows: Shows::Colour,
     steps: STEPS,
 };

@@ -1,8 +1,9 @@
 //! Moulded backgrounds, and how water gets behind them.
 
-use super::{Body, Form, Wall};
-use crate::tank::Tank;
-use crate::units::Length;
+use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, tenths};
+use super::{Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, Length, Power};
 
 choice_set! {
     /// How it is built.
@@ -80,6 +81,112 @@ impl Form for Background {
             Wall::Left => Body::boxed((middle, width / 2.0), (thickness, width), heights),
             Wall::Right => Body::boxed((length - middle, width / 2.0), (thickness, width), heights),
         }
+    }
+
+    fn solid_share(&self) -> f64 {
+        1.0
+    }
+
+    fn stance(&self) -> Stance {
+        Stance {
+            hangs_over: true,
+            is_leant_on: true,
+            ..DEVICE
+        }
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, _: &Stands<'_>) -> Vec<(Weight, String)> {
+        Vec::new()
+    }
+
+    fn heading(&self) -> Option<Heading> {
+        None
+    }
+
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        None
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        None
+    }
+
+    fn filter(&self) -> Option<FilterRef> {
+        None
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        None
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::None
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::None
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::None
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        None
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        Some(self)
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, along: f64, _: f64, up: f64) {
+        for opening in &mut self.openings {
+            opening.along = tenths(opening.along.as_cm() * along);
+            opening.above = tenths(opening.above.as_cm() * up);
+            opening.height = tenths((opening.height.as_cm() * up.min(1.0)).max(0.5));
+        }
+    }
+
+    fn fit(&mut self, _: &Room) {}
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        (
+            tank.glass.length.as_cm() / 2.0,
+            tank.glass.width.as_cm(),
+            0.0,
+        )
+    }
+
+    fn search(&self) -> Option<Search> {
+        None
     }
 }
 

@@ -1,8 +1,11 @@
 //! Where a filter takes its water.
 
-use super::{Body, FilterRef, Form};
-use crate::tank::Tank;
-use crate::units::{Length, SmallLength};
+use super::form::{
+    Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
+};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, Length, Power, SmallLength};
 
 choice_set! {
     /// What keeps fish out.
@@ -59,7 +62,127 @@ impl Form for Intake {
         )
     }
 
+    fn solid_share(&self) -> f64 {
+        0.0
+    }
+
+    fn stance(&self) -> Stance {
+        Stance {
+            needs_passing_water: true,
+            is_housed: true,
+            ..DEVICE
+        }
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, stands: &Stands<'_>) -> Vec<(Weight, String)> {
+        if stands.is_out() {
+            let out = stands.print(stands.top - stands.level);
+            return vec![(
+                Weight::Impossible,
+                format!(
+                    "{} reaches {out} above the water and draws air. Lower it.",
+                    stands.name
+                ),
+            )];
+        }
+        amiss_if(stands.z < stands.bed, Weight::Impossible, || {
+            format!(
+                "{} lies in the bed and would draw it in. Raise it above {}.",
+                stands.name,
+                stands.print(stands.bed)
+            )
+        })
+    }
+
+    fn heading(&self) -> Option<Heading> {
+        None
+    }
+
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        None
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        None
+    }
+
     fn filter(&self) -> Option<FilterRef> {
         self.filter
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        Some(&mut self.filter)
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::Intake
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::Tube {
+            has_sponge: self.cover == Cover::Sponge,
+        }
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::None
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        None
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, room: &Room) {
+        self.filter = room.filter;
+        at_most(&mut self.basket, room.deep() * 0.4, 1.0);
+    }
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let Room {
+            length, width, bed, ..
+        } = Room::of(tank);
+        (
+            5.0_f64.min(length / 4.0),
+            width * 0.25,
+            bed + 4.0 + self.basket.as_cm() / 2.0,
+        )
+    }
+
+    fn search(&self) -> Option<Search> {
+        Some(Search::WhereMuckComes)
     }
 }

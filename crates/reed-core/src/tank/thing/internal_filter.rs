@@ -1,8 +1,11 @@
 //! Filters that hang in the water.
 
-use super::{Body, FilterRef, Form, Heading};
-use crate::tank::Tank;
-use crate::units::{Angle, Length, SmallLength};
+use super::form::{
+    Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
+};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, Length, Power, SmallLength};
 
 described! {
     /// An internal filter with its pump.
@@ -60,6 +63,28 @@ impl Form for InternalFilter {
         .turned(self.turn.as_degrees())
     }
 
+    fn solid_share(&self) -> f64 {
+        0.0
+    }
+
+    fn stance(&self) -> Stance {
+        DEVICE
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, stands: &Stands<'_>) -> Vec<(Weight, String)> {
+        amiss_if(stands.is_out(), Weight::Impossible, || {
+            let out = stands.print(stands.top - stands.level);
+            format!(
+                "{} stands {out} out of the water. Lower it, or raise the water.",
+                stands.name
+            )
+        })
+    }
+
     fn heading(&self) -> Option<Heading> {
         Some(Heading {
             around: self.heading,
@@ -67,7 +92,89 @@ impl Form for InternalFilter {
         })
     }
 
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        Some((&mut self.heading, &mut self.up))
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        Some(self.height)
+    }
+
     fn filter(&self) -> Option<FilterRef> {
         self.filter
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        Some(&mut self.filter)
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::None
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::Slits
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::Pump
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        None
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, room: &Room) {
+        at_most(&mut self.height, room.deep() - 2.0, 3.0);
+    }
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let Room {
+            length,
+            width,
+            level,
+            bed,
+            ..
+        } = Room::of(tank);
+        let z = (level - self.height.as_cm() - 3.0).max(bed);
+        (
+            length - self.length.as_cm() / 2.0 - 1.0,
+            width - self.width.as_cm() / 2.0 - 1.0,
+            z,
+        )
+    }
+
+    fn search(&self) -> Option<Search> {
+        Some(Search::AtItsHeight)
     }
 }

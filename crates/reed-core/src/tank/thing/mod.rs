@@ -1,14 +1,17 @@
 //! Things in the water: what they are, where they are, how large, which way they point.
 //!
-//! A kind is a file with a described type and its [`Form`]; to add one, write the file and its line
-//! in [`ThingKind`] and in [`ThingKind::form`]. Places count from the front left corner of the
-//! floor inside: x to the right, y to the back, z up. A place is the middle of the footprint, and
-//! the height of the underside; of mouths (outlets, intakes, powerheads) it is the middle of the
-//! mouth, of an overflow the sill, of a hang-on filter the lip.
+//! A kind is a file with a described type and its [`Form`], which has no defaults; to add one, write
+//! the file and its lines here, what it does to the flow in [`crate::flow`], and its picture.
+//!
+//! Places count from the front left corner of the floor inside: x to the right, y to the back, z up.
+//! A place is the middle of the footprint, and the height of the underside; of mouths (outlets,
+//! intakes, powerheads) it is the middle of the mouth, of an overflow the sill, of a hang-on filter
+//! the lip.
 
 mod air_stone;
 mod background;
 mod body;
+mod form;
 mod hang_on_back;
 mod heater;
 mod intake;
@@ -23,6 +26,8 @@ mod uv;
 pub use air_stone::AirStone;
 pub use background::{Background, BackgroundStyle, Opening};
 pub use body::{Body, Footprint};
+pub use form::{Air, Drive, Fall, Form, Inlet, Pipe, Rest, Room, Search, Stance, Stands};
+pub(in crate::tank) use form::{ROUNDING, tenths};
 pub use hang_on_back::HangOnBack;
 pub use heater::{Heater, Posture};
 pub use intake::{Cover, Intake};
@@ -121,7 +126,7 @@ pub struct Heading {
 
 kinds! {
     /// What a thing is.
-    ThingKind {
+    ThingKind, Kind: Form {
         Outlet = "outlet", "outlet";
         Intake = "intake", "intake";
         Rock = "rock", "rock or root";
@@ -164,85 +169,37 @@ impl Default for Thing {
     }
 }
 
-/// The shape of a kind, in one place for the drawing, for collisions and for volumes.
-pub trait Form {
-    /// What it takes up when it stands at this place of the tank.
-    fn body(&self, at: (f64, f64, f64), tank: &Tank) -> Body;
-
-    /// Where its stream points, if it has one.
-    fn heading(&self) -> Option<Heading> {
-        None
-    }
-
-    /// The filter it belongs to.
-    fn filter(&self) -> Option<FilterRef> {
-        None
-    }
-}
-
 impl ThingKind {
-    /// The shape of this kind.
-    pub fn form(&self) -> &dyn Form {
-        match self {
-            Self::Outlet(kind) => kind,
-            Self::Intake(kind) => kind,
-            Self::Rock(kind) => kind,
-            Self::AirStone(kind) => kind,
-            Self::SpongeFilter(kind) => kind,
-            Self::HangOnBack(kind) => kind,
-            Self::InternalFilter(kind) => kind,
-            Self::Powerhead(kind) => kind,
-            Self::Overflow(kind) => kind,
-            Self::Background(kind) => kind,
-            Self::Heater(kind) => kind,
-            Self::Uv(kind) => kind,
-        }
-    }
-
     /// Points its stream elsewhere; `false` for what has none that could be turned.
     pub fn turn(&mut self, to: Heading) -> bool {
-        let (around, up) = match self {
-            Self::Outlet(kind) => (&mut kind.heading, &mut kind.up),
-            Self::InternalFilter(kind) => (&mut kind.heading, &mut kind.up),
-            Self::Powerhead(kind) => (&mut kind.heading, &mut kind.up),
-            _ => return false,
-        };
-        (*around, *up) = (to.around, to.up);
-        true
-    }
-
-    /// The filter that it belongs to, where it can belong to one.
-    const fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
-        Some(match self {
-            Self::Outlet(kind) => &mut kind.filter,
-            Self::Intake(kind) => &mut kind.filter,
-            Self::SpongeFilter(kind) => &mut kind.filter,
-            Self::HangOnBack(kind) => &mut kind.filter,
-            Self::InternalFilter(kind) => &mut kind.filter,
-            Self::Overflow(kind) => &mut kind.filter,
-            Self::Rock(_)
-            | Self::AirStone(_)
-            | Self::Powerhead(_)
-            | Self::Background(_)
-            | Self::Heater(_)
-            | Self::Uv(_) => return None,
-        })
+        let angles = self.form_mut().angles_mut();
+        let can = angles.is_some();
+        if let Some((around, up)) = angles {
+            (*around, *up) = (to.around, to.up);
+        }
+        can
     }
 
     /// Belongs to the same filter as the other.
     pub(super) fn keep_filter_of(&mut self, other: &Self) {
         let theirs = other.form().filter();
-        if let Some(own) = self.filter_mut() {
+        if let Some(own) = self.form_mut().filter_mut() {
             *own = theirs;
         }
     }
 
     /// Its stream can be turned.
-    pub const fn can_be_turned(&self) -> bool {
-        matches!(
-            self,
-            Self::Outlet(_) | Self::InternalFilter(_) | Self::Powerhead(_)
-        )
+    pub fn can_be_turned(&self) -> bool {
+        self.clone().form_mut().angles_mut().is_some()
+    }
+
+    /// The same, no larger than this tank, and belonging to its first filter if it has to belong to
+    /// one.
+    #[must_use]
+    pub fn fitted(&self, tank: &Tank) -> Self {
+        let mut fitted = self.clone();
+        fitted.form_mut().fit(&Room::of(tank));
+        fitted
     }
 }
 

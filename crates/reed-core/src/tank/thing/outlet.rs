@@ -1,8 +1,9 @@
 //! Where a filter's water comes back.
 
-use super::{Body, FilterRef, Form, Heading};
-use crate::tank::Tank;
-use crate::units::{Angle, Length, SmallLength};
+use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, Length, Power, SmallLength};
 
 choice_set! {
     /// What the stream leaves by.
@@ -66,6 +67,42 @@ impl Form for Outlet {
         }
     }
 
+    fn solid_share(&self) -> f64 {
+        0.0
+    }
+
+    fn stance(&self) -> Stance {
+        Stance {
+            is_housed: true,
+            leans: true,
+            ..DEVICE
+        }
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, stands: &Stands<'_>) -> Vec<(Weight, String)> {
+        if stands.z < stands.bed {
+            return vec![(
+                Weight::Impossible,
+                format!(
+                    "{} lies in the bed and would blow it about. Raise it above {}.",
+                    stands.name,
+                    stands.print(stands.bed)
+                ),
+            )];
+        }
+        amiss_if(stands.is_above(), Weight::Odd, || {
+            let fall = stands.print(stands.z - stands.level);
+            format!(
+                "{} is {fall} above the water: its stream falls in, which aerates and takes bubbles down.",
+                stands.name
+            )
+        })
+    }
+
     fn heading(&self) -> Option<Heading> {
         Some(Heading {
             around: self.heading,
@@ -73,7 +110,84 @@ impl Form for Outlet {
         })
     }
 
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        Some((&mut self.heading, &mut self.up))
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        Some(Length::cm(0.0))
+    }
+
     fn filter(&self) -> Option<FilterRef> {
         self.filter
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        Some(&mut self.filter)
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::Outlet
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::None
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::Pump
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        None
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, room: &Room) {
+        self.filter = room.filter;
+        self.bar = self.bar.filter(|_| self.style == OutletStyle::SprayBar);
+    }
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let Room {
+            length,
+            width,
+            level,
+            ..
+        } = Room::of(tank);
+        (5.0_f64.min(length / 4.0), width * 0.8, level - 1.5)
+    }
+
+    fn search(&self) -> Option<Search> {
+        Some(Search::AtTheSurface)
     }
 }

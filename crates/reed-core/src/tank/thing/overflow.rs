@@ -1,9 +1,12 @@
 //! Overflows.
 
 use super::air_stone::always;
-use super::{Body, FilterRef, Form};
-use crate::tank::{Running, Tank};
-use crate::units::{Length, SmallLength};
+use super::form::{
+    Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
+};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, Length, Power, SmallLength};
 
 described! {
     /// An overflow box: water runs over its weir and down a drain.
@@ -54,7 +57,122 @@ impl Form for Overflow {
         )
     }
 
+    fn solid_share(&self) -> f64 {
+        1.0
+    }
+
+    fn stance(&self) -> Stance {
+        Stance {
+            houses: true,
+            ..DEVICE
+        }
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, stands: &Stands<'_>) -> Vec<(Weight, String)> {
+        amiss_if(stands.is_above(), Weight::Odd, || {
+            let dry = stands.print(stands.z - stands.level);
+            format!(
+                "The sill of {} is {dry} above the water: nothing runs over it.",
+                stands.name
+            )
+        })
+    }
+
+    fn heading(&self) -> Option<Heading> {
+        None
+    }
+
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        None
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        None
+    }
+
     fn filter(&self) -> Option<FilterRef> {
         self.filter
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        Some(&mut self.filter)
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::Overflow
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::Weir
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, above_cm: f64) -> Option<Fall> {
+        (above_cm <= 0.0).then_some(Fall {
+            height: self.fall,
+            running: self.running,
+        })
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::Pump
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        Some(&mut self.running)
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, room: &Room) {
+        self.filter = room.filter;
+        at_most(&mut self.length, room.length * 0.3, 2.0);
+        at_most(&mut self.width, room.width * 0.3, 2.0);
+        self.height = Length::cm((room.level - 1.0).max(3.0));
+    }
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let Room {
+            length,
+            width,
+            level,
+            ..
+        } = Room::of(tank);
+        (
+            length - self.length.as_cm() / 2.0 - 1.0,
+            width - self.width.as_cm() / 2.0 - 1.0,
+            level - 1.0,
+        )
+    }
+
+    fn search(&self) -> Option<Search> {
+        None
     }
 }

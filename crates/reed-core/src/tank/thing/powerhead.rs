@@ -1,9 +1,10 @@
 //! Pumps that only move water.
 
 use super::air_stone::always;
-use super::{Body, Form, Heading};
-use crate::tank::{Running, Tank};
-use crate::units::{Angle, FlowRate, SmallLength};
+use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, FlowRate, Length, Power, SmallLength};
 
 choice_set! {
     /// What sort of stream it makes.
@@ -54,10 +55,114 @@ impl Form for Powerhead {
         Body::round((x, y), across, (z - across / 2.0, z + across / 2.0))
     }
 
+    fn solid_share(&self) -> f64 {
+        0.0
+    }
+
+    fn stance(&self) -> Stance {
+        DEVICE
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, stands: &Stands<'_>) -> Vec<(Weight, String)> {
+        amiss_if(stands.is_out(), Weight::Impossible, || {
+            format!(
+                "{} is not wholly under water: it draws air and runs dry. Lower it.",
+                stands.name
+            )
+        })
+    }
+
     fn heading(&self) -> Option<Heading> {
         Some(Heading {
             around: self.heading,
             up: self.up,
         })
+    }
+
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        Some((&mut self.heading, &mut self.up))
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        Some(Length::cm(0.0))
+    }
+
+    fn filter(&self) -> Option<FilterRef> {
+        None
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        None
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::None
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::None
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::Pump
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        Some(&mut self.running)
+    }
+
+    fn stirs_alone(&self) -> bool {
+        true
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, _: &Room) {}
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let Room {
+            length,
+            width,
+            level,
+            bed,
+            ..
+        } = Room::of(tank);
+        (
+            4.0_f64.min(length / 4.0),
+            width / 2.0,
+            (level - 6.0).max(bed + 3.0),
+        )
+    }
+
+    fn search(&self) -> Option<Search> {
+        Some(Search::HighAndLower)
     }
 }

@@ -1,9 +1,12 @@
 //! Sponge filters that stand in the tank.
 
 use super::air_stone::always;
-use super::{Body, FilterRef, Form, Heading};
-use crate::tank::{Running, Tank};
-use crate::units::{Angle, FlowRate, Length};
+use super::form::{
+    Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
+};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
+use crate::units::{Angle, FlowRate, Length, Power};
 
 choice_set! {
     /// What moves the water through the sponge.
@@ -75,6 +78,28 @@ impl Form for SpongeFilter {
         Body::round((x, y), self.across.as_cm(), (z, z + self.height.as_cm()))
     }
 
+    fn solid_share(&self) -> f64 {
+        0.0
+    }
+
+    fn stance(&self) -> Stance {
+        DEVICE
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, stands: &Stands<'_>) -> Vec<(Weight, String)> {
+        amiss_if(stands.is_out(), Weight::Impossible, || {
+            let out = stands.print(stands.top - stands.level);
+            format!(
+                "{} stands {out} out of the water. Lower it, or raise the water.",
+                stands.name
+            )
+        })
+    }
+
     fn heading(&self) -> Option<Heading> {
         (self.drive == SpongeDrive::Powerhead).then_some(Heading {
             around: self.heading,
@@ -82,7 +107,96 @@ impl Form for SpongeFilter {
         })
     }
 
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        None
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        (self.drive == SpongeDrive::Powerhead).then(|| self.mouth())
+    }
+
     fn filter(&self) -> Option<FilterRef> {
         self.filter
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        Some(&mut self.filter)
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::None
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::Sponge
+    }
+
+    fn air(&self) -> Option<Air> {
+        (self.drive == SpongeDrive::Air).then(|| Air {
+            flow: self.flow,
+            above: self.mouth(),
+            bubbles: Bubbles::Coarse,
+            running: self.running,
+        })
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        match self.drive {
+            SpongeDrive::Air => Drive::AirPump,
+            SpongeDrive::Powerhead => Drive::Pump,
+        }
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        Some(&mut self.running)
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, room: &Room) {
+        at_most(
+            &mut self.across,
+            (room.width * 0.4).min(room.length * 0.3),
+            2.0,
+        );
+        at_most(&mut self.height, room.deep() * 0.6, 2.0);
+        at_most(
+            &mut self.riser,
+            (room.deep() - self.height.as_cm() - 1.0).max(0.0),
+            0.0,
+        );
+    }
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let (x, y) = tank.free_place();
+        (x, y, tank.bed.depth.as_cm())
+    }
+
+    fn search(&self) -> Option<Search> {
+        Some(Search::OnTheBed)
     }
 }

@@ -1,7 +1,8 @@
 //! UV lamps in the tank.
 
-use super::{Body, Form};
-use crate::tank::Tank;
+use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, at_most};
+use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Power};
 
 described! {
@@ -35,5 +36,104 @@ impl Form for Uv {
         let across = self.across.as_cm();
         Body::boxed((x, y), (self.length.as_cm(), across), (z, z + across))
             .turned(self.turn.as_degrees())
+    }
+
+    fn solid_share(&self) -> f64 {
+        0.0
+    }
+
+    fn stance(&self) -> Stance {
+        DEVICE
+    }
+
+    fn hangs_outside(&self) -> Option<Wall> {
+        None
+    }
+
+    fn amiss(&self, _: &Stands<'_>) -> Vec<(Weight, String)> {
+        Vec::new()
+    }
+
+    fn heading(&self) -> Option<Heading> {
+        None
+    }
+
+    fn angles_mut(&mut self) -> Option<(&mut Angle, &mut Angle)> {
+        None
+    }
+
+    fn stream_above(&self) -> Option<Length> {
+        None
+    }
+
+    fn filter(&self) -> Option<FilterRef> {
+        None
+    }
+
+    fn filter_mut(&mut self) -> Option<&mut Option<FilterRef>> {
+        None
+    }
+
+    fn pipe(&self) -> Pipe {
+        Pipe::None
+    }
+
+    fn inlet(&self) -> Inlet {
+        Inlet::None
+    }
+
+    fn air(&self) -> Option<Air> {
+        None
+    }
+
+    fn bubbles_mut(&mut self) -> Option<&mut Bubbles> {
+        None
+    }
+
+    fn fall(&self, _: f64) -> Option<Fall> {
+        None
+    }
+
+    fn drive(&self) -> Drive {
+        Drive::None
+    }
+
+    fn running_mut(&mut self) -> Option<&mut Running> {
+        None
+    }
+
+    fn stirs_alone(&self) -> bool {
+        false
+    }
+
+    fn heating(&self) -> Option<Power> {
+        None
+    }
+
+    fn background(&self) -> Option<&Background> {
+        None
+    }
+
+    fn sides_mut(&mut self) -> Option<[&mut Length; 3]> {
+        None
+    }
+
+    fn rescale(&mut self, _: f64, _: f64, _: f64) {}
+
+    fn fit(&mut self, room: &Room) {
+        at_most(&mut self.length, room.length * 0.5, 5.0);
+    }
+
+    fn usual_place(&self, tank: &Tank) -> (f64, f64, f64) {
+        let room = Room::of(tank);
+        (
+            room.length / 2.0,
+            room.width - self.across.as_cm() / 2.0 - 1.0,
+            room.bed + 3.0,
+        )
+    }
+
+    fn search(&self) -> Option<Search> {
+        None
     }
 }

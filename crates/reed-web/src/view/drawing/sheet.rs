@@ -2,7 +2,7 @@
 //! reading, for changing, for printing.
 
 use reed_core::flow::Facts;
-use reed_core::tank::thing::{Thing, ThingKind, Wall};
+use reed_core::tank::thing::{Thing, Wall};
 use reed_core::tank::{Conflict, Tank, Weight};
 use reed_core::units::{Length, Quantity, Units};
 
@@ -124,7 +124,7 @@ fn drawn(
 fn hangs_on(tank: &Tank, wall: Wall) -> bool {
     tank.things
         .iter()
-        .any(|thing| matches!(&thing.what, ThingKind::HangOnBack(filter) if filter.wall == wall))
+        .any(|thing| thing.what.form().hangs_outside() == Some(wall))
 }
 
 fn words(tank: &Tank, units: &Units) -> String {
@@ -157,7 +157,7 @@ fn picture(
         Side::Above => far_first.sort_by(|a, b| a.body(tank).top.total_cmp(&b.body(tank).top)),
     }
     // A background would hide what stands behind it.
-    far_first.sort_by_key(|thing| !matches!(thing.what, ThingKind::Background(_)));
+    far_first.sort_by_key(|thing| thing.what.form().background().is_none());
     for thing in far_first {
         hold(pen, view, thing, tank, conflicts, purpose, units);
     }

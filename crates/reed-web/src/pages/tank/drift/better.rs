@@ -114,7 +114,7 @@ pub(super) async fn listen(
     let thing = Serial(wish.thing);
     if !tank
         .thing(thing)
-        .is_some_and(|thing| reed_core::flow::search::is_searchable(&thing.what))
+        .is_some_and(|thing| thing.what.form().search().is_some())
     {
         return Err(PageError::Refused(format!(
             "Thing {thing} of this tank is none that places can be looked for."

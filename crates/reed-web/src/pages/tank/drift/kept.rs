@@ -8,6 +8,7 @@ use axum_extra::extract::Form;
 use reed_core::diagnosis::Differential;
 use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::change::{self, Change};
+use reed_core::tank::thing::Kind;
 use reed_core::tank::{Immovable, Moves, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
@@ -186,10 +187,10 @@ async fn adoptable(app: &App, case: CaseId, moves: &Moves) -> Result<Adopt, Page
         let observed = file.observed(clock.now().wall);
         let (_, plans) =
             reed_core::remedy::plans(&Differential::of(file.tank(), &observed), &observed);
-        let moved: Vec<&str> = moves
+        let moved: Vec<Kind> = moves
             .0
             .iter()
-            .filter_map(|one| Some(file.tank_now().thing(one.thing)?.what.id()))
+            .filter_map(|one| Some(file.tank_now().thing(one.thing)?.what.bare()))
             .collect();
         let changes = plans
             .into_iter()

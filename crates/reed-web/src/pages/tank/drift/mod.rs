@@ -14,7 +14,7 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::{get, post};
-use reed_core::flow::{Drawn, Pinch, search};
+use reed_core::flow::{Drawn, Pinch};
 use reed_core::tank::{Tank, Thing};
 use reed_core::units::{Length, Quantity};
 use reed_flow::measure::{Muck, Rise};
@@ -119,7 +119,7 @@ async fn page(
     let searchable = tank
         .things
         .iter()
-        .filter(|thing| search::is_searchable(&thing.what) && !thing.locked);
+        .filter(|thing| thing.what.form().search().is_some() && !thing.locked);
     Ok(DriftPage {
         frame: Frame::new("drift", format!("Drift in {}", tank.name)).of_tank(
             id,

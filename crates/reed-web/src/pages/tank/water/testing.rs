@@ -6,7 +6,7 @@ use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use axum_extra::extract::Form;
-use reed_core::tank::kit::{self, Kit};
+use reed_core::tank::kit::{self, Kit, Shows};
 use reed_core::tank::{Analyte, Tank};
 use reed_core::units::Salinity;
 use reed_store::{TankId, readings, tanks};
@@ -65,7 +65,7 @@ impl Guide {
                     )
                 })
                 .collect(),
-            is_colour: kit.steps.iter().any(|step| step.text.contains("card")),
+            is_colour: kit.shows == Shows::Colour,
         };
         kit::ALL.iter().map(guide).collect()
     }

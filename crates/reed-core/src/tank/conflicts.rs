@@ -1,6 +1,6 @@
 //! What cannot be as it is drawn, and what is odd about it, in words at its place.
 
-use super::thing::{Body, RockMaterial, Serial, ThingKind, Wall};
+use super::thing::{Body, Pipe, ROUNDING, Rest, Serial, Stands, Wall};
 use super::{FilterKind, Tank, Thing};
 use crate::units::{Length, Quantity, Units};
 
@@ -24,9 +24,6 @@ pub struct Conflict {
     pub words: String,
 }
 
-/// Beyond a wall by less than this, in cm, is a keeper's rounding.
-const ROUNDING: f64 = 0.3;
-
 impl Tank {
     /// Everything that cannot be as it is drawn, the impossible first. Lengths are said in the
     /// keeper's units.
@@ -45,8 +42,8 @@ impl Tank {
         }
         for (index, (thing, body)) in bodies.iter().enumerate() {
             for (other, other_body) in &bodies[index + 1..] {
-                if takes_room(thing)
-                    && takes_room(other)
+                if thing.what.form().stance().takes_room
+                    && other.what.form().stance().takes_room
                     && !belong_together(thing, other)
                     && body.overlaps(other_body)
                 {
@@ -95,10 +92,7 @@ impl Tank {
             );
             found.push(impossible(thing, words));
         }
-        let hangs_over = matches!(
-            thing.what,
-            ThingKind::HangOnBack(_) | ThingKind::Background(_) | ThingKind::Heater(_)
-        );
+        let hangs_over = thing.what.form().stance().hangs_over;
         let above = body.top - height;
         if above > ROUNDING && !hangs_over {
             found.push(odd(
@@ -115,97 +109,23 @@ impl Tank {
         units: &Units,
         found: &mut Vec<Conflict>,
     ) {
-        let (level, z, bed) = (
-            self.water_depth.as_cm(),
-            thing.z.as_cm(),
-            self.bed.depth.as_cm(),
-        );
-        let name = &thing.name;
-        match &thing.what {
-            ThingKind::Intake(_) if body.top > level + ROUNDING => {
-                let out = cm(body.top - level, units);
-                found.push(impossible(
-                    thing,
-                    format!("{name} reaches {out} above the water and draws air. Lower it."),
-                ));
-            }
-            ThingKind::Intake(_) if z < bed => {
-                found.push(impossible(
-                    thing,
-                    format!(
-                        "{name} lies in the bed and would draw it in. Raise it above {}.",
-                        cm(bed, units)
-                    ),
-                ));
-            }
-            ThingKind::Outlet(_) if z < bed => {
-                found.push(impossible(
-                    thing,
-                    format!(
-                        "{name} lies in the bed and would blow it about. Raise it above {}.",
-                        cm(bed, units)
-                    ),
-                ));
-            }
-            ThingKind::Outlet(_) if z > level + ROUNDING => {
-                let fall = cm(z - level, units);
-                found.push(odd(
-                    thing,
-                    format!("{name} is {fall} above the water: its stream falls in, which aerates and takes bubbles down."),
-                ));
-            }
-            ThingKind::Powerhead(_) if body.top > level + ROUNDING => {
-                found.push(impossible(
-                    thing,
-                    format!(
-                        "{name} is not wholly under water: it draws air and runs dry. Lower it."
-                    ),
-                ));
-            }
-            ThingKind::AirStone(_) if z > level => {
-                found.push(impossible(
-                    thing,
-                    format!("{name} is above the water. Lower it to the bed."),
-                ));
-            }
-            ThingKind::SpongeFilter(_) | ThingKind::InternalFilter(_)
-                if body.top > level + ROUNDING =>
-            {
-                let out = cm(body.top - level, units);
-                found.push(impossible(
-                    thing,
-                    format!("{name} stands {out} out of the water. Lower it, or raise the water."),
-                ));
-            }
-            ThingKind::Heater(_) if body.top > level + ROUNDING => {
-                let words = format!(
-                    "{name} is not wholly under water. Most heaters crack when they run half dry: unplug it before you move it."
-                );
-                found.push(odd(thing, words));
-            }
-            ThingKind::HangOnBack(filter) => {
-                if z < level - ROUNDING {
-                    found.push(odd(thing, format!("The lip of {name} is under water: nothing falls, and less oxygen comes in.")));
-                }
-                if z - filter.intake.as_cm() > level {
-                    found.push(impossible(
-                        thing,
-                        format!("The intake tube of {name} ends above the water. Lengthen it."),
-                    ));
-                }
-            }
-            ThingKind::Overflow(_) if z > level + ROUNDING => {
-                let dry = cm(z - level, units);
-                found.push(odd(
-                    thing,
-                    format!("The sill of {name} is {dry} above the water: nothing runs over it."),
-                ));
-            }
-            _ => {}
-        }
+        let stands = Stands {
+            name: &thing.name,
+            z: thing.z.as_cm(),
+            top: body.top,
+            level: self.water_depth.as_cm(),
+            bed: self.bed.depth.as_cm(),
+            units,
+        };
+        let amiss = thing.what.form().amiss(&stands);
+        found.extend(amiss.into_iter().map(|(weight, words)| Conflict {
+            weight,
+            things: vec![thing.number],
+            words,
+        }));
     }
 
-    /// Rocks stand on the floor or on one another.
+    /// What stands on the ground stands on the floor or on others that do.
     fn standing(
         &self,
         thing: &Thing,
@@ -214,7 +134,7 @@ impl Tank {
         units: &Units,
         found: &mut Vec<Conflict>,
     ) {
-        let ThingKind::Rock(rock) = &thing.what else {
+        let Rest::OnTheGround { floats } = thing.what.form().stance().rest else {
             return;
         };
         let ground = self.bed.depth.as_cm();
@@ -222,7 +142,7 @@ impl Tank {
             return;
         }
         let below = |other: &&(&Thing, Body)| {
-            matches!(other.0.what, ThingKind::Rock(_))
+            other.0.what.form().stance().rest != Rest::Held
                 && other.0.number != thing.number
                 && other.1.footprint.overlaps(&body.footprint)
         };
@@ -233,7 +153,7 @@ impl Tank {
             .filter(|top| *top <= body.bottom + ROUNDING);
         let support = support.fold(ground, f64::max);
         let air = body.bottom - support;
-        if air > 1.0 && rock.material != RockMaterial::Root {
+        if air > 1.0 && !floats {
             found.push(impossible(
                 thing,
                 format!(
@@ -247,11 +167,11 @@ impl Tank {
 
     /// What sits behind a background gets water through its openings only.
     fn behind(&self, thing: &Thing, found: &mut Vec<Conflict>) {
-        let ThingKind::Background(background) = &thing.what else {
+        let Some(background) = thing.what.form().background() else {
             return;
         };
         let hidden = |other: &&Thing| {
-            matches!(other.what, ThingKind::Intake(_) | ThingKind::Heater(_))
+            other.what.form().stance().needs_passing_water
                 && background.hides(other.x.as_cm(), other.y.as_cm(), self)
         };
         if background.openings.is_empty() {
@@ -304,8 +224,7 @@ impl Tank {
                     ),
                 ));
             }
-            if owner.is_none() && matches!(thing.what, ThingKind::Outlet(_) | ThingKind::Intake(_))
-            {
+            if owner.is_none() && matches!(thing.what.form().pipe(), Pipe::Outlet | Pipe::Intake) {
                 found.push(odd(
                     thing,
                     format!(
@@ -318,19 +237,23 @@ impl Tank {
         for filter in self
             .filters
             .iter()
-            .filter(|filter| filter.kind.is_plumbed())
+            .filter(|filter| filter.kind.design().is_plumbed)
         {
             let parts: Vec<&Thing> = self
                 .things
                 .iter()
                 .filter(|thing| belongs(thing, filter.number))
                 .collect();
-            let has = |test: fn(&ThingKind) -> bool| parts.iter().any(|thing| test(&thing.what));
+            let has = |ends: &[Pipe]| {
+                parts
+                    .iter()
+                    .any(|thing| ends.contains(&thing.what.form().pipe()))
+            };
             let mut missing = Vec::new();
-            if !has(|kind| matches!(kind, ThingKind::Outlet(_))) {
+            if !has(&[Pipe::Outlet]) {
                 missing.push("outlet");
             }
-            if !has(|kind| matches!(kind, ThingKind::Intake(_) | ThingKind::Overflow(_))) {
+            if !has(&[Pipe::Intake, Pipe::Overflow]) {
                 missing.push(if filter.kind == FilterKind::Sump {
                     "overflow"
                 } else {
@@ -353,28 +276,12 @@ impl Tank {
     }
 }
 
-/// Bodies that keep others out; a stone may lie under a root, an intake inside an overflow.
-fn takes_room(thing: &Thing) -> bool {
-    !matches!(thing.what, ThingKind::AirStone(_))
-}
-
-/// An intake or heater may sit inside the overflow box or right beside the part of its own filter;
-/// a hang-on filter's tube passes others. Rocks may lean on a background, which is no even plane.
+/// Pipes and heaters may stand inside an overflow box; rocks and outlets may lean into a background.
 fn belong_together(one: &Thing, other: &Thing) -> bool {
-    let in_overflow = |a: &Thing, b: &Thing| {
-        matches!(a.what, ThingKind::Overflow(_))
-            && matches!(
-                b.what,
-                ThingKind::Intake(_) | ThingKind::Heater(_) | ThingKind::Outlet(_)
-            )
-    };
-    let leaning = |a: &Thing, b: &Thing| {
-        matches!(a.what, ThingKind::Background(_))
-            && matches!(b.what, ThingKind::Rock(_) | ThingKind::Outlet(_))
-    };
+    let [one, other] = [one, other].map(|thing| thing.what.form().stance());
     [(one, other), (other, one)]
         .into_iter()
-        .any(|(a, b)| in_overflow(a, b) || leaning(a, b))
+        .any(|(a, b)| a.houses && b.is_housed || a.is_leant_on && b.leans)
 }
 
 fn impossible(thing: &Thing, words: String) -> Conflict {
