@@ -1,7 +1,7 @@
 //! The normal curve, and the band that every forecast of oxygen and of flow is drawn with.
 
 /// Half-width of the band that is drawn, in standard deviations: four in five readings should fall
-/// inside.
+/// inside. By definition.
 pub const BAND: f64 = 1.28;
 
 /// Normal distribution function: chance of being below `z` standard deviations.

@@ -29,7 +29,7 @@ pub struct Declined {
     pub at: DateTime,
 }
 
-/// Whoever cannot look now is asked again after so many hours.
+/// Whoever cannot look now is asked again after so many hours. A judgement.
 const ASKED_AGAIN_HOURS: f64 = 12.0;
 
 impl Observed {

@@ -70,15 +70,15 @@ pub(super) struct Weighed {
     pub(super) of_faults: Vec<f64>,
 }
 
-/// A suspect this likely is clear enough to act on.
+/// A suspect this likely is clear enough to act on. A judgement.
 pub const CLEAR: f64 = 0.8;
 
-/// Below this nobody asks what brought a fault.
+/// Below this nobody asks what brought a fault. A judgement.
 const WORTH_A_STORY: f64 = 0.02;
 /// From here on what may have brought a fault is itself suspected.
 const LIKELY_ENOUGH: f64 = 0.1;
 
-/// What accounts for nothing that was seen or read is worth a quiet line from here on.
+/// What accounts for nothing that was seen or read is worth a quiet line from here on. A judgement.
 pub const ALSO_TRUE: f64 = 0.04;
 
 impl Differential {
@@ -192,7 +192,8 @@ impl Differential {
     }
 }
 
-/// Evidence this many times likelier with a fault than without it is accounted for by it.
+/// Evidence this many times likelier with a fault than without it is accounted for by it. A
+/// judgement.
 const ACCOUNTED_FOR: f64 = 1.1;
 
 /// By candidate, whether it accounts for anything that was seen or read, or brings a fault that

@@ -8,7 +8,7 @@ use crate::figure::Figure;
 /// Rungs: pumping gills, keeping to the top, gulping, losses overnight with the largest first.
 pub(super) const RUNGS: usize = 4;
 
-/// Chance of each rung or a higher one without any listed cause.
+/// Chance of each rung or a higher one without any listed cause. A judgement.
 pub(super) const LEAK: [f64; RUNGS] = [0.05, 0.03, 0.010, 0.003];
 
 /// Chance of each rung or a higher one when oxygen is as low as can be lived with.

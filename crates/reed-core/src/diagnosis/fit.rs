@@ -25,7 +25,7 @@ pub struct Contradiction {
 }
 
 /// A sign is called unexplained from here: while little was asked even what a fault brought about
-/// is often put down to chance.
+/// is often put down to chance. A judgement.
 const UNEXPLAINED: f64 = 0.85;
 /// What shows more often than this without any fault needs no explanation.
 const RARE: f64 = 0.03;

@@ -31,10 +31,10 @@ pub const WRONG_ACT_MINUTES: Figure = Figure::from_memory(90.0);
 const OPENS_THE_WAY: f64 = 12.0;
 
 /// An act this likely to meet a cause that is there is not put off for checks that do not change
-/// it.
+/// it. A judgement.
 const ENOUGH: f64 = 0.95;
 
-/// Ammonia or nitrite this likely is tested for before anything else is looked at.
+/// Ammonia or nitrite this likely is tested for before anything else is looked at. A judgement.
 const POISON_LIKELY: f64 = 0.45;
 
 /// Something that can be done, as far as it matters for deciding when.

@@ -35,7 +35,7 @@ pub struct Outlook {
     pub(super) before_acting: Option<(usize, f64)>,
 }
 
-/// Below this many bits a check is not proposed at all.
+/// Below this many bits a check is not proposed at all. A judgement.
 const LEAST_BITS: f64 = 0.005;
 /// Sets below this probability are left out of the comparison of checks.
 const NEGLIGIBLE: f64 = 5e-5;

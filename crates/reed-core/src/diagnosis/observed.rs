@@ -9,6 +9,7 @@ use super::record::{self, Recorded};
 use crate::document::Answer;
 use crate::flow::Facts;
 use crate::tank::{Analyte, Reading, Serial, Tank};
+use crate::units::days_of;
 use crate::units::{Temperature, Units};
 
 /// A finding with its answer.
@@ -169,8 +170,7 @@ impl Observed {
     /// Whether this is known to have happened within so many days.
     pub fn happened_within(&self, event: &Finding, days: f64) -> bool {
         self.known(event).is_some_and(|known| {
-            known.answer == Answer::Yes
-                && self.now.duration_since(known.at).as_secs_f64() <= days * 86_400.0
+            known.answer == Answer::Yes && days_of(self.now.duration_since(known.at)) <= days
         })
     }
 

@@ -212,7 +212,7 @@ impl Asker<'_> {
     }
 
     fn oxygen(&self, hour: f64) -> Prospect {
-        /// Answers told apart: 1 mg/L each, from 2 to 8, and the ends.
+        /// Answers told apart: 1 mg/L each, from 2 to 8, and the ends. A judgement.
         const EDGES: [f64; 7] = [2.0, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0];
         let kits = oxygen_kits(self.space, hour, kit::first_for(Analyte::OXYGEN).spread);
         let bins: Vec<[[f64; EDGES.len() + 1]; DOUBTS]> = kits
@@ -305,7 +305,7 @@ fn bins<const EDGES: usize, const BINS: usize>(below: &[f64; EDGES]) -> [f64; BI
     })
 }
 
-/// Sets below this share of the likeliest one change no decision.
+/// Sets below this share of the likeliest one change no decision. Numeric, no result hangs on it.
 const UNDECISIVE: f64 = 2e-3;
 
 /// The sets still believed in and what each proposed check would answer under each.

@@ -11,6 +11,7 @@ use super::origin::Origin;
 use crate::document::Answer;
 use crate::outlook::ahead::What;
 use crate::tank::{Filter, Portion, Stage, Tank};
+use crate::units::days_of;
 
 /// An answer that is on record, and where.
 #[derive(Clone, Debug, PartialEq)]
@@ -21,7 +22,7 @@ pub struct Recorded {
     pub(super) origin: Origin,
 }
 
-/// After so many days a chemical medium is old.
+/// After so many days a chemical medium is old. A judgement.
 const OLD_DAYS: f64 = 60.0;
 
 /// What the tank file dates, as of this moment.
@@ -54,7 +55,7 @@ pub fn of_tank(tank: &Tank, now: DateTime) -> Vec<Recorded> {
         record.extend(events.iter().map(|event| on_file(event, Answer::Yes, at)));
     }
     // One old medium is enough; that none is old takes the date of each.
-    let is_old = |at: DateTime| now.duration_since(at).as_secs_f64() > OLD_DAYS * 86_400.0;
+    let is_old = |at: DateTime| days_of(now.duration_since(at)) > OLD_DAYS;
     let chemical: Vec<Option<bool>> = portions
         .iter()
         .filter(is_chemical)
@@ -80,7 +81,7 @@ pub fn of_water(what: What, at: DateTime) -> Vec<Recorded> {
         .collect()
 }
 
-/// A filter that stood still for so many hours has starved its colony of oxygen.
+/// A filter that stood still for so many hours has starved its colony of oxygen. A judgement.
 const STOOD_STILL_H: f64 = 1.5;
 /// So many times as much feed is more.
 const FED_MORE: f64 = 1.15;

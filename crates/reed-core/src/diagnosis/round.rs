@@ -8,7 +8,8 @@ use super::prospect::Prospect;
 
 /// More than so many looks at once are a form to fill in.
 const MOST_LOOKS: usize = 6;
-/// A look that tells less than this, beside what is looked at anyway, is left out. Bits.
+/// A look that tells less than this, beside what is looked at anyway, is left out. Bits. A
+/// judgement.
 const LEAST_BITS: f64 = 0.01;
 /// A look that tells less than this share of what the round tells for each minute is left out.
 const LEAST_SHARE: f64 = 0.5;

@@ -357,6 +357,7 @@ pub(super) const OFF_AGAIN: f64 = 0.2;
 /// it: by the same kit it may be off again, by another one hardly. Of what is weighed several times
 /// each reading speaks for itself.
 fn doubt_left(observed: &Observed, index: usize) -> f64 {
+    /// Hours of a day, by definition.
     const DAY_H: f64 = 24.0;
     let reading = &observed.readings[index];
     if Observed::is_weighed_repeatedly(reading.analyte) {

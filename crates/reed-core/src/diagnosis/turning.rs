@@ -18,7 +18,7 @@ pub struct Hinge {
 }
 
 /// How much weaker the links of the first suspect to the evidence are made, to see whether it stays
-/// first.
+/// first. A judgement.
 const WEAKENED: [f64; 4] = [1.25, 1.5, 2.0, MOST_WEAKENED];
 /// The most that is tried.
 pub const MOST_WEAKENED: f64 = 3.0;

@@ -189,7 +189,7 @@ impl<'a> World<'a> {
                 Answer::No
             };
             let ago = days
-                .and_then(|days| SignedDuration::try_from_secs_f64(days * 86_400.0).ok())
+                .and_then(crate::units::span_of_days)
                 .unwrap_or_default();
             return Answered::new(finding, answer, now - ago);
         }

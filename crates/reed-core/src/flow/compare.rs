@@ -54,7 +54,7 @@ pub struct Compared {
     pub verdict: Verdict,
 }
 
-/// Bubbles below this share are none.
+/// Bubbles below this share are none. A judgement.
 const NO_BUBBLES: f64 = 0.02;
 
 /// Everything worth comparing, of a tank and the same tank with things elsewhere.

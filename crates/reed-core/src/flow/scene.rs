@@ -44,7 +44,8 @@ const SPONGE_MOUTH_CM: Figure = Figure::from_memory(1.3);
 const SHEET_CM: Figure = Figure::from_memory(1.0);
 /// Reach of a wave maker's push, m.
 const WAVE_REACH_M: f32 = 0.05;
-/// How far from a body its mouth or strainer is put, cm: bodies are as thick as a cell at least.
+/// How far from a body its mouth or strainer is put, cm: bodies are as thick as a cell at least. A
+/// judgement.
 const CLEAR_CM: f64 = 2.5;
 /// Mouths are kept so far under the surface and over the bed, cm.
 const MARGIN_CM: f64 = 1.0;

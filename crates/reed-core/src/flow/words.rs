@@ -25,7 +25,7 @@ pub fn turning(facts: &Facts) -> String {
     }
 }
 
-/// Share of the motion that must turn one way for a loop to be told of.
+/// Share of the motion that must turn one way for a loop to be told of. A judgement.
 const CLEAR_LOOP: f64 = 0.2;
 
 /// The speed of the surface, as a sentence.

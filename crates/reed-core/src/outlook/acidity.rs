@@ -9,6 +9,7 @@ use jiff::civil::DateTime;
 use crate::tank::{Analyte, Reading, Tank};
 use crate::twin::{Stirring, Twin};
 use crate::units::Concentration;
+use crate::units::days_of;
 use crate::water::carbon;
 use crate::water::chemistry::{from_ph_and_kh, ph_from};
 
@@ -27,7 +28,7 @@ const FRESH_DAYS: f64 = 30.0;
 /// A colour step of pH moves what follows from it by this factor's logarithm.
 const LOG_PER_PH: f64 = std::f64::consts::LN_10;
 
-/// Standard deviations on either side that hold nine in ten.
+/// Standard deviations on either side that hold nine in ten. By definition.
 pub const BAND: f64 = 1.645;
 
 /// What is believed of a tank's carbon dioxide.
@@ -51,9 +52,8 @@ impl Acidity {
     /// Of a tank at a moment, with whatever was read.
     pub fn of(tank: &Tank, stirring: Stirring, readings: &[Reading], now: DateTime) -> Self {
         let day = Twin::stirred(tank, stirring).carbon_dioxide(tank);
-        let days_between = |one: DateTime, other: DateTime| {
-            one.duration_since(other).as_secs_f64().abs() / 86_400.0
-        };
+        let days_between =
+            |one: DateTime, other: DateTime| days_of(one.duration_since(other)).abs();
         let hardness_near = |at: DateTime| {
             let near = readings
                 .iter()

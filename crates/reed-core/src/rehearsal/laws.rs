@@ -3,7 +3,6 @@
 //!
 //! A law is tried from outside, on whole differentials of the set-ups, by what a keeper would see.
 
-use jiff::SignedDuration;
 use jiff::civil::{DateTime, date};
 
 use crate::diagnosis::fault::{self, Fault, Strength};
@@ -14,6 +13,7 @@ use crate::document::start;
 use crate::remedy::plans;
 use crate::tank::{Analyte, Reading, Tank};
 use crate::twin::Twin;
+use crate::units::span_of_days;
 
 /// A law with what it was tried on.
 #[derive(Clone, Debug)]
@@ -71,9 +71,7 @@ fn nothing_known(tank: &Tank) -> Observed {
 }
 
 fn answered(tank: &Tank, answers: &[(&'static Finding, Answer, f64)]) -> Differential {
-    let at = |days: f64| {
-        MORNING - SignedDuration::try_from_secs_f64(days * 86_400.0).unwrap_or_default()
-    };
+    let at = |days: f64| MORNING - span_of_days(days).unwrap_or_default();
     let answers = answers
         .iter()
         .map(|(finding, answer, days)| Answered::new(finding, *answer, at(*days)))
@@ -125,7 +123,7 @@ fn links() -> impl Iterator<Item = (&'static Fault, &'static Finding, Tank, f64)
     })
 }
 
-/// Ages tried, as multiples of a fault's own time.
+/// Ages tried, as multiples of a fault's own time. A judgement.
 const AGES: [f64; 5] = [0.1, 0.5, 1.0, 3.0, 20.0];
 
 fn yes_never_speaks_against() -> Law {
@@ -170,7 +168,7 @@ fn time_has_no_cliffs() -> Law {
 }
 
 /// Beside a reading that is off there is room for one fault fewer: a sound tank may gain so much by
-/// that.
+/// that. A judgement.
 const ROOM: f64 = 1e-3;
 /// That any of several faults is there is put together as if they did not know of each other, and
 /// the twin knows each in a few sizes only: true to about so much.

@@ -34,7 +34,7 @@ pub struct Rehearsal {
     pub mistaken: f64,
 }
 
-/// Likely enough to be called certain.
+/// Likely enough to be called certain. A judgement.
 pub const CERTAIN: f64 = 0.9;
 /// What a keeper has looked at when a case is opened.
 const GLANCES: usize = 5;

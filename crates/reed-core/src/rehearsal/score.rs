@@ -24,7 +24,7 @@ impl Order {
 /// asked.
 const MOMENTS: usize = 3;
 
-/// Edges of the bins of the reliability curve.
+/// Edges of the bins of the reliability curve. A judgement.
 const EDGES: [f64; 9] = [0.0, 0.02, 0.05, 0.1, 0.2, 0.4, 0.6, 0.8, 1.0];
 const BINS: usize = EDGES.len() - 1;
 

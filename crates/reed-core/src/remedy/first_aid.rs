@@ -21,7 +21,7 @@ pub struct FirstAid {
     pub sizes_a_change: bool,
 }
 
-/// What happened so many days ago at most is still urgent.
+/// What happened so many days ago at most is still urgent. A judgement.
 const URGENT_DAYS: f64 = 2.0;
 
 fn lately(observed: &Observed, event: &Finding) -> bool {

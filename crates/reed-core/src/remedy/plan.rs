@@ -31,7 +31,7 @@ pub struct Plan {
     score: f64,
 }
 
-/// A change worth less than this share of the foremost one is not laid beside it.
+/// A change worth less than this share of the foremost one is not laid beside it. A judgement.
 const WORTH_COMPARING: f64 = 0.2;
 
 impl Plan {
@@ -43,7 +43,8 @@ impl Plan {
     }
 }
 
-/// Minutes or euros that weigh as much as turning a certain danger into certain safety.
+/// Minutes or euros that weigh as much as turning a certain danger into certain safety. A
+/// judgement.
 const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 
 /// The expected day as it is now, and every change that fits, best first.

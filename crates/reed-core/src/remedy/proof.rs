@@ -8,6 +8,7 @@ use crate::diagnosis::{Answer, Distress, Observed};
 use crate::outlook::forecast::{Forecast, Grade};
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::Units;
+use crate::units::masses::NITRATE_PER_NITROGEN;
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// What the proof reading says.
@@ -55,7 +56,7 @@ pub struct Judgement {
 }
 
 /// Standard deviations beyond which a rise is taken as real: one in twenty such rises would be
-/// chance.
+/// chance. By definition.
 const REAL: f64 = 1.64;
 
 /// What the proof of a change has to show in this case.
@@ -115,7 +116,7 @@ fn seen(before: &Observed, finding: &Finding) -> bool {
 }
 
 /// 20 mg/L of the ion, half of what is usual in fresh water: common practice, no source.
-const NITRATE_IN_SALT_WATER_MG_L: f64 = 20.0 / 4.427;
+const NITRATE_IN_SALT_WATER_MG_L: f64 = 20.0 / NITRATE_PER_NITROGEN;
 
 /// The first sign that was seen of what this change cures, or else eases.
 fn sign_of(change: &Change, before: &Observed) -> Option<&'static Finding> {

@@ -8,7 +8,7 @@ use crate::figure::Figure;
 const BED_M2_PER_L: Figure = Figure::from_memory(1.0);
 /// How deep water moves through gravel, and through sand, cm.
 const LIVE_BED_CM: [Figure; 2] = [Figure::from_memory(3.0), Figure::from_memory(0.5)];
-/// Grain from which a bed counts as gravel, mm.
+/// Grain from which a bed counts as gravel, mm. A judgement.
 const GRAVEL_MM: f64 = 2.0;
 
 /// Some surface on which bacteria live.

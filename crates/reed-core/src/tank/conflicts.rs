@@ -276,7 +276,8 @@ impl Tank {
     }
 }
 
-/// Pipes and heaters may stand inside an overflow box; rocks and outlets may lean into a background.
+/// Pipes and heaters may stand inside an overflow box; rocks and outlets may lean into a
+/// background.
 fn belong_together(one: &Thing, other: &Thing) -> bool {
     let [one, other] = [one, other].map(|thing| thing.what.form().stance());
     [(one, other), (other, one)]

@@ -10,7 +10,7 @@ use super::{
 };
 use crate::units::{Angle, FlowRate, Length};
 
-/// Half a hand's breadth, cm.
+/// Half a hand's breadth, cm. A judgement.
 const HAND_CM: f64 = 4.0;
 
 impl Tank {

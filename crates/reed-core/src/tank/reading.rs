@@ -3,6 +3,10 @@
 use jiff::civil::DateTime;
 
 use super::kit::{self, Kit};
+use crate::units::masses::{
+    AMMONIA_PER_NITROGEN, AMMONIUM_PER_NITROGEN, CALCIUM_CARBONATE_PER_DEGREE,
+    CALCIUM_CARBONATE_PER_MEQ, NITRATE_PER_NITROGEN, NITRITE_PER_NITROGEN,
+};
 use crate::units::{
     FlowRate, Quantity, Refusal, Temperature, Unit, Units, accepted_amount, read_amount,
 };
@@ -49,32 +53,34 @@ const MG_PER_L: &[Unit] = &[Unit {
     also: &["ppm", "mgl"],
     ..unit("mg/L", 1.0)
 }];
-/// The ion holds 1.288 times the mass of its nitrogen.
+/// As its nitrogen and as the ion.
 const AMMONIA: &[Unit] = &[
     Unit {
         also: &["mg/l"],
         ..unit("mg/L N", 1.0)
     },
-    unit("mg/L NH₄", 1.0 / 1.288),
+    unit("mg/L NH₄", 1.0 / AMMONIUM_PER_NITROGEN),
 ];
-/// The poisonous part of ammonia, which is computed and never read. The molecule holds 1.216 times
-/// the mass of its nitrogen.
-pub const UNIONISED: &[Unit] = &[unit("mg/L N", 1.0), unit("mg/L NH₃", 1.0 / 1.216)];
-/// The ion holds 3.284 times the mass of its nitrogen.
+/// The poisonous part of ammonia, which is computed and never read.
+pub const UNIONISED: &[Unit] = &[
+    unit("mg/L N", 1.0),
+    unit("mg/L NH₃", 1.0 / AMMONIA_PER_NITROGEN),
+];
+/// As its nitrogen and as the ion.
 const NITRITE: &[Unit] = &[
     Unit {
         also: &["mg/l"],
         ..unit("mg/L N", 1.0)
     },
-    unit("mg/L NO₂", 1.0 / 3.284),
+    unit("mg/L NO₂", 1.0 / NITRITE_PER_NITROGEN),
 ];
-/// The ion holds 4.427 times the mass of its nitrogen.
+/// As its nitrogen and as the ion.
 const NITRATE: &[Unit] = &[
     Unit {
         also: &["mg/l"],
         ..unit("mg/L N", 1.0)
     },
-    unit("mg/L NO₃", 1.0 / 4.427),
+    unit("mg/L NO₃", 1.0 / NITRATE_PER_NITROGEN),
 ];
 /// One degree of general hardness is as much calcium and magnesium as one of carbonate hardness is
 /// carbonate.
@@ -83,17 +89,23 @@ const GENERAL_HARDNESS: &[Unit] = &[
         also: &["dh", "°dh", "gh"],
         ..unit("dGH", 1.0)
     },
-    unit("mg/L CaCO₃", 1.0 / 17.848),
-    unit("meq/L", 50.04 / 17.848),
+    unit("mg/L CaCO₃", 1.0 / CALCIUM_CARBONATE_PER_DEGREE),
+    unit(
+        "meq/L",
+        CALCIUM_CARBONATE_PER_MEQ / CALCIUM_CARBONATE_PER_DEGREE,
+    ),
 ];
-/// 1 dKH is 17.848 mg/L of calcium carbonate, 1 meq/L is 50.04 mg/L of it.
+/// In degrees, as calcium carbonate and in milliequivalents.
 const HARDNESS: &[Unit] = &[
     Unit {
         also: &["dh", "°dh", "kh"],
         ..unit("dKH", 1.0)
     },
-    unit("mg/L CaCO₃", 1.0 / 17.848),
-    unit("meq/L", 50.04 / 17.848),
+    unit("mg/L CaCO₃", 1.0 / CALCIUM_CARBONATE_PER_DEGREE),
+    unit(
+        "meq/L",
+        CALCIUM_CARBONATE_PER_MEQ / CALCIUM_CARBONATE_PER_DEGREE,
+    ),
 ];
 
 analytes! {
@@ -232,6 +244,7 @@ pub fn hour_of_day(at: DateTime) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::{Analyte, Reading};
+    use crate::units::masses::NITRITE_PER_NITROGEN;
     use crate::units::{NitrogenForm, Units};
 
     const AS_STORED: Units = Units::BASE;
@@ -277,7 +290,7 @@ mod tests {
                 < 1e-12
         );
         let reading = Reading {
-            spread: 0.1 / 3.284,
+            spread: 0.1 / NITRITE_PER_NITROGEN,
             ..Reading::usual(
                 Analyte::NITRITE,
                 stored,

@@ -5,7 +5,7 @@ use super::thing::{Rest, Serial, tenths};
 use super::{Tank, Thing, Weight};
 use crate::units::{Length, Units};
 
-/// Beds take no more of the water's height than this.
+/// Beds take no more of the water's height than this. A judgement.
 const MOST_BED: f64 = 0.25;
 /// Within this share of a side equipment stands at its end.
 const NEAR_A_PANE: f64 = 0.25;

@@ -10,7 +10,9 @@ use crate::flow::Facts;
 use crate::tank::{Surface, Tank};
 use crate::units::{Concentration, Pressure, Temperature};
 use crate::water::carbon;
-use crate::water::oxygen::{Course, Outage, Settled, atmosphere, demand, exchange, saturation};
+use crate::water::oxygen::{
+    Course, Outage, Settled, atmosphere, demand, exchange, formulas, saturation,
+};
 
 /// How far the figures behind exchange and demand may be off, as factors. `Doubt::NONE` takes them
 /// at their word.
@@ -94,14 +96,14 @@ impl Stirring {
 }
 
 /// One line of the oxygen budget, by night.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Copy, Debug)]
 pub struct Term {
     /// What it is.
     pub name: &'static str,
     /// Milligrams of oxygen per hour at the settled night level; negative for what uses it up.
     pub mg_per_h: f64,
     /// The formula behind it, in words.
-    pub formula: &'static str,
+    pub formula: fn() -> String,
     /// Where formula and coefficients come from.
     pub source: &'static str,
 }
@@ -261,7 +263,7 @@ struct Way {
     name: &'static str,
     /// Water brought to saturation per hour.
     exchange_m3_h: f64,
-    formula: &'static str,
+    formula: fn() -> String,
     source: &'static str,
 }
 
@@ -300,19 +302,19 @@ fn ways_in(tank: &Tank, stirring: Stirring, lit: bool) -> [Way; 3] {
                 plume,
                 temperature,
             ),
-            formula: "kL · area · (saturation − level) · 1.024^(T−20)",
+            formula: formulas::surface,
             source: "transfer velocities kL by looks and, where the flow was computed, by the speed of the surface, from memory; temperature factor ASCE 2-06",
         },
         Way {
             name: "Out of air bubbles",
             exchange_m3_h: bubbles,
-            formula: "uptake per metre · depth · air · 0.279 g/L · (saturation − level)/9.092 · 1.024^(T−20)",
+            formula: formulas::bubbles,
             source: "uptake from memory; temperature factor ASCE 2-06",
         },
         Way {
             name: "With falling water",
             exchange_m3_h: fall,
-            formula: "flow · (1 − 1/r) · (saturation − level), r by Gameson's weir relation",
+            formula: formulas::fall,
             source: "from memory",
         },
     ]
@@ -327,7 +329,7 @@ fn uses(tank: &Tank) -> [Term; 7] {
         .sum();
     let plants =
         demand::plant_respiration_mg_l_h(tank.plants.planting) * tank.net_volume().as_litres();
-    let term = |name, mg_per_h, formula, source| Term {
+    let term = |name, mg_per_h, formula: fn() -> String, source| Term {
         name,
         mg_per_h,
         formula,
@@ -337,43 +339,38 @@ fn uses(tank: &Tank) -> [Term; 7] {
         term(
             "Animals breathe",
             -animals,
-            "0.3 · W^0.8 mL/h at 20 °C each, ×2.3 per 10 °C, × activity",
+            formulas::respiration,
             "Winberg's routine relation, from memory",
         ),
         term(
             "Bacteria turn ammonia into nitrate",
             -demand::nitrification_mg_h(tank.feed, tank.feed_protein),
-            "feed · protein · 0.092 · 4.57",
+            formulas::nitrification,
             "Timmons & Ebeling; stoichiometry of nitrification",
         ),
         term(
             "Droppings and leftovers rot",
             -demand::waste_mg_h(tank.feed, tank.feed_protein),
-            "0.4 g per g of dry feed; wet feed by its protein",
+            formulas::waste,
             "from memory",
         ),
         term(
             "Something else rots",
             -demand::rotting_mg_h(tank.rotting),
-            "1.2 g per g of dry matter",
+            formulas::rotting,
             "from memory",
         ),
-        term(
-            "Plants breathe",
-            -plants,
-            "half of the day's production (overgrown: three quarters), over 24 h",
-            "from memory",
-        ),
+        term("Plants breathe", -plants, formulas::plants, "from memory"),
         term(
             "The bed breathes",
             -demand::bed_mg_h(tank.surface_area_m2(), tank.practice.bed),
-            "20 mg per m² and hour, half as much again where it is not siphoned",
+            formulas::bed,
             "from memory",
         ),
         term(
             "From peroxide catalysts",
             demand::catalyst_mg_h(tank.peroxide_catalysts),
-            "150 mg per device and day",
+            formulas::catalysts,
             "dose from memory",
         ),
     ]

@@ -3,9 +3,8 @@
 use crate::figure::Figure;
 use crate::tank::{Area, Medium, Portion, Stage, Tank, areas};
 use crate::twin::Twin;
-use crate::water::nitrogen::{
-    KIT_ZERO_MG_L, NITRATE_PER_NITROGEN, areal_rate_g_m2_day, peak_between_changes,
-};
+use crate::units::masses::NITRATE_PER_NITROGEN;
+use crate::water::nitrogen::{KIT_ZERO_MG_L, areal_rate_g_m2_day, peak_between_changes};
 use crate::water::oxygen::demand::nitrogen_mg_day;
 
 /// What a litre of sintered media weighs as it lies, kg.
@@ -24,7 +23,7 @@ pub struct Numbers {
     pub stock_g: f64,
     /// Animals per litre of water, g/L.
     pub stock_g_per_l: f64,
-    /// Ammonia nitrogen set free each day, g: feed · protein · 0.092 (Timmons & Ebeling).
+    /// Ammonia nitrogen set free each day, g: by feed and protein.
     pub nitrogen_g_per_day: f64,
     /// Media in all filters, L.
     pub media_l: f64,

@@ -1,6 +1,7 @@
 //! The units a keeper reads and types; everything is stored in base units, whatever was chosen.
 
 use super::Unit;
+use super::masses::{AMMONIUM_PER_NITROGEN, NITRATE_PER_NITROGEN};
 
 /// Declares one choice with its type. The table of fields stands above the units, so what a form
 /// asks for them is said there.
@@ -111,12 +112,11 @@ impl Units {
             .to_owned()
     }
 
-    /// A level of nitrate, given as the ion, as the keeper reads it: the ion holds 4.427 times the
-    /// mass of its nitrogen.
+    /// A level of nitrate, given as the ion, as the keeper reads it.
     pub fn nitrate(&self, ion_mg_l: f64) -> String {
         match self.nitrogen {
             NitrogenForm::Ion => format!("{ion_mg_l:.0} mg/L NO₃"),
-            NitrogenForm::Nitrogen => format!("{:.0} mg/L N", ion_mg_l / 4.427),
+            NitrogenForm::Nitrogen => format!("{:.0} mg/L N", ion_mg_l / NITRATE_PER_NITROGEN),
         }
     }
 
@@ -124,7 +124,7 @@ impl Units {
     /// "0.04 g NH₄".
     pub fn nitrogen_grams(&self, grams: f64, decimals: usize) -> String {
         match self.nitrogen {
-            NitrogenForm::Ion => format!("{:.decimals$} g NH₄", grams * 1.288),
+            NitrogenForm::Ion => format!("{:.decimals$} g NH₄", grams * AMMONIUM_PER_NITROGEN),
             NitrogenForm::Nitrogen => format!("{grams:.decimals$} g N"),
         }
     }

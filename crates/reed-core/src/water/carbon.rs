@@ -29,10 +29,12 @@ pub const CEILING_MG_L: f64 = 30.0;
 /// Above this fish are in distress at normal oxygen, mg/L. From memory.
 pub const DISTRESS_MG_L: f64 = 40.0;
 
-/// Steps of a day.
+/// Steps of a day. Numeric, no result hangs on it.
 pub const STEPS: usize = 96;
+/// Hours of a step, exact.
 const STEP_H: f64 = 24.0 / STEPS as f64;
-/// A day repeats itself to within this, mg/L, or so many days were tried.
+/// A day repeats itself to within this, mg/L, or so many days were tried. Numeric, no result hangs
+/// on it.
 const SAME_MG_L: f64 = 1e-3;
 const MOST_DAYS: usize = 60;
 

@@ -36,6 +36,7 @@ pub fn total_gas_percent(
     salinity: Salinity,
     pressure: Pressure,
 ) -> Option<f64> {
+    /// Share of oxygen in dry air by volume, published: ICAO 1964.
     const OXYGEN_IN_AIR: f64 = 0.2095;
     let oxygen = |at: Temperature| {
         saturation(at, salinity, pressure)

@@ -445,7 +445,8 @@ fn half_the_measured_flow_is_weak_whatever_the_eye_said() {
 #[test]
 fn changes_come_as_often_as_keepers_of_single_large_animals_say() {
     use reed_core::twin::numbers::Numbers;
-    use reed_core::water::nitrogen::{NITRATE_PER_NITROGEN, changes::interval_to_hold};
+    use reed_core::units::masses::NITRATE_PER_NITROGEN;
+    use reed_core::water::nitrogen::changes::interval_to_hold;
     let days = |litres: f64, feed_g: f64, protein: f64| {
         let mut tank = Tank::plain(
             "one animal",

@@ -2,9 +2,7 @@
 //! what the tank, the twin and the flow then do with it.
 
 use std::collections::BTreeSet;
-use std::fs;
 use std::ops::ControlFlow;
-use std::path::{Path, PathBuf};
 
 use reed_core::flow::Drawn;
 use reed_core::outlook::failures;
@@ -12,6 +10,8 @@ use reed_core::tank::thing::{Drive, Inlet, Kind, Pipe, Rest, Search};
 use reed_core::tank::{Analyte, Filter, FilterKind, Running, Surface, Tank};
 use reed_core::twin::{Stirring, Twin};
 use reed_core::units::{FlowRate, Length};
+
+use crate::sources::{code_of, sources};
 
 /// A tank with one filter and one thing of a kind where it usually goes.
 fn tank_with(kind: Kind) -> Tank {
@@ -206,7 +206,8 @@ fn no_wildcard_over_kinds() {
     );
 }
 
-/// An analyte that nothing weighs, asks for or computes with is a field that a keeper fills in vain.
+/// An analyte that nothing weighs, asks for or computes with is a field that a keeper fills in
+/// vain.
 #[test]
 fn every_analyte_is_used() {
     let list = include_str!("../../src/tank/reading.rs");
@@ -226,31 +227,4 @@ fn every_analyte_is_used() {
             || texts.contains(&format!(", {constant}, below"));
         assert!(used, "{constant} is read and used by nothing");
     }
-}
-
-/// Every source file of these folders beside this crate.
-fn sources(folders: &[&str]) -> Vec<PathBuf> {
-    let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("..");
-    let mut folders: Vec<PathBuf> = folders.iter().map(|folder| root.join(folder)).collect();
-    let mut found = Vec::new();
-    while let Some(folder) = folders.pop() {
-        for entry in fs::read_dir(&folder).expect("a folder") {
-            let path = entry.expect("an entry").path();
-            if path.is_dir() {
-                folders.push(path);
-            } else if path.extension().is_some_and(|kind| kind == "rs") {
-                found.push(path);
-            }
-        }
-    }
-    found
-}
-
-/// A file without its tests.
-fn code_of(path: &Path) -> String {
-    let text = fs::read_to_string(path).expect("a source");
-    text.split("#[cfg(test)]\nmod ")
-        .next()
-        .expect("a first part")
-        .to_owned()
 }

@@ -13,6 +13,8 @@ mod kinds;
 mod posterior;
 mod rehearsal;
 mod remedies;
+mod said_once;
+mod sources;
 mod tanks;
 mod trade;
 mod turning;

@@ -29,7 +29,7 @@ use reed_core::water::chemistry::{NITRITE_LIMIT_MG_L, eifac_words};
 use reed_core::water::nitrogen::{
     HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, MOST_G_M2_DAY, PER_DEGREE,
 };
-use reed_core::water::oxygen::{CEILING, demand, exchange};
+use reed_core::water::oxygen::{CEILING, demand, exchange, formulas};
 use reed_flow::measure::{Muck, Rise};
 
 use crate::error::PageError;
@@ -87,6 +87,7 @@ struct HandbookPage {
     velocities: Vec<(&'static str, f64, &'static str)>,
     /// Share of a bubble's oxygen taken up per metre, percent: coarse, fine.
     uptakes: (f64, f64),
+    oxygen_per_nitrogen: f64,
     /// Factors by which exchange and use may be off.
     spreads: (String, String),
     residual: f64,
@@ -384,6 +385,7 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         ],
         chances_source: Strength::Usually.figure().source.words(),
         velocities: Surface::ALL.iter().copied().map(velocity).collect(),
+        oxygen_per_nitrogen: demand::OXYGEN_PER_NITROGEN.value,
         uptakes: (
             100.0 * exchange::uptake_per_metre(Bubbles::Coarse).value,
             100.0 * exchange::uptake_per_metre(Bubbles::Fine).value,

@@ -3,6 +3,7 @@
 use reed_core::tank::{REAL_SHARE_OF_RATED, Tank};
 use reed_core::twin::numbers::Numbers;
 use reed_core::units::{FlowRate, Quantity, Units, Volume};
+use reed_core::water::oxygen::formulas;
 
 /// One number.
 pub(crate) struct NumberLine {
@@ -83,7 +84,7 @@ pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
         ));
     }
     if numbers.nitrogen_g_per_day > 0.0 {
-        let from = "feed · protein · 0.092 (Timmons & Ebeling)".to_owned();
+        let from = format!("{} (Timmons & Ebeling)", formulas::nitrogen_from_feed());
         lines.push(line(
             "Ammonia from feed",
             format!(

@@ -148,7 +148,7 @@ impl Likelihoods {
     }
 }
 
-/// Likelihood of an answer that says nothing.
+/// Likelihood of an answer that says nothing. By definition.
 pub const TOSS_UP: f64 = 0.5;
 
 /// How sure an answer is: `1.0` a yes, `0.0` a no, between them a leaning.

@@ -9,9 +9,10 @@ use super::readings::{latest, rarer_beyond, sureness};
 use super::{Piece, crossed, node};
 use crate::tank::{Analyte, Planting, Tank};
 use crate::twin::numbers;
+use crate::units::masses::NITRATE_PER_NITROGEN;
 use crate::water::carbon;
 use crate::water::chemistry::{self, EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
-use crate::water::nitrogen::{KIT_ZERO_MG_L, NITRATE_PER_NITROGEN};
+use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// pH to assume beside an ammonia reading when none was read. From memory.
 const USUAL_PH: f64 = 7.5;
@@ -180,7 +181,7 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
 /// A nitrate reading against what feed and water changes should have brought; `None` where plants
 /// or a medium take it first, where little is fed, or in a tank younger than a few weeks.
 pub(super) fn nitrate_absent(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    /// Younger than this nothing is to be expected, days.
+    /// Younger than this nothing is to be expected, days. A judgement.
     const WEEKS_DAYS: f64 = 42.0;
     /// What should come to less than this by the next change tells nothing, mg/L of the ion.
     const LEAST_MG_L: f64 = 10.0;

@@ -21,15 +21,16 @@ use crate::diagnosis::origin::Origin;
 use crate::diagnosis::space::Space;
 use crate::document::Answer;
 use crate::statistics::normal_below;
+use crate::units::days_of;
 
-/// Share of the faults that show within their window of the event.
+/// Share of the faults that show within their window of the event. A judgement.
 const WITHIN_WINDOW: f64 = 0.75;
 
 /// Share of openings that leave what has built up where it was: another stage was rinsed. Common
-/// practice, no source.
+/// practice, no source. A judgement.
 const LEFT_AS_IT_WAS: f64 = 0.3;
 
-/// Who says no has not seen such a thing for this many times its usual interval.
+/// Who says no has not seen such a thing for this many times its usual interval. A judgement.
 pub(in crate::diagnosis) const MEMORY: f64 = 2.0;
 
 /// Chance that the event behind a fault is older, and density of its age, at an age in windows of
@@ -113,7 +114,7 @@ pub(super) fn event(
     let Kind::Event { usual_days } = answered.finding.kind else {
         unreachable!("{} is no event", answered.finding.id)
     };
-    let age = observed.now.duration_since(answered.at).as_secs_f64() / 86_400.0;
+    let age = days_of(observed.now.duration_since(answered.at));
     let age_days = (answered.answer == Answer::Yes).then_some(age);
     let factors = space
         .candidates

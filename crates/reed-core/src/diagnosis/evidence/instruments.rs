@@ -81,7 +81,7 @@ pub(in crate::diagnosis) struct Thermometer {
 }
 
 impl Thermometer {
-    /// Water moves about what is usual by as much.
+    /// Water moves about what is usual by as much. A judgement.
     const ABOUT_C: f64 = 0.8;
     /// Water that is too warm is so at least, and by so much more on average, °C. From memory.
     const WARM_FROM_C: f64 = 1.0;
@@ -182,7 +182,7 @@ impl OxygenKit {
         broken: 0.001,
         scale: Self::CARD_MG_L,
     };
-    /// What a card shows, mg/L.
+    /// What a card shows, mg/L. A judgement.
     pub(super) const CARD_MG_L: f64 = 12.0;
 
     /// Given what is expected with the faults and without any, and the spread of the kit, all in

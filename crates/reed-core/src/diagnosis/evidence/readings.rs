@@ -18,6 +18,7 @@ use crate::units::Units;
 /// handful of readings that contradict each other, more than the faults of one set can excuse,
 /// would leave no hypothesis at all.
 fn never_impossible(density: f64, scale: f64) -> f64 {
+    /// Less than this beside what is read is nothing: numeric.
     const TRACE: f64 = 1e-6;
     (1.0 - TRACE) * density + TRACE / scale
 }
@@ -112,6 +113,7 @@ pub(super) fn latest<'a>(
 /// one [`step_beyond`] on it is half as frequent without a fault with each further one. Nearer to
 /// the limit, where it would speak for a sound tank, it says nothing.
 pub(super) fn rarer_beyond(over: f64, limit: f64, above: bool) -> f64 {
+    /// No evidence is stronger than this, a judgement.
     const AT_MOST: f64 = 1.0 / 256.0;
     (1.0 - over / step_beyond(limit, above))
         .exp2()

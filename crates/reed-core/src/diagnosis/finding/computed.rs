@@ -5,7 +5,7 @@ use crate::diagnosis::observed::Observed;
 use crate::statistics::normal_below;
 use crate::tank::{Analyte, Planting, Tank};
 use crate::twin::numbers::{self, Numbers};
-use crate::water::nitrogen::NITRATE_PER_NITROGEN;
+use crate::units::masses::NITRATE_PER_NITROGEN;
 use crate::water::oxygen::demand;
 
 /// Every finding of this file.
@@ -64,7 +64,7 @@ fn drawn_intakes(tank: &Tank, holds: bool) -> Option<bool> {
 }
 
 /// What is reckoned from a keeper's figures may be off by a factor of two either way, as one
-/// standard deviation.
+/// standard deviation. A judgement.
 const RECKONED_LOG_SPREAD: f64 = 0.7;
 
 /// How sure it is that a reckoned value lies below another, never quite.

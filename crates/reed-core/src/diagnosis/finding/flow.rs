@@ -37,7 +37,7 @@ const fn modelled(
 }
 
 /// Intakes that catch less than this share of what would come by at the best place are in the wrong
-/// one: one that draws there catches half as much again.
+/// one: one that draws there catches half as much again. A judgement.
 const POOR_CATCH: f64 = 0.8;
 /// More than this share of small bubbles taken in is many.
 const MANY_BUBBLES: f64 = 0.05;

@@ -6,6 +6,7 @@
 
 use super::{Finding, Kind, Place};
 use crate::tank::Analyte;
+use crate::units::masses::NITRATE_PER_NITROGEN;
 
 /// A reading against a limit.
 #[derive(Clone, Copy, Debug)]
@@ -52,7 +53,7 @@ macro_rules! limits {
 
 limits! {
     /// 40 mg/L of the ion, common practice.
-    NITRATE_HIGH = "nitrate-high", NITRATE, above 40.0 / 4.427, leak 0.01; "Nitrate is above the usual limit", not "Nitrate is below the usual limit";
+    NITRATE_HIGH = "nitrate-high", NITRATE, above (40.0 / NITRATE_PER_NITROGEN), leak 0.01; "Nitrate is above the usual limit", not "Nitrate is below the usual limit";
     /// Nitrification falters below.
     KH_LOW = "kh-low", KH, below 3.0, leak 0.015; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
     /// A whole unit, and as much.
@@ -66,5 +67,5 @@ limits! {
     /// Chloramine leaves it behind.
     TAP_AMMONIA_READ = "tap-ammonia-read", TAP_AMMONIA, above 0.2, leak 0.02; "The tap water holds ammonia", not "The tap water holds no ammonia";
     /// 20 mg/L of the ion.
-    TAP_NITRATE_HIGH = "tap-nitrate-high", TAP_NITRATE, above 20.0 / 4.427, leak 0.05; "The tap water holds much nitrate", not "The tap water holds little nitrate";
+    TAP_NITRATE_HIGH = "tap-nitrate-high", TAP_NITRATE, above (20.0 / NITRATE_PER_NITROGEN), leak 0.05; "The tap water holds much nitrate", not "The tap water holds little nitrate";
 }

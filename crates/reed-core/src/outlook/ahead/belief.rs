@@ -15,11 +15,13 @@ use super::guess::{Guess, UNKNOWN};
 use super::reached::Reached;
 use super::setting::Setting;
 use crate::tank::{Analyte, Reading, Species};
+use crate::units::days_of;
 use crate::water::nitrogen::cycle::State;
 
 /// Guesses in the crowd.
 const CROWD: usize = 128;
-/// Share of the crowd that letting in readings leaves alive, counted by weights.
+/// Share of the crowd that letting in readings leaves alive, counted by weights. Common practice of
+/// such samplers.
 const ALIVE: f64 = 0.5;
 /// A move is worth this much of the crowd's own spread: 2.38 over the root of the dimensions
 /// (Roberts, Gelman & Gilks 1997).
@@ -81,7 +83,7 @@ fn seen(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime)
     let mut all: Vec<Seen> = readings
         .iter()
         .filter_map(|reading| {
-            let day = -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
+            let day = -days_of(now.duration_since(reading.taken_at));
             let of: fn(&State) -> f64 = match reading.analyte {
                 analyte
                     if analyte == Analyte::AMMONIA
@@ -112,7 +114,7 @@ fn seen(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime)
     all
 }
 
-/// Readings older than this are forgotten: stock and habits have changed.
+/// Readings older than this are forgotten: stock and habits have changed. A judgement.
 const LONGEST_MEMORY_DAYS: f64 = 120.0;
 
 impl Belief {

@@ -5,7 +5,7 @@ use super::guess::Guess;
 use super::reached::Reached;
 use super::setting::Setting;
 use crate::tank::{PerSpecies, Species};
-use crate::water::nitrogen::DKH_PER_MEQ;
+use crate::units::masses::DEGREES_PER_MEQ;
 use crate::water::nitrogen::cycle::{Conditions, Kinetics, State};
 
 /// A new tank begins with this share of a settled colony, and one standard deviation of its
@@ -156,5 +156,5 @@ pub(super) fn run(
 
 /// Carbonate hardness of a state, dKH.
 pub(super) fn dkh(state: &State) -> f64 {
-    state.alkalinity.max(0.0) * DKH_PER_MEQ
+    state.alkalinity.max(0.0) * DEGREES_PER_MEQ
 }

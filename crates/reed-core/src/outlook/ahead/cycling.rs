@@ -10,10 +10,11 @@ use super::setting::Setting;
 use crate::figure::Figure;
 use crate::outlook::acidity::Acidity;
 use crate::tank::{Analyte, Conditioner, Reading, Species, Tank};
+use crate::units::days_of;
 use crate::units::{Salinity, Units};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
-/// What is supposed to happen now happens so soon, days.
+/// What is supposed to happen now happens so soon, days. A judgement.
 pub const SOON_DAYS: f64 = 0.02;
 
 /// A way to start, with the share of a settled colony that comes with it.
@@ -78,7 +79,7 @@ pub enum Stage {
     Quiet,
 }
 
-/// From so much on it stands, mg N/L.
+/// From so much on it stands, mg N/L. A judgement.
 const STANDS_MG_L: f64 = 0.1;
 
 impl Stage {
@@ -139,7 +140,7 @@ pub fn due(stage: Stage, readings: &[Reading], now: DateTime) -> Vec<(&'static A
             .filter(|reading| reading.analyte == analyte)
             .map(|reading| reading.taken_at)
             .max()?;
-        Some(now.duration_since(made).as_secs_f64() / 86_400.0)
+        Some(days_of(now.duration_since(made)))
     };
     let mut due: Vec<_> = stage
         .tests()
@@ -152,7 +153,7 @@ pub fn due(stage: Stage, readings: &[Reading], now: DateTime) -> Vec<(&'static A
 
 /// The dose that proves it, mg N/L.
 pub const PROOF_DOSE_MG_L: Figure = Figure::from_memory(2.0);
-/// A dose counts as that from so much of it on.
+/// A dose counts as that from so much of it on. A judgement.
 const NEARLY: f64 = 0.75;
 /// It is to be gone within a day: readings so many days after the dose tell.
 const GONE_WITHIN: [f64; 2] = [0.7, 1.4];
@@ -176,7 +177,7 @@ pub fn proof(
     now: DateTime,
     units: &Units,
 ) -> [Condition; 4] {
-    let day = |reading: &Reading| -now.duration_since(reading.taken_at).as_secs_f64() / 86_400.0;
+    let day = |reading: &Reading| -days_of(now.duration_since(reading.taken_at));
     let doses = || {
         let is_proof =
             |what: What| matches!(what, What::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
@@ -275,7 +276,8 @@ pub fn stalled(
     })
 }
 
-/// A dose is due when ammonia has fallen to this, mg N/L, and is this large while nitrite stands.
+/// A dose is due when ammonia has fallen to this, mg N/L, and is this large while nitrite stands. A
+/// judgement.
 pub const DOSE_AT_MG_L: f64 = 0.5;
 const DOSE_MG_L: f64 = 1.0;
 /// Days to the next dose while nitrite stands. A judgement: each uses up hardness, and the second

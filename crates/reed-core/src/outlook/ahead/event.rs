@@ -264,10 +264,11 @@ pub fn is_masked(setting: &Setting, known: &[Event], species: Species, day: f64)
     (own && !own_is_out) || medium > out || bound
 }
 
-/// A change that was left out is one within so many days of it.
+/// A change that was left out is one within so many days of it. A judgement.
 const SAME_DAYS: f64 = 0.6;
 
-/// A planned change takes the place of one by habit within this share of the days between them.
+/// A planned change takes the place of one by habit within this share of the days between them. A
+/// judgement.
 const MEANT_SHARE: f64 = 0.35;
 
 /// What is known with what habit adds, in order: changes every so many days from the last known

@@ -14,7 +14,7 @@ use jiff::civil::DateTime;
 
 /// Of the crowd one in so many is followed ahead.
 const EVERY: usize = 2;
-/// The middle nine tenths of them make a band.
+/// The middle nine tenths of them make a band. By definition.
 const TAILS: f64 = 0.05;
 
 /// One quantity day by day.

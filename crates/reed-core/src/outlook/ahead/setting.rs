@@ -8,9 +8,10 @@ use crate::tank::{Conditioner, Medium, PerSpecies, Planting, Portion, Species, T
 use crate::twin::numbers::Numbers;
 use crate::twin::{Stirring, Twin};
 use crate::units::Temperature;
+use crate::units::masses::DEGREES_PER_MEQ;
 use crate::water::nitrogen::capture::{Grains, captured_by_grains};
 use crate::water::nitrogen::cycle::State;
-use crate::water::nitrogen::{DKH_PER_MEQ, peak_between_changes};
+use crate::water::nitrogen::peak_between_changes;
 
 /// What can be rinsed or replaced at once, with its share of all surface in media: all of it, each
 /// filter, each tray.
@@ -95,7 +96,7 @@ pub struct Tap {
     pub dkh: Option<f64>,
 }
 
-/// After so many days a colony has settled, unless something happened to it.
+/// After so many days a colony has settled, unless something happened to it. A judgement.
 const SETTLED_DAYS: f64 = 75.0;
 
 /// Share of the nitrogen that plants take, by how densely they grow. From memory; what grows fast
@@ -212,7 +213,7 @@ impl Setting {
             tap: State {
                 tan: tap.ammonia.unwrap_or(0.0),
                 nitrate: tap.nitrate.unwrap_or(0.0),
-                alkalinity: tap.dkh.unwrap_or(USUAL_DKH) / DKH_PER_MEQ,
+                alkalinity: tap.dkh.unwrap_or(USUAL_DKH) / DEGREES_PER_MEQ,
                 ..State::default()
             },
             habit: (

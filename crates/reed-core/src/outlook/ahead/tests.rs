@@ -15,6 +15,7 @@ use crate::tank::{Analyte, PerSpecies, Reading, Species};
 use crate::twin::Stirring;
 use crate::units::Salinity;
 use crate::units::Units;
+use crate::units::span_of_days;
 use crate::water::nitrogen::cycle::State;
 
 const NOW: DateTime = date(2026, 3, 10).at(9, 0, 0, 0);
@@ -81,7 +82,7 @@ fn truth(setting: &Setting, known: &[Event], rng: &mut fastrand::Rng, read_on: &
     let ahead = states.split_off(read_on.len());
     let mut readings = Vec::new();
     for (day, state) in read_on.iter().zip(&states) {
-        let at = NOW + SignedDuration::from_secs_f64(day * 86_400.0);
+        let at = NOW + span_of_days(*day).expect("some days");
         for (analyte, value, spread) in [
             (Analyte::AMMONIA, state.tan, 0.1),
             (Analyte::NITRITE, state.nitrite, 0.05),

@@ -39,7 +39,7 @@ pub struct Body {
     pub top: f64,
 }
 
-/// Touching is not overlapping: what is less than this, in cm, is a keeper's rounding.
+/// Touching is not overlapping: what is less than this, in cm, is a keeper's rounding. A judgement.
 const TOUCH: f64 = 0.1;
 
 impl Footprint {

@@ -260,7 +260,7 @@ pub struct Stands<'a> {
     pub units: &'a Units,
 }
 
-/// Beyond a wall or the surface by less than this, in cm, is a keeper's rounding.
+/// Beyond a wall or the surface by less than this, in cm, is a keeper's rounding. A judgement.
 pub(in crate::tank) const ROUNDING: f64 = 0.3;
 
 impl Stands<'_> {

@@ -40,7 +40,7 @@ impl Default for HangOnBack {
     }
 }
 
-/// How far the lip reaches over the water, cm.
+/// How far the lip reaches over the water, cm. A judgement.
 const LIP_DEPTH: f64 = 3.0;
 
 impl Form for HangOnBack {

@@ -1,10 +1,10 @@
 //! Things in the water: what they are, where they are, how large, which way they point.
 //!
-//! A kind is a file with a described type and its [`Form`], which has no defaults; to add one, write
-//! the file and its lines here, what it does to the flow in [`crate::flow`], and its picture.
+//! A kind is a file with a described type and its [`Form`], which has no defaults; to add one,
+//! write the file and its lines here, what it does to the flow in [`crate::flow`], and its picture.
 //!
-//! Places count from the front left corner of the floor inside: x to the right, y to the back, z up.
-//! A place is the middle of the footprint, and the height of the underside; of mouths (outlets,
+//! Places count from the front left corner of the floor inside: x to the right, y to the back, z
+//! up. A place is the middle of the footprint, and the height of the underside; of mouths (outlets,
 //! intakes, powerheads) it is the middle of the mouth, of an overflow the sill, of a hang-on filter
 //! the lip.
 

@@ -17,6 +17,7 @@ use crate::tank::PerSpecies;
 use crate::units::Temperature;
 
 /// Milliequivalents of alkalinity that a milligram of nitrogen uses up: two of them for each 14 mg.
+/// By stoichiometry.
 pub const ALKALINITY_PER_N: f64 = 1.0 / 7.0;
 /// Milliequivalents that a milligram of nitrogen brings when it leaves an animal as ammonia.
 pub const ALKALINITY_OF_WASTE: f64 = 1.0 / 14.0;
@@ -222,7 +223,7 @@ impl Rates {
 }
 
 /// Longest step, days, and how much of the fastest decay a step may cover: the classical scheme of
-/// fourth order is stable to 2.78.
+/// fourth order is stable to 2.78. Numeric, no result hangs on it.
 const LONGEST_DAYS: f64 = 0.1;
 const STEADY: f64 = 1.0;
 /// Numbers in a [`State`] but for what media hold, and all of them.

@@ -24,6 +24,14 @@ pub fn areal_rate_g_m2_day(tan_mg_l: f64, oxygen_mg_l: f64, temperature: Tempera
         * PER_DEGREE.value.powf(temperature.as_celsius() - 25.0)
 }
 
+/// The same as a page prints it.
+pub fn areal_rate_formula() -> String {
+    format!(
+        "rmax · TAN/(K + TAN) · O₂/(Ko + O₂) · {}^(T − 25)",
+        PER_DEGREE.value
+    )
+}
+
 #[cfg(test)]
 mod tests {
     use super::areal_rate_g_m2_day;

@@ -19,6 +19,7 @@ use crate::figure::Figure;
 pub const CEILING: Figure = Figure::from_memory(1.6);
 
 /// No open water is without any exchange; at none at all the day's solution would divide by zero.
+/// Numeric, no result hangs on it.
 const LEAST_EXCHANGE_PER_H: f64 = 1e-7;
 
 /// What acts on the water between two switching times.

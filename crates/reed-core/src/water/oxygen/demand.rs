@@ -5,27 +5,32 @@ use crate::figure::Figure;
 use crate::tank::{Activity, BedSchool, Planting, StockGroup};
 use crate::units::{Mass, Percent, Temperature};
 
-/// Milligrams in a millilitre of oxygen at 0 °C and one atmosphere, in which Winberg wrote.
+/// Milligrams in a millilitre of oxygen at 0 °C and one atmosphere, in which Winberg wrote: 32 g in
+/// 22.39 L, by definition of the mole.
 const MG_PER_ML: f64 = 1.429;
+/// Winberg's routine relation: oxygen that an animal of a gram breathes at 20 °C, mL/h.
+pub(super) const RESPIRATION_ML_H: Figure = Figure::from_memory(0.3);
+/// Power of its mass in grams.
+pub(super) const RESPIRATION_POWER: Figure = Figure::from_memory(0.8);
 /// Growth of respiration per 10 °C.
-const RESPIRATION_Q10: Figure = Figure::from_memory(2.3);
+pub(super) const RESPIRATION_Q10: Figure = Figure::from_memory(2.3);
 /// Nitrogen set free per gram of protein fed.
 pub const NITROGEN_PER_PROTEIN: Figure =
     Figure::published(0.092, "Timmons & Ebeling, Recirculating Aquaculture");
 /// Grams of oxygen per gram of ammonia nitrogen turned into nitrate (2 O₂ per NH₃, by
 /// stoichiometry).
-const OXYGEN_PER_NITROGEN: Figure = Figure::published(4.57, "stoichiometry of nitrification");
+pub const OXYGEN_PER_NITROGEN: Figure = Figure::published(4.57, "stoichiometry of nitrification");
 /// Protein of a usual dry feed, percent.
 const DRY_FEED_PROTEIN_PERCENT: Figure = Figure::from_memory(40.0);
 /// Grams of oxygen per gram of dry feed for what rots of droppings and leftovers.
-const OXYGEN_PER_FEED: Figure = Figure::from_memory(0.4);
+pub(super) const OXYGEN_PER_FEED: Figure = Figure::from_memory(0.4);
 /// Grams of oxygen per gram of dry matter that rots whole.
-const OXYGEN_PER_ROTTING: Figure = Figure::from_memory(1.2);
+pub(super) const OXYGEN_PER_ROTTING: Figure = Figure::from_memory(1.2);
 /// Oxygen used by a bed that is kept clean, mg per m² and hour.
-const BED_MG_PER_M2_H: Figure = Figure::from_memory(20.0);
+pub(super) const BED_MG_PER_M2_H: Figure = Figure::from_memory(20.0);
 /// Share of the day's plant production that plants respire again, spread over 24 h. A stand that
 /// fills the tank shades itself: it makes little more than a thicket and breathes in full.
-const fn plant_respiration_share(planting: Planting) -> Figure {
+pub(super) const fn plant_respiration_share(planting: Planting) -> Figure {
     Figure::from_memory(if matches!(planting, Planting::Overgrown) {
         0.75
     } else {
@@ -33,26 +38,28 @@ const fn plant_respiration_share(planting: Planting) -> Figure {
     })
 }
 /// Oxygen one peroxide catalyst sets free, mg per day, as long as it has any to set free.
-const CATALYST_MG_PER_DAY: Figure = Figure::from_memory(150.0);
+pub(super) const CATALYST_MG_PER_DAY: Figure = Figure::from_memory(150.0);
 
 /// Respiration of a group of animals.
 ///
-/// Winberg's routine relation `0.3 · W^0.8` mL O₂/h at 20 °C, W in grams per animal; 1.429 mg/mL,
-/// Q10 of 2.3, times 1, 1.5 or 2 for activity. Coefficients from memory.
+/// Winberg's routine relation `a · W^b` at 20 °C, W in grams per animal, growing by the same factor
+/// every 10 °C, times 1, 1.5 or 2 for activity. Coefficients from memory.
 pub fn respiration_mg_h(group: &StockGroup, temperature: Temperature) -> f64 {
     let activity = match group.activity {
         Activity::Calm => 1.0,
         Activity::Usual => 1.5,
         Activity::Lively => 2.0,
     };
-    let each = 0.3 * group.mass_each().as_grams().powf(0.8) * MG_PER_ML;
+    let each = RESPIRATION_ML_H.value
+        * group.mass_each().as_grams().powf(RESPIRATION_POWER.value)
+        * MG_PER_ML;
     let warmth = RESPIRATION_Q10
         .value
         .powf((temperature.as_celsius() - 20.0) / 10.0);
     f64::from(group.count) * each * warmth * activity * group.build.from_water().value
 }
 
-/// Ammonia nitrogen that the feed sets free, mg per day: feed · protein · 0.092.
+/// Ammonia nitrogen that the feed sets free, mg per day: feed · protein · [`NITROGEN_PER_PROTEIN`].
 pub fn nitrogen_mg_day(feed_per_day: Mass, protein: Percent) -> f64 {
     feed_per_day.as_grams() * 1000.0 * protein.as_percent() / 100.0 * NITROGEN_PER_PROTEIN.value
 }

@@ -8,19 +8,19 @@ use crate::figure::Figure;
 use crate::tank::{AirSource, Bubbles, FallingWater, Surface};
 use crate::units::Temperature;
 
-/// Growth of gas exchange per °C (ASCE/EPA surface and diffused aeration practice): `1.024^(T −
-/// 20)`.
-const THETA: Figure = Figure::published(
+/// Growth of gas exchange per °C (ASCE/EPA surface and diffused aeration practice): `θ^(T − 20)`.
+pub(super) const THETA: Figure = Figure::published(
     1.024,
     "ASCE 2-06, Measurement of Oxygen Transfer in Clean Water",
 );
 
 /// Oxygen in a litre of air at about 20 °C, in grams.
-const OXYGEN_IN_AIR_G_PER_L: f64 = 0.279;
+pub(super) const OXYGEN_IN_AIR_G_PER_L: Figure =
+    Figure::published(0.279, "20.95 % of dry air by volume, an ideal gas");
 
 /// Saturation at 20 °C, fresh, one atmosphere, in mg/L: the state the transfer efficiencies are
 /// quoted for.
-const SATURATION_20_C_MG_L: f64 = 9.092;
+pub(super) const SATURATION_20_C_MG_L: Figure = Figure::published(9.092, "Benson & Krause 1984");
 
 /// Surface stirred by a plume, m² per L/h of air.
 const PLUME_AREA_M2_PER_L_H: Figure = Figure::from_memory(0.001);
@@ -81,11 +81,11 @@ pub const fn uptake_per_metre(bubbles: Bubbles) -> Figure {
     })
 }
 
-/// Out of the rising bubbles. `OTR = uptake · depth · air · 0.279 g/L · (C* − C)/C*20 ·
-/// 1.024^(T−20)`.
+/// Out of the rising bubbles: `uptake · depth · air · oxygen in air · (C* − C)/C*20 · θ^(T−20)`.
 pub fn bubbles_m3_h(air: &AirSource, temperature: Temperature) -> f64 {
     let uptake = uptake_per_metre(air.bubbles).value * air.depth.as_metres();
-    uptake * air.flow.as_litres_per_hour() * OXYGEN_IN_AIR_G_PER_L / SATURATION_20_C_MG_L
+    uptake * air.flow.as_litres_per_hour() * OXYGEN_IN_AIR_G_PER_L.value
+        / SATURATION_20_C_MG_L.value
         * temperature_factor(temperature)
 }
 
@@ -94,6 +94,7 @@ pub fn bubbles_m3_h(air: &AirSource, temperature: Temperature) -> f64 {
 /// Gameson's weir relation `r = 1 + 0.38·a·b·h(1 − 0.11h)(1 + 0.046T)`, h in metres, a = 1.25 for
 /// slightly dirty water, b = 1.0 for a free fall; relation and coefficients from memory.
 pub fn fall_m3_h(fall: &FallingWater, temperature: Temperature) -> f64 {
+    // Both from memory, see above.
     const WATER_QUALITY: f64 = 1.25;
     const FREE_FALL: f64 = 1.0;
     let h = fall.height.as_metres();

@@ -8,6 +8,7 @@ pub mod atmosphere;
 mod day;
 pub mod demand;
 pub mod exchange;
+pub mod formulas;
 mod outage;
 mod saturation;
 

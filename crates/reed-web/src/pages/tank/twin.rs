@@ -25,7 +25,7 @@ pub(super) struct BudgetLine {
     /// Width of its bar, percent of the largest.
     pub(super) share: f64,
     pub(super) gains: bool,
-    pub(super) formula: &'static str,
+    pub(super) formula: String,
     pub(super) source: &'static str,
 }
 
@@ -67,7 +67,7 @@ impl TwinView {
                     mg_per_h: format!("{:+.0} mg/h", term.mg_per_h).replace('-', "−"),
                     share: (100.0 * term.mg_per_h.abs() / largest).round(),
                     gains: term.mg_per_h > 0.0,
-                    formula: term.formula,
+                    formula: (term.formula)(),
                     source: term.source,
                 })
                 .collect(),

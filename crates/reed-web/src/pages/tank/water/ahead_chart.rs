@@ -5,8 +5,9 @@ use reed_core::outlook::ahead::cycling::LEAST_DKH;
 use reed_core::outlook::ahead::{Bands, Event, Outlook, What};
 use reed_core::tank::{Analyte, UNIONISED};
 use reed_core::units::Unit;
+use reed_core::units::days_of;
+use reed_core::units::masses::NITRATE_PER_NITROGEN;
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
-use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
 use reed_store::EventId;
 use serde_json::{Value, json};
 
@@ -38,9 +39,7 @@ impl Series<'_> {
     fn json(&self, loaded: &Loaded) -> Value {
         let print = |value: f64| round(self.unit.from_base(value));
         let side = |side: &[f64]| side.iter().map(|value| print(*value)).collect::<Vec<_>>();
-        let days_ago = |at: jiff::civil::DateTime| {
-            round(at.duration_since(loaded.now).as_secs_f64() / 86_400.0)
-        };
+        let days_ago = |at: jiff::civil::DateTime| round(days_of(at.duration_since(loaded.now)));
         let dots: Vec<[f64; 2]> = loaded
             .readings
             .iter()
@@ -113,7 +112,7 @@ fn marks(loaded: &Loaded, outlook: &Outlook) -> Vec<Value> {
             (
                 kept.id,
                 Event {
-                    day: kept.at.duration_since(loaded.now).as_secs_f64() / 86_400.0,
+                    day: days_of(kept.at.duration_since(loaded.now)),
                     what: kept.what,
                 },
             )

@@ -7,8 +7,9 @@ use reed_core::tank::{Analyte, Medium, Tank};
 use reed_core::twin::numbers::{Capacity, SINTERED_KG_PER_L, medium_to_add};
 use reed_core::units::Units;
 use reed_core::water::nitrogen::{
-    HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY,
+    HALF_AT_OXYGEN_MG_L, HALF_AT_TAN_MG_L, KIT_ZERO_MG_L, MOST_G_M2_DAY, areal_rate_formula,
 };
+use reed_core::water::oxygen::formulas;
 use reed_store::{TankId, settings, tanks};
 
 use super::part::{Part, PartFrame};
@@ -83,7 +84,7 @@ impl CapacityView {
             Opened {
                 label: if have < need { "Missing".to_owned() } else { "To spare".to_owned() },
                 value: format!("{difference:.1} m², {}", as_medium(difference, medium_to_add(tank))),
-                formula: "(there − needed) / effective m² per litre",
+                formula: "(there − needed) / effective m² per litre".into(),
                 inputs: format!(
                     "The same is {}. A litre of sintered media weighs {} kg.",
                     media.map(|medium| as_medium(difference, medium)).join("; "),
@@ -94,7 +95,7 @@ impl CapacityView {
             Opened {
                 label: "There".to_owned(),
                 value: format!("{have:.1} m²"),
-                formula: "Σ litres of medium · effective m² per litre + panes + rocks + upper bed",
+                formula: "Σ litres of medium · effective m² per litre + panes + rocks + upper bed".into(),
                 inputs: "Each is listed below. Effective surface, not the inner one of advertisements; rocks as cubes of their volume."
                     .to_owned(),
                 source: "from memory, not checked against a copy",
@@ -102,7 +103,12 @@ impl CapacityView {
             Opened {
                 label: "Needed".to_owned(),
                 value: format!("{need:.1} m²"),
-                formula: "feed · protein · 0.092 / (rmax · TAN/(K + TAN) · O₂/(Ko + O₂) · 1.08^(T − 25))",
+                formula: format!(
+                    "{} / ({})",
+                    formulas::nitrogen_from_feed(),
+                    areal_rate_formula()
+                )
+                .into(),
                 inputs: format!(
                     "{} a day over {} per m² and day: rmax {}, K {}, Ko {} mg/L, TAN at a kit’s zero, {}, the lowest oxygen of the day, {:.0} °C.",
                     units.nitrogen_grams(capacity.load_g_day, 2),

@@ -6,11 +6,12 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
 use reed_core::tank::{Analyte, Tank};
+use reed_core::units::masses::NITRATE_PER_NITROGEN;
 use reed_core::units::{Units, plain};
-use reed_core::water::nitrogen::NITRATE_PER_NITROGEN;
 use reed_core::water::nitrogen::changes::{
     fraction_to_hold, interval_to_hold, peak_between_changes,
 };
+use reed_core::water::oxygen::formulas;
 use reed_store::{TankId, readings, settings, tanks};
 
 use super::part::{Part, PartFrame};
@@ -143,7 +144,7 @@ fn changes(tank: &Tank, tap: f64, (limit, whose): (f64, &str), units: &Units) ->
         Opened::new(
             "Gained",
             format!("{} a day", print(daily)),
-            "feed · protein · 0.092 / volume",
+            format!("{} / volume", formulas::nitrogen_from_feed()),
             format!(
                 "{:.1} g of feed with {:.0} % protein in {litres:.0} L; all of it nitrate in the end.",
                 tank.feed.as_grams(),

@@ -4,10 +4,10 @@
 use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
-use jiff::SignedDuration;
 use reed_core::outlook::ahead::cycling::{self, Condition, STARTS, Source, Stage};
 use reed_core::outlook::ahead::{Belief, Event, Outlook};
 use reed_core::units::Refusal;
+use reed_core::units::span_of_days;
 use reed_store::{TankId, events};
 
 use super::ahead::DAYS;
@@ -144,7 +144,7 @@ pub(super) async fn plan(
         for event in planned {
             let at = now
                 .wall
-                .saturating_add(SignedDuration::from_secs_f64(event.day * 86_400.0));
+                .saturating_add(span_of_days(event.day).unwrap_or_default());
             events::add(db, id, event.what, at, now.utc)?;
         }
         Ok(())

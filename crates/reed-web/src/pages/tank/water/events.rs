@@ -4,10 +4,11 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
+use jiff::ToSpan;
 use jiff::civil::DateTime;
-use jiff::{SignedDuration, ToSpan};
 use reed_core::outlook::ahead::What;
 use reed_core::tank::Analyte;
+use reed_core::units::span_of_days;
 use reed_core::units::{Lies, Refusal, Units, plain, read_amount};
 use reed_store::{EventId, TankId, events};
 
@@ -218,7 +219,7 @@ async fn set_struck(
 /// The wall clock so many days from a moment, for a date field.
 pub(super) fn days_from(now: DateTime, days: f64) -> String {
     let later = now
-        .checked_add(SignedDuration::from_secs_f64(days * 86_400.0))
+        .checked_add(span_of_days(days).unwrap_or_default())
         .unwrap_or_else(|_| now.saturating_add(0.days()));
     for_date_field(later)
 }

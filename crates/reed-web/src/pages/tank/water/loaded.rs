@@ -7,6 +7,7 @@ use reed_core::outlook::ahead::{Belief, Event, Outlook, Setting, Tap};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
+use reed_core::units::{days_of, span_of_days};
 use reed_store::events::Kept;
 use reed_store::{Connection, StoreError, TankId, events, readings, settings, tanks};
 
@@ -68,7 +69,7 @@ impl Loaded {
 
     /// What happened and is planned, as far as it counts.
     pub(super) fn known(&self) -> Vec<Event> {
-        let day = |at: DateTime| at.duration_since(self.now).as_secs_f64() / 86_400.0;
+        let day = |at: DateTime| days_of(at.duration_since(self.now));
         self.kept
             .iter()
             .filter(|kept| !kept.is_struck)
@@ -106,7 +107,7 @@ impl Loaded {
     pub(super) fn date(&self, days: f64) -> String {
         let at = self
             .now
-            .checked_add(SignedDuration::from_secs_f64(days * 86_400.0))
+            .checked_add(span_of_days(days).unwrap_or_default())
             .unwrap_or(self.now);
         at.strftime("%-d %b").to_string()
     }
