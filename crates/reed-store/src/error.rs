@@ -1,13 +1,44 @@
-//! What can go wrong with the database.
+//! What can go wrong with the database. Causes are kept as they are, for the log.
+
+use std::cell::RefCell;
+
+use rusqlite::Connection;
+use rusqlite::trace::{TraceEvent, TraceEventCodes};
+
+/// Anything that went wrong elsewhere.
+pub type Cause = Box<dyn std::error::Error + Send + Sync>;
+
+thread_local! {
+    /// The statement that this thread ran last: what failed, if something did.
+    static STATEMENT: RefCell<String> = const { RefCell::new(String::new()) };
+}
+
+/// Has the statements of a connection remembered, so that a failure can name its own.
+pub(crate) fn remember_statements(db: &Connection) {
+    fn remember(event: TraceEvent<'_>) {
+        if let TraceEvent::Stmt(statement, _) = event {
+            STATEMENT.with_borrow_mut(|last| {
+                last.clear();
+                last.push_str(&statement.sql());
+            });
+        }
+    }
+    db.trace_v2(TraceEventCodes::SQLITE_TRACE_STMT, Some(remember));
+}
 
 /// A failed read or write.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
     /// SQLite said no.
-    #[error("the database failed: {0}")]
-    Sqlite(#[from] rusqlite::Error),
+    #[error("the database failed; the last statement was “{statement}”")]
+    Sqlite {
+        /// The statement that was running; where one could not even begin, the one before it.
+        statement: String,
+        /// What SQLite said.
+        source: rusqlite::Error,
+    },
     /// The schema could not be brought up to date.
-    #[error("the database could not be brought up to date: {0}")]
+    #[error("the database could not be brought up to date")]
     Migration(#[from] rusqlite_migration::Error),
     /// There is no such thing.
     #[error("there is no {what} {id}")]
@@ -30,12 +61,12 @@ pub enum StoreError {
         id: i64,
     },
     /// A row holds what this program cannot read.
-    #[error("{what} cannot be read: {why}")]
+    #[error("{what} cannot be read")]
     Unreadable {
         /// Which row.
         what: String,
         /// Why.
-        why: String,
+        source: Cause,
     },
 }
 
@@ -52,10 +83,19 @@ impl StoreError {
         }
     }
 
-    pub(crate) fn unreadable(what: impl Into<String>, why: impl std::fmt::Display) -> Self {
+    pub(crate) fn unreadable(what: impl Into<String>, why: impl Into<Cause>) -> Self {
         Self::Unreadable {
             what: what.into(),
-            why: format!("{why}"),
+            source: why.into(),
+        }
+    }
+}
+
+impl From<rusqlite::Error> for StoreError {
+    fn from(source: rusqlite::Error) -> Self {
+        Self::Sqlite {
+            statement: STATEMENT.with_borrow(String::clone),
+            source,
         }
     }
 }

@@ -26,7 +26,7 @@ pub mod tries;
 use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
 
-pub use error::StoreError;
+pub use error::{Cause, StoreError};
 pub use ids::{CaseId, ChoiceId, DriftTestId, EventId, ReadingId, RevisionId, TankId, TryId};
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
@@ -61,6 +61,7 @@ impl Store {
         writer.pragma_update(None, "trusted_schema", false)?;
         writer.busy_timeout(std::time::Duration::from_secs(5))?;
         writer.set_prepared_statement_cache_capacity(128);
+        error::remember_statements(&writer);
         migrate::to_latest(&mut writer)?;
         Ok(Self {
             path: path.to_owned(),
@@ -114,6 +115,7 @@ impl Store {
             &self.path,
             OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX,
         )?;
+        error::remember_statements(&reader);
         reader.pragma_update(None, "query_only", true)?;
         reader.busy_timeout(std::time::Duration::from_secs(5))?;
         reader.set_prepared_statement_cache_capacity(128);

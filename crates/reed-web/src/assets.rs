@@ -27,7 +27,8 @@ pub(crate) fn url(path: &str) -> String {
     format!("{MOUNT}/{}/{path}", version())
 }
 
-/// Tells one set of assets from any other: the beginnings of their hashes, put together.
+/// Tells one set of assets from any other: the beginnings of their hashes, put together. A debug
+/// build reads them from the disk: start it again to have browsers fetch what was changed.
 fn version() -> &'static str {
     static VERSION: OnceLock<String> = OnceLock::new();
     VERSION.get_or_init(|| {
@@ -45,9 +46,8 @@ async fn serve(Path((asked, path)): Path<(String, String)>) -> Response {
     let Some(file) = Assets::get(&path) else {
         return StatusCode::NOT_FOUND.into_response();
     };
-    // An address of before an update gets what is there now, but not for ever; while the program is
-    // being worked on, files change under a running one.
-    let keep = if asked == version() && !cfg!(debug_assertions) {
+    // An address of before an update gets what is there now, but not for ever.
+    let keep = if asked == version() {
         "public, max-age=31536000, immutable"
     } else {
         "no-cache"

@@ -4,7 +4,7 @@ use askama::Template;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Response};
 use reed_core::tank::Immovable;
-use reed_store::StoreError;
+use reed_store::{Cause, StoreError};
 
 use crate::view::Frame;
 
@@ -17,8 +17,8 @@ pub(crate) enum PageError {
     Refused(String),
     /// Something was to be entered into the example.
     OnlyAnExample,
-    /// Something failed that the keeper cannot mend.
-    Failed(String),
+    /// Something failed that the keeper cannot mend; the log says what, and why, and why that.
+    Failed(Cause),
 }
 
 impl From<StoreError> for PageError {
@@ -28,9 +28,9 @@ impl From<StoreError> for PageError {
             StoreError::Closed { .. } | StoreError::AnotherOpen { .. } => {
                 Self::Refused(error.to_string())
             }
-            StoreError::Sqlite(_) | StoreError::Migration(_) | StoreError::Unreadable { .. } => {
-                Self::Failed(error.to_string())
-            }
+            StoreError::Sqlite { .. }
+            | StoreError::Migration(_)
+            | StoreError::Unreadable { .. } => Self::Failed(error.into()),
         }
     }
 }
@@ -71,8 +71,8 @@ impl IntoResponse for PageError {
                 "These tanks are made up, and nothing about them is kept.".to_owned(),
                 "Enter a tank of your own: two minutes, and all of this is about yours.",
             ),
-            Self::Failed(words) => {
-                tracing::error!("{words}");
+            Self::Failed(cause) => {
+                tracing::error!("{}", in_full(&*cause));
                 (
                     StatusCode::INTERNAL_SERVER_ERROR,
                     "Something failed",
@@ -92,6 +92,14 @@ impl IntoResponse for PageError {
             Err(_) => (status, title).into_response(),
         }
     }
+}
+
+/// An error with its causes, each after a colon.
+fn in_full(error: &dyn std::error::Error) -> String {
+    let causes = std::iter::successors(error.source(), |cause| cause.source());
+    causes.fold(error.to_string(), |words, cause| {
+        format!("{words}: {cause}")
+    })
 }
 
 /// For paths that no page has.

@@ -3,7 +3,7 @@
 use std::time::Duration;
 
 use axum::Router;
-use axum::extract::DefaultBodyLimit;
+use axum::extract::{DefaultBodyLimit, MatchedPath, Request};
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -40,7 +40,7 @@ pub fn router(app: App) -> Router {
         .layer(CatchPanicLayer::custom(
             |_: Box<dyn std::any::Any + Send>| {
                 axum::response::IntoResponse::into_response(PageError::Failed(
-                    "a handler stopped unexpectedly".to_owned(),
+                    "a handler stopped unexpectedly".into(),
                 ))
             },
         ))
@@ -69,7 +69,19 @@ pub fn router(app: App) -> Router {
         ))
         .layer(fixed_header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(fixed_header(header::REFERRER_POLICY, "same-origin"))
-        .layer(TraceLayer::new_for_http())
+        .layer(TraceLayer::new_for_http().make_span_with(span))
+}
+
+/// What the log says beside everything that happens while a request is answered: the route, under
+/// which requests of a kind can be counted, and the path, which holds the ids.
+fn span(request: &Request) -> tracing::Span {
+    let route = request.extensions().get::<MatchedPath>();
+    tracing::error_span!(
+        "request",
+        method = %request.method(),
+        route = route.map_or("none", MatchedPath::as_str),
+        path = request.uri().path(),
+    )
 }
 
 fn fixed_header(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {

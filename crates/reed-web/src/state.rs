@@ -138,7 +138,7 @@ async fn blocking<T: Send + 'static>(
         Ok(result) => Ok(result?),
         // The panic is already in the log with its place; the keeper gets the page for failures.
         Err(_) => Err(PageError::Failed(
-            "a computation stopped unexpectedly".to_owned(),
+            "a computation stopped unexpectedly".into(),
         )),
     }
 }

@@ -15,6 +15,7 @@ pub use answer::{Answer, Hindrance};
 use jiff::civil::DateTime;
 use serde_json::Value;
 
+#[cfg(feature = "schema")]
 use crate::field::Described;
 use crate::tank::{self, Analyte, Reading, Serial, Tank, kit};
 use crate::units::Units;

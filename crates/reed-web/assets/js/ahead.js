@@ -1,6 +1,7 @@
 // Nitrogen ahead: one chart to each quantity with its band, the readings on it, and the events that can be moved. Without this script
 // the sentences and the table stand.
-"use strict";
+
+import { announce } from "./announce.js";
 
 const CHART_HEIGHT = 150;
 // Room for the marks of events, px.
@@ -22,7 +23,7 @@ document.addEventListener("alpine:init", () => {
         const response = await fetch(place.dataset.fetch);
         if (!response.ok) throw new Error(response.status);
         place.innerHTML = await response.text();
-      } catch (error) {
+      } catch {
         place.textContent = "It was not reckoned: the program does not answer. Load the page again.";
       }
     },
@@ -56,7 +57,7 @@ document.addEventListener("alpine:init", () => {
           const page = new DOMParser().parseFromString(text, "text/html");
           announce(page.querySelector("main p").textContent, true);
         }
-      } catch (error) {
+      } catch {
         announce("Not reckoned: the program does not answer.", true);
       }
     },
@@ -174,7 +175,7 @@ document.addEventListener("alpine:init", () => {
         });
       },
       // Now, and the limit where it lies on the chart.
-      lines(chart, now, limit, colour) {
+      lines(chart, today, limit, colour) {
         const { left, top, width, height } = chart.bbox;
         const line = (from, to, name) => {
           chart.ctx.strokeStyle = colour(name);
@@ -185,7 +186,7 @@ document.addEventListener("alpine:init", () => {
         };
         chart.ctx.save();
         chart.ctx.setLineDash([4, 4]);
-        const x = chart.valToPos(now, "x", true);
+        const x = chart.valToPos(today, "x", true);
         line([x, top], [x, top + height], "--soft");
         if (limit !== null && limit <= chart.scales.y.max) {
           const y = chart.valToPos(limit, "y", true);
@@ -252,7 +253,7 @@ document.addEventListener("alpine:init", () => {
           const fresh = await fetch(this.$root.dataset.tank + "/outlook");
           announce(event.words + " moved");
           this.$root.parentElement.innerHTML = await fresh.text();
-        } catch (error) {
+        } catch {
           announce("Not moved: the program refused it or does not answer. Up to a year away can be planned.", true);
         }
       },

@@ -1,7 +1,5 @@
 // The handbook: search among its paragraphs, and the chapter that is being read marked in the contents. Without this script all of it
 // stands there, with its contents.
-"use strict";
-
 document.addEventListener("alpine:init", () => {
   Alpine.data("handbook", () => ({
     init() {

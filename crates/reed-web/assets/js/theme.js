@@ -4,6 +4,6 @@
   var root = document.documentElement;
   root.classList.add("scripted");
   var chosen = null;
-  try { chosen = localStorage.getItem("theme"); } catch (e) { /* private windows may refuse */ }
+  try { chosen = localStorage.getItem("theme"); } catch { /* private windows may refuse */ }
   if (chosen) root.dataset.theme = chosen;
 })();

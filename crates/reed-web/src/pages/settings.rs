@@ -46,7 +46,7 @@ async fn show(
     Query(asked): Query<Asked>,
 ) -> Result<SettingsPage, PageError> {
     let value = serde_json::to_value(app.units().await?)
-        .map_err(|error| PageError::Failed(error.to_string()))?;
+        .map_err(|error| PageError::Failed(error.into()))?;
     let texts = texts_of(&value, Units::FIELDS, &Units::BASE);
     let line = |field: &'static reed_core::field::Field| UnitLine {
         pointer: format!("/{}", field.key),

@@ -19,9 +19,8 @@ pub(crate) struct Frame {
     /// The tank that the page is about.
     pub(crate) bar: Option<TankBar>,
     pub(crate) tank: String,
-    pub(crate) water: String,
     /// The script of Drift, in its parts; the last one puts them together.
-    pub(crate) drift: [String; 3],
+    pub(crate) drift: String,
     pub(crate) compare: String,
     pub(crate) ahead: String,
     pub(crate) handbook: String,
@@ -49,10 +48,9 @@ impl Frame {
                 .chain([assets::url(&format!("css/pages/{room}.css"))])
                 .collect(),
             bar: None,
-            tank: assets::url("js/tank.js"),
-            water: assets::url("js/water.js"),
-            drift: ["js/drift-tries.js", "js/drift-search.js", "js/drift.js"].map(assets::url),
-            compare: assets::url("js/compare.js"),
+            tank: assets::url("js/tank/main.js"),
+            drift: assets::url("js/drift/main.js"),
+            compare: assets::url("js/drift/compare.js"),
             ahead: assets::url("js/ahead.js"),
             handbook: assets::url("js/handbook.js"),
             uplot: assets::url("vendor/uplot-1.6.32.min.js"),

@@ -5,6 +5,7 @@ mod anything;
 mod cases;
 mod client;
 mod drift;
+mod failures;
 mod first_use;
 mod form;
 mod refusals;

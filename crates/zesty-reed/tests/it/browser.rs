@@ -207,6 +207,14 @@ impl Page {
             .unwrap_or_else(|error| panic!("{script}: {error}"))
     }
 
+    /// Runs a script that says by itself when it is done.
+    pub(crate) async fn script_async(&self, script: &str, arguments: Vec<Value>) -> Value {
+        self.client
+            .execute_async(script, arguments)
+            .await
+            .unwrap_or_else(|error| panic!("{error}"))
+    }
+
     /// Waits until a script returns true.
     #[track_caller]
     pub(crate) fn until(

@@ -421,6 +421,6 @@ const fn status(parsed: &Result<Tank, Vec<Refusal>>) -> StatusCode {
 fn drawing_of(parsed: &Result<Tank, Vec<Refusal>>, units: &Units) -> Response {
     match DrawingPart::of(parsed, units).render() {
         Ok(html) => (status(parsed), Html(html)).into_response(),
-        Err(error) => PageError::Failed(error.to_string()).into_response(),
+        Err(error) => PageError::Failed(error.into()).into_response(),
     }
 }

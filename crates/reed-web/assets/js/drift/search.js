@@ -1,8 +1,6 @@
 // Drift: better places that the program searches for, and places of the drift test that are tapped.
-"use strict";
-
 // Parts of the page's component; `now` is what it keeps from Alpine.
-const searchPlaces = (now) => ({
+export const searchPlaces = (now) => ({
   // Better places are searched for by the program, which tells how far it is.
   search() {
     this.stopSearch();
@@ -73,7 +71,7 @@ const searchPlaces = (now) => ({
   },
 });
 
-const tapPlaces = (now) => ({
+export const tapPlaces = (now) => ({
   // The drift test: the next tap on the drawing says a place.
   tap(what) {
     now.tap = now.tap === what ? null : what;

@@ -1,8 +1,11 @@
 // Drift: things tried elsewhere. They are moved or turned on both views, the water is stepped for us while they are, and when they
 // come to rest the try is settled and measured.
-"use strict";
-
 // Milliseconds between two moves that are told.
+
+import { announce } from "../announce.js";
+import { LONGEST } from "./time.js";
+import { unpack } from "./water.js";
+
 const TELL_EVERY = 50;
 // Degrees that a key turns a stream.
 const TURN = 15;
@@ -10,7 +13,7 @@ const TURN = 15;
 const SOURCE_OF = 10;
 
 // A part of the page's component; `now` is what it keeps from Alpine.
-const tryThings = (now) => ({
+export const tryThings = (now) => ({
   // Things can be tried elsewhere: dragged in either view, or moved with the arrow keys.
   hold() {
     const picture = this.$refs.picture;
@@ -162,7 +165,7 @@ const tryThings = (now) => ({
       const thing = this.$refs.picture.querySelector("[data-view=" + view + "] [data-thing='" + number + "']");
       thing.setAttribute("transform", "translate(" + right + " " + down + ")" + turned[view]);
     }
-    for (const source of now.sources.filter((source) => source.thing === number)) {
+    for (const source of now.sources.filter((one) => one.thing === number)) {
       [x, y, z].forEach((cm, axis) => { source.at[axis] = source.stood[axis] + (cm - stood[axis]) / 100; });
     }
     this.placeHandles();
@@ -208,7 +211,7 @@ const tryThings = (now) => ({
         const response = await fetch(this.$root.dataset.tank + "/try" + query);
         const page = new DOMParser().parseFromString(await response.text(), "text/html");
         part = page.querySelector("#try") || page.querySelector("main");
-      } catch (error) {
+      } catch {
         announce("The try was not computed: the program does not answer.", true);
         return;
       }

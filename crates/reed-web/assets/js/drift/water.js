@@ -1,8 +1,6 @@
 // Water on a page, shared by Drift and by the comparison of tries: the packed flow, maps of it under a drawing, and where it is cut.
-"use strict";
-
 // The flow comes packed from the program: see `Field::packed`, and `Survey::packed` for what follows it.
-function unpack(buffer) {
+export function unpack(buffer) {
   const head = new DataView(buffer);
   const [nx, ny, nz] = [0, 4, 8].map((at) => head.getUint32(at, true));
   const h = head.getFloat32(12, true);
@@ -28,7 +26,7 @@ function unpack(buffer) {
 }
 
 // Speed at a place, linear between the corners around it.
-function speedAt(water, [px, py, pz], into) {
+export function speedAt(water, [px, py, pz], into) {
   const along = (value, n) => {
     const at = Math.min(Math.max(value / water.h, 0), n - 1.001);
     const low = Math.floor(at);
@@ -48,19 +46,19 @@ function speedAt(water, [px, py, pz], into) {
   }
 }
 
-function cellAt(water, [px, py, pz]) {
+export function cellAt(water, [px, py, pz]) {
   const cell = (value, n) => Math.min(Math.max(Math.floor(value / water.h), 0), n - 2);
   return cell(px, water.nx) + (water.nx - 1) * (cell(py, water.ny) + (water.ny - 1) * cell(pz, water.nz));
 }
 
-function inRock(water, place) {
+export function inRock(water, place) {
   return water.rock[cellAt(water, place)] === 1;
 }
 
 // The maps: a value at a place, the limits between its five classes, which end is good, and which class is left the colour of plain
 // water. Differences have limits of their own.
 const speedThere = [0, 0, 0];
-const MAPS = {
+export const MAPS = {
   speed: {
     limits: [1, 2, 4, 8], differences: [-3, -0.5, 0.5, 3], unit: "cm/s", more: "faster", less: "slower", bestFirst: false,
     at: (water, place) => { speedAt(water, place, speedThere); return 100 * Math.hypot(...speedThere); },
@@ -78,20 +76,20 @@ const MAPS = {
 };
 
 // The class of a value, 0 for the worst and 4 for the best.
-function classOf(value, limits, bestFirst) {
+export function classOf(value, limits, bestFirst) {
   const step = limits.filter((limit) => value >= limit).length;
   return bestFirst ? 4 - step : step;
 }
 
 // Colours of the classes, of plain water and of what is no water.
-function colours() {
+export function colours() {
   const style = getComputedStyle(document.documentElement);
   const colour = (name) => style.getPropertyValue(name).trim();
   return Object.assign([0, 1, 2, 3, 4].map((step) => colour("--map-" + step)), { clear: colour("--water"), rock: colour("--rule") });
 }
 
 // Writes a legend: five swatches with what they stand for.
-function writeLegend(list, map, difference) {
+export function writeLegend(list, map, difference) {
   const limits = difference ? map.differences : map.limits;
   const words = (step) => {
     const [from, to] = [limits[step - 1], limits[step]];
@@ -114,7 +112,7 @@ function writeLegend(list, map, difference) {
 }
 
 // The two views of a drawing as they lie on a canvas over or under it: pixels to a centimetre, and where the glass begins.
-function viewsOf(picture, canvas) {
+export function viewsOf(picture, canvas) {
   const box = picture.getBoundingClientRect();
   const ratio = window.devicePixelRatio || 1;
   const [width, height] = [Math.round(box.width * ratio), Math.round(box.height * ratio)];
@@ -130,7 +128,7 @@ const SQUARE = 1;
 
 // Paints a map under both views. `tank` has bed, height and width in cm, `cut` y and z in cm; `classAt(place)` gives the class at a
 // place in m from the bed, or null where there is nothing.
-function paintMap(picture, canvas, tank, cut, water, classAt) {
+export function paintMap(picture, canvas, tank, cut, water, classAt) {
   const views = viewsOf(picture, canvas);
   const context = canvas.getContext("2d");
   context.clearRect(0, 0, canvas.width, canvas.height);
@@ -157,7 +155,7 @@ function paintMap(picture, canvas, tank, cut, water, classAt) {
 }
 
 // Paints the intake score: in each view the best of what lies behind each place.
-function paintPlaces(picture, canvas, tank, water) {
+export function paintPlaces(picture, canvas, tank, water) {
   const [front, above] = viewsOf(picture, canvas);
   const context = canvas.getContext("2d");
   context.clearRect(0, 0, canvas.width, canvas.height);
@@ -183,7 +181,7 @@ function paintPlaces(picture, canvas, tank, water) {
 }
 
 // Grips that move the cut, in every drawing within `root`: by pointer and by keys. `moved` is told after each move.
-function holdCuts(root, tank, cut, moved) {
+export function holdCuts(root, tank, cut, moved) {
   const grips = [...root.querySelectorAll(".cut")];
   const place = () => {
     for (const grip of grips) {
@@ -225,7 +223,7 @@ function holdCuts(root, tank, cut, moved) {
 }
 
 // The tank's lengths off the page, with words for them in the keeper's unit.
-function tankOf(data, depth) {
+export function tankOf(data, depth) {
   const per = Number(data.unitCm || 1);
   return {
     bed: Number(data.bed), height: Number(data.height), width: Number(data.width), depth,
@@ -233,6 +231,6 @@ function tankOf(data, depth) {
   };
 }
 
-function cutWords(tank, cut) {
+export function cutWords(tank, cut) {
   return "Seen from the front: the water " + tank.print(cut.y) + " from the front. From above: " + tank.print(cut.z) + " above the floor. The dashed lines move.";
 }

@@ -1,5 +1,6 @@
 // Two arrangements of one tank on one scale, and what differs. Without this script the drawings and the numbers stand.
-"use strict";
+
+import { MAPS, classOf, cutWords, holdCuts, inRock, paintMap, tankOf, unpack, writeLegend } from "./water.js";
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("compare", () => {
@@ -14,7 +15,7 @@ document.addEventListener("alpine:init", () => {
         const data = this.$root.dataset;
         try {
           [now.now, now.tried] = await Promise.all([load(data.now), load(data.tried)]);
-        } catch (error) {
+        } catch {
           return;
         }
         const bins = (text) => text.split(";").map((row) => row.split(",").map(Number));

@@ -1,13 +1,16 @@
 // Water to watch: particles drift through the computed flow, over the drawing, from the front and from above at once.
 // Without this script the drawing and the words stand.
-"use strict";
-
 // How many of each are in the water.
+
+import { searchPlaces, tapPlaces } from "./search.js";
+import { LONGEST } from "./time.js";
+import { tryThings } from "./tries.js";
+import { MAPS, classOf, cutWords, holdCuts, inRock, paintMap, paintPlaces, speedAt, tankOf, unpack, viewsOf, writeLegend } from "./water.js";
+
 const STROKES = 350;
 const PIECES = 260;
 const BUBBLES = 14;
-// Seconds: the longest step, the way that a stroke of water shows and between its points, how long a stroke and resting muck last.
-const LONGEST = 0.1;
+// Seconds: the way that a stroke of water shows and between its points, how long a stroke and resting muck last.
 const TRAIL = 3;
 const POINT_EVERY = 0.5;
 const STROKE_LASTS = 8;
@@ -42,7 +45,7 @@ document.addEventListener("alpine:init", () => {
           response = await fetch(this.$root.dataset.field);
           if (!response.ok) return;
           now.water = unpack(await response.arrayBuffer());
-        } catch (error) {
+        } catch {
           return;
         }
         now.settled = now.water;

@@ -1,0 +1,138 @@
+// Parts of pages that react to hands, as Alpine calls them.
+
+import { announce } from "../announce.js";
+
+document.addEventListener("alpine:init", () => {
+  // Questions come by a place on the drawing or by words, from the server; without this script the form asks for the page.
+  Alpine.data("finder", () => ({
+    typed() {
+      clearTimeout(this.pause);
+      this.pause = setTimeout(() => this.ask(), 180);
+    },
+    choose(pin) {
+      const was = pin.getAttribute("aria-pressed") === "true";
+      for (const other of this.$root.querySelectorAll(".pin")) other.setAttribute("aria-pressed", "false");
+      pin.setAttribute("aria-pressed", was ? "false" : "true");
+      this.ask();
+    },
+    async ask() {
+      const pin = this.$root.querySelector(".pin[aria-pressed=true]");
+      const asked = new URLSearchParams();
+      if (pin) asked.set("place", pin.value);
+      const find = this.$root.querySelector("[data-find]").value.trim();
+      if (find) asked.set("find", find);
+      const number = (this.asked = (this.asked || 0) + 1);
+      const list = this.$refs.list;
+      if (!pin && !find) {
+        list.replaceChildren();
+        return;
+      }
+      try {
+        const response = await fetch(this.$root.dataset.questions + "?" + asked);
+        if (!response.ok) throw new Error(response.status);
+        const html = await response.text();
+        // A later question overtook this one.
+        if (number !== this.asked || !list.isConnected) return;
+        list.innerHTML = html;
+        const count = list.querySelectorAll(".question").length;
+        announce(count === 1 ? "One question" : count + " questions");
+      } catch {
+        announce("The questions did not come: the program does not answer. Try again.", true);
+      }
+    },
+  }));
+  // A count with a button on each side.
+  Alpine.data("stepper", () => ({
+    step(by) {
+      const count = this.$refs.count;
+      const next = Math.max(0, (parseInt(count.value, 10) || 0) + by);
+      count.value = next > 0 ? String(next) : "";
+      count.dispatchEvent(new Event("input", { bubbles: true }));
+    },
+  }));
+  // A clock beside a check: how long to watch.
+  Alpine.data("countdown", () => ({
+    init() {
+      this.$root.hidden = false;
+      this.show(Number(this.$root.dataset.seconds));
+    },
+    start() {
+      clearInterval(this.ticking);
+      const end = Date.now() + 1000 * Number(this.$root.dataset.seconds);
+      this.$refs.start.textContent = "Start again";
+      this.ticking = setInterval(() => {
+        const left = Math.max(0, Math.round((end - Date.now()) / 1000));
+        this.show(left);
+        if (left > 0) return;
+        clearInterval(this.ticking);
+        this.$refs.left.textContent = "Time is up: what did you see?";
+        if (navigator.vibrate) navigator.vibrate([200, 100, 200]);
+      }, 250);
+    },
+    show(seconds) {
+      this.$refs.left.textContent = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+    },
+    destroy() {
+      clearInterval(this.ticking);
+    },
+  }));
+  // Bucket and watch: the flow from the time that so many litres take. It goes into the form where that is in the same unit.
+  Alpine.data("bucket", () => ({
+    press() {
+      if (!this.began) {
+        this.began = Date.now();
+        this.$refs.press.textContent = "Stop: the bucket is full";
+        this.$refs.says.textContent = "";
+        return;
+      }
+      const seconds = (Date.now() - this.began) / 1000;
+      this.began = null;
+      this.$refs.press.textContent = "Start again";
+      const litres = Number(this.$refs.litres.value.replace(",", "."));
+      if (!(litres > 0 && litres <= 1000)) {
+        this.$refs.says.textContent = `“${this.$refs.litres.value}” is no volume: give the litres of the bucket, more than 0 and at most 1000.`;
+        return;
+      }
+      const perHour = Math.round((litres / seconds) * 3600);
+      this.$refs.says.textContent = `${litres} L in ${seconds.toFixed(1)} s is ${perHour} L/h.`;
+      const form = this.$root.closest("form");
+      if (form.querySelector("[x-ref=unit]").textContent.trim() === "L/h") form.elements.value.value = perHour;
+    },
+  }));
+  // What stands in a fold is fetched when it is opened for the first time.
+  Alpine.data("opened", () => ({
+    async load() {
+      // A fold that comes open, with a form that was refused, says that it was opened too: what was typed stays.
+      if (!this.$root.open || this.loading || this.$root.querySelector("form")) return;
+      const place = this.$root.querySelector("div");
+      this.loading = true;
+      try {
+        const response = await fetch(this.$root.dataset.fetch);
+        if (!response.ok) throw new Error(response.status);
+        place.innerHTML = await response.text();
+        const field = place.querySelector("input:not([type=hidden]), button");
+        if (field) field.focus();
+      } catch {
+        announce("It did not come: the program does not answer. Try again.", true);
+        this.$root.open = false;
+      }
+      this.loading = false;
+    },
+  }));
+  Alpine.data("reading", () => ({
+    init() {
+      this.chosen();
+    },
+    chosen() {
+      const kit = this.$refs.kit.selectedOptions[0];
+      const card = this.$refs.card;
+      // Asked of kits that report nitrogen; the unit beside the value follows.
+      const asks = Boolean(card) && "nitrogen" in kit.dataset;
+      if (card) card.hidden = !asks;
+      const says = asks ? card.querySelector("input:checked").value : "";
+      this.$refs.unit.textContent = says === "nitrogen" ? kit.dataset.unit.replace(/N[HO].$/, "N") : kit.dataset.unit;
+      this.$refs.spread.placeholder = says === "nitrogen" ? "" : kit.dataset.spread;
+      this.$refs.bucket.hidden = kit.value !== "bucket";
+    },
+  }));
+});

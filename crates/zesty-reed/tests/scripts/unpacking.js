@@ -1,0 +1,21 @@
+// The packed flow: two by two by two corners, one cell.
+const { classOf, inRock, speedAt, unpack } = await load("drift/water.js");
+const speeds = Int16Array.from({ length: 24 }, (_, at) => (at % 3 === 0 ? 100 * (1 + (Math.floor(at / 3) % 2)) : 0));
+const buffer = new ArrayBuffer(20 + speeds.byteLength + 1);
+const head = new DataView(buffer);
+[2, 2, 2].forEach((count, at) => head.setUint32(4 * at, count, true));
+head.setFloat32(12, 0.5, true);
+head.setFloat32(16, 0.001, true);
+speeds.forEach((speed, at) => head.setInt16(20 + 2 * at, speed, true));
+head.setUint8(20 + speeds.byteLength, 1);
+const water = unpack(buffer);
+is(water.size.join(), "0.5,0.5,0.5", "its size");
+is(water.age, undefined, "water that is stepped has no maps");
+const speed = [9, 9, 9];
+speedAt(water, [0, 0.2, 0.2], speed);
+is(speed.map((part) => part.toFixed(3)).join(), "0.100,0.000,0.000", "at the left corners");
+speedAt(water, [0.25, 0.1, 0.4], speed);
+is(speed[0].toFixed(3), "0.150", "half-way: linear between them");
+is(inRock(water, [0.2, 0.2, 0.2]), true, "the one cell is rock");
+is([0.5, 3, 9].map((value) => classOf(value, [1, 2, 4, 8], false)).join(), "0,2,4", "classes");
+is([0.5, 3, 9].map((value) => classOf(value, [1, 2, 4, 8], true)).join(), "4,2,0", "the other way round");
