@@ -8,7 +8,7 @@ use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, No
 use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
 use reed_core::document::Document;
 use reed_core::outlook::acidity::Acidity;
-use reed_core::outlook::ahead::{self, Outlook, Setting, Tap};
+use reed_core::outlook::ahead::{self, NitrogenOutlook, Setting, Tap};
 use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::{advice, plans};
 use reed_core::tank::{Analyte, Reading, Tank};
@@ -207,10 +207,10 @@ fn two_hundred_readings() -> Vec<Reading> {
 #[divan::bench]
 fn nitrogen_sixty_days_ahead(bencher: Bencher) {
     let setting = setting(&demo_case().0);
-    let belief = ahead::Belief::learned(&setting, &[], &[], MORNING);
+    let belief = ahead::NitrogenBelief::learned(&setting, &[], &[], MORNING);
     let acidity = Acidity::of(&demo_case().0, Stirring::AS_IT_LOOKS, &[], MORNING);
     bencher.bench(|| {
-        Outlook::of(
+        NitrogenOutlook::of(
             black_box(&setting),
             &belief,
             &[],
@@ -225,6 +225,7 @@ fn nitrogen_sixty_days_ahead(bencher: Bencher) {
 #[divan::bench(sample_count = 10, sample_size = 1)]
 fn nitrogen_learned_from_200_readings(bencher: Bencher) {
     let (setting, readings) = (setting(&demo_case().0), two_hundred_readings());
-    bencher
-        .bench(|| ahead::Belief::learned(black_box(&setting), &[], black_box(&readings), MORNING));
+    bencher.bench(|| {
+        ahead::NitrogenBelief::learned(black_box(&setting), &[], black_box(&readings), MORNING)
+    });
 }

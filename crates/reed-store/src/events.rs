@@ -21,7 +21,7 @@ pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, MOVE, SET_STRUCK, STRIKE_AF
 
 /// An event as kept.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Kept {
+pub struct KeptEvent {
     /// Its number.
     pub id: EventId,
     /// What.
@@ -32,13 +32,13 @@ pub struct Kept {
     pub is_struck: bool,
 }
 
-fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
+fn from_row(row: &Row<'_>) -> Result<KeptEvent, StoreError> {
     let id: EventId = row.get(0)?;
     let what: String = row.get(1)?;
     let unknown =
         || StoreError::unreadable(format!("event {id}"), format!("“{what}” is not known"));
     let known = What::by_id(&what, row.get(2)?).ok_or_else(unknown)?;
-    Ok(Kept {
+    Ok(KeptEvent {
         id,
         what: known,
         at: row.get(3)?,
@@ -68,7 +68,7 @@ pub fn add(
 ///
 /// # Errors
 /// When the database fails or holds an event this program cannot read.
-pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<Kept>, StoreError> {
+pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<KeptEvent>, StoreError> {
     db.prepare_cached(SINCE)?
         .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?
         .collect()

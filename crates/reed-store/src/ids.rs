@@ -40,7 +40,7 @@ ids! {
     /// An arrangement that was tried.
     TryId;
     /// A pinch of food that was watched.
-    DriftTestId;
+    DriftTrialId;
     /// Something that happened to the water.
     EventId;
 }

@@ -12,7 +12,7 @@ pub mod cases;
 pub mod choices;
 pub mod declined;
 pub mod documents;
-pub mod drift_tests;
+pub mod drift_trials;
 mod error;
 pub mod events;
 pub mod flows;
@@ -27,7 +27,7 @@ use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
 
 pub use error::{Cause, StoreError};
-pub use ids::{CaseId, ChoiceId, DriftTestId, EventId, ReadingId, RevisionId, TankId, TryId};
+pub use ids::{CaseId, ChoiceId, DriftTrialId, EventId, ReadingId, RevisionId, TankId, TryId};
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
 

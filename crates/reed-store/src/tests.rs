@@ -5,7 +5,7 @@ use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::check;
 use reed_core::diagnosis::{Answer, Declined, Hindrance};
 use reed_core::document::Document;
-use reed_core::flow::{DriftTest, Facts, Pinch};
+use reed_core::flow::{DriftTrial, Facts, FoodRelease};
 use reed_core::outlook::ahead::What;
 use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::{change, proof};
@@ -15,7 +15,7 @@ use tempfile::TempDir;
 
 use crate::choices::Chosen;
 use crate::{
-    CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_tests, events,
+    CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_trials, events,
     flows, readings, settings, tanks, tries,
 };
 
@@ -60,7 +60,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         settings::STATEMENTS,
         flows::STATEMENTS,
         tries::STATEMENTS,
-        drift_tests::STATEMENTS,
+        drift_trials::STATEMENTS,
         events::STATEMENTS,
     ];
     store
@@ -420,8 +420,8 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
     let (_folder, store) = store();
     let (tank, _) = with_case(&store);
     let moves = "2:80,10,12;1:5,20,40,90,10".parse().expect("moves");
-    let test = DriftTest {
-        pinch: Pinch::GelBeads,
+    let test = DriftTrial {
+        pinch: FoodRelease::GelBeads,
         from_cm: [10.0, 20.0],
         to_cm: [30.0, 5.5, 8.0],
         seconds: 60.0,
@@ -429,14 +429,14 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
     let (kept, tested) = store
         .write(|db| {
             let kept = tries::add(db, tank, "low left", &moves, now())?;
-            drift_tests::add(db, tank, &test, 0.2, now())?;
-            Ok::<_, StoreError>((kept, drift_tests::add(db, tank, &test, 4.0, now())?))
+            drift_trials::add(db, tank, &test, 0.2, now())?;
+            Ok::<_, StoreError>((kept, drift_trials::add(db, tank, &test, 4.0, now())?))
         })
         .expect("written");
     let read = || {
         store
             .read(|db| {
-                Ok::<_, StoreError>((tries::of_tank(db, tank)?, drift_tests::factors(db, tank)?))
+                Ok::<_, StoreError>((tries::of_tank(db, tank)?, drift_trials::factors(db, tank)?))
             })
             .expect("read")
     };
@@ -449,7 +449,7 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
         store
             .write(|db| {
                 tries::set_dropped(db, tank, kept, at)?;
-                drift_tests::set_struck(db, tank, tested, at)
+                drift_trials::set_struck(db, tank, tested, at)
             })
             .expect("written");
     };
@@ -459,7 +459,7 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
         .read(|db| {
             Ok::<_, StoreError>((
                 tries::find(db, tank, kept)?,
-                drift_tests::of_tank(db, tank)?,
+                drift_trials::of_tank(db, tank)?,
             ))
         })
         .expect("read");

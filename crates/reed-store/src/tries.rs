@@ -19,7 +19,7 @@ pub(crate) const STATEMENTS: &[&str] = &[ADD, OF_TANK, FIND, SET_DROPPED];
 
 /// A try as kept.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Kept {
+pub struct KeptTry {
     /// Its number.
     pub id: TryId,
     /// What the keeper calls it.
@@ -30,13 +30,13 @@ pub struct Kept {
     pub is_dropped: bool,
 }
 
-fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
+fn from_row(row: &Row<'_>) -> Result<KeptTry, StoreError> {
     let id: TryId = row.get(0)?;
     let moves: String = row.get(2)?;
     let moves = moves
         .parse()
         .map_err(|why| StoreError::unreadable(format!("try {id}"), why))?;
-    Ok(Kept {
+    Ok(KeptTry {
         id,
         name: row.get(1)?,
         moves,
@@ -65,7 +65,7 @@ pub fn add(
 ///
 /// # Errors
 /// When the database fails.
-pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
+pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<KeptTry>, StoreError> {
     db.prepare_cached(OF_TANK)?
         .query_and_then(named_params! { ":tank": tank }, from_row)?
         .collect()
@@ -75,7 +75,7 @@ pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
 ///
 /// # Errors
 /// When the tank has no such try or the database fails.
-pub fn find(db: &Connection, tank: TankId, id: TryId) -> Result<Kept, StoreError> {
+pub fn find(db: &Connection, tank: TankId, id: TryId) -> Result<KeptTry, StoreError> {
     let mut statement = db.prepare_cached(FIND)?;
     let mut rows =
         statement.query_and_then(named_params! { ":tank": tank, ":try": id }, from_row)?;

@@ -31,7 +31,7 @@ const REMEMBERED: SignedDuration = SignedDuration::from_hours(24 * 3653);
 
 /// How far a case has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub(crate) enum Stage {
+pub(crate) enum CaseStage {
     /// Something was noticed; causes are being weighed.
     Looking,
     /// A change was chosen and is being made.
@@ -57,7 +57,7 @@ pub(crate) struct CaseFile {
     pub(crate) choices: Vec<Choice>,
     pub(crate) answer_history: Vec<answers::Entry>,
     /// What was entered with the tank's water.
-    events: Vec<events::Kept>,
+    events: Vec<events::KeptEvent>,
     /// What the flow model found in the tank that the suspects are about, if it has been through.
     pub(crate) flow: Option<Facts>,
     /// The units the keeper reads.
@@ -123,12 +123,12 @@ impl CaseFile {
     }
 
     /// How far it has come.
-    pub(crate) fn stage(&self) -> Stage {
+    pub(crate) fn stage(&self) -> CaseStage {
         match self.choice() {
-            _ if self.case.closed.is_some() => Stage::Closed,
-            None => Stage::Looking,
-            Some(choice) if choice.is_done() => Stage::Proving,
-            Some(_) => Stage::Doing,
+            _ if self.case.closed.is_some() => CaseStage::Closed,
+            None => CaseStage::Looking,
+            Some(choice) if choice.is_done() => CaseStage::Proving,
+            Some(_) => CaseStage::Doing,
         }
     }
 

@@ -7,10 +7,10 @@ use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::sync::mpsc::{Sender, channel};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
-use reed_core::flow::{Drawn, Facts, Trust, key};
+use reed_core::flow::{Facts, TankScene, Trust, key};
 use reed_core::tank::Tank;
 use reed_flow::Settings;
-use reed_store::{Connection, Store, StoreError, TankId, drift_tests, flows};
+use reed_store::{Connection, Store, StoreError, TankId, drift_trials, flows};
 
 use crate::clock::Clock;
 
@@ -43,14 +43,14 @@ pub(crate) fn whole_percent(share: f32) -> u8 {
 /// What is known of the flow in a tank, from the store alone, as far as the drift tests in it trust
 /// the model.
 pub(crate) fn kept(db: &Connection, id: TankId, tank: &Tank) -> Result<Option<Facts>, StoreError> {
-    let facts = flows::facts(db, &key(tank, &Drawn::of(tank)))?;
-    let trust = Trust::after(&drift_tests::factors(db, id)?);
+    let facts = flows::facts(db, &key(tank, &TankScene::of(tank)))?;
+    let trust = Trust::after(&drift_trials::factors(db, id)?);
     Ok(facts.map(|facts| Facts { trust, ..facts }))
 }
 
 /// The packed speeds of the flow in a tank, from the store.
 pub(crate) fn kept_field(db: &Connection, tank: &Tank) -> Result<Option<Vec<u8>>, StoreError> {
-    flows::field(db, &key(tank, &Drawn::of(tank)))
+    flows::field(db, &key(tank, &TankScene::of(tank)))
 }
 
 /// A tank whose flow is wanted.
@@ -58,12 +58,12 @@ pub(crate) fn kept_field(db: &Connection, tank: &Tank) -> Result<Option<Vec<u8>>
 struct Job {
     scene: String,
     tank: Tank,
-    drawn: Drawn,
+    drawn: TankScene,
 }
 
 impl Job {
     fn of(tank: &Tank) -> Self {
-        let drawn = Drawn::of(tank);
+        let drawn = TankScene::of(tank);
         Self {
             scene: key(tank, &drawn),
             tank: tank.clone(),

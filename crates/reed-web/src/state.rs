@@ -11,7 +11,7 @@ use tokio::sync::Semaphore;
 use crate::clock::Clock;
 use crate::error::PageError;
 use crate::flows::{Flow, Flows};
-use crate::follows::Memory;
+use crate::revision_cache::RevisionCache;
 
 /// Most who may watch water while they move things; each takes up to a tenth of a processor.
 const LIVE_SESSIONS: usize = 6;
@@ -24,7 +24,7 @@ pub struct App {
     flows: Option<Flows>,
     /// Made-up tanks to look at.
     example: Option<Arc<Store>>,
-    follows: Arc<Memory>,
+    follows: Arc<RevisionCache>,
     /// Room for water that is moved while somebody watches.
     live: Arc<Semaphore>,
     /// Whose turn it is to search.
@@ -78,7 +78,7 @@ impl App {
     }
 
     /// What follows from revisions of tanks.
-    pub(crate) fn follows(&self) -> Arc<Memory> {
+    pub(crate) fn follows(&self) -> Arc<RevisionCache> {
         Arc::clone(&self.follows)
     }
 

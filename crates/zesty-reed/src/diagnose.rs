@@ -7,8 +7,8 @@ use anyhow::Context;
 use jiff::Zoned;
 use reed_core::diagnosis::check::Check;
 use reed_core::diagnosis::{
-    ALSO_TRUE, Advice, Contradiction, Differential, Grasp, Observed, Outlook, Proposal, Suspect,
-    round,
+    ALSO_TRUE, Advice, CheckOutlook, Contradiction, Differential, Grasp, Observed, Proposal,
+    Suspect, round,
 };
 use reed_core::document::{Document, Opened};
 use reed_core::outlook::forecast::Forecast;
@@ -52,7 +52,7 @@ fn to_text(
     document: &Document,
     observed: &Observed,
     differential: &Differential,
-    outlook: &Outlook,
+    outlook: &CheckOutlook,
     now: &Forecast,
     plans: &[Plan],
 ) -> String {
@@ -178,7 +178,7 @@ fn which_reading(observed: &Observed, suspect: &Suspect) -> String {
 
 /// What the page asks for first: to look on, to act, or, where nothing on the list fits, to ask
 /// somebody.
-fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Value {
+fn advised(differential: &Differential, outlook: &CheckOutlook, plans: &[Plan]) -> Value {
     let advice = advice(differential, outlook, plans);
     let grasp = differential.account(&[]).grasp(differential, &advice);
     match (advice, grasp) {
@@ -198,7 +198,7 @@ fn advised(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Va
 fn to_json(
     document: &Document,
     differential: &Differential,
-    outlook: &Outlook,
+    outlook: &CheckOutlook,
     now: &Forecast,
     plans: &[Plan],
 ) -> Value {

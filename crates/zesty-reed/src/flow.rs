@@ -9,7 +9,7 @@ use std::path::Path;
 use anyhow::Context as _;
 use reed_core::document::Document;
 use reed_core::document::start;
-use reed_core::flow::{Drawn, Facts, words};
+use reed_core::flow::{Facts, TankScene, words};
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_flow::{Settings, Survey};
@@ -97,7 +97,7 @@ pub(crate) fn run(file: &Path, vtk: Option<&Path>, csv: Option<&Path>) -> anyhow
 /// The flow of a tank and what it means, settled with all processors; `None` where nothing moves
 /// the water.
 pub(crate) fn settled(tank: &Tank) -> Option<(Survey, Facts)> {
-    let drawn = Drawn::of(tank);
+    let drawn = TankScene::of(tank);
     if drawn.is_still() {
         return None;
     }

@@ -4,10 +4,10 @@
 use super::belief::{Belief, FaultSet};
 use super::evidence::{self, Piece};
 use super::fault::{self, Fault};
+use super::hypothesis_space::HypothesisSpace;
 use super::located::Located;
 use super::observed::Observed;
 use super::origin::Origin;
-use super::space::Space;
 use crate::outlook::forecast::Ensemble;
 use crate::tank::{Serial, Tank};
 
@@ -62,7 +62,7 @@ pub struct Differential {
 
 /// What was weighed, kept to answer questions about it.
 pub(super) struct Weighed {
-    pub(super) space: Space,
+    pub(super) space: HypothesisSpace,
     pub(super) pieces: Vec<Piece>,
     pub(super) prior: Belief,
     pub(super) posterior: Belief,
@@ -85,7 +85,7 @@ impl Differential {
     /// Weighs everything. The tank must have passed [`Tank::refusals`]; readings and answers are
     /// taken as they are.
     pub fn of(tank: &Tank, observed: &Observed) -> Self {
-        let space = Space::of(tank, observed);
+        let space = HypothesisSpace::of(tank, observed);
         let mut pieces = evidence::gather(&space, tank, observed);
         let (located, mut at_filters) = match Located::of(&space, tank, observed) {
             Some(Located { piece, of_faults }) => (Some(piece), of_faults),
@@ -198,7 +198,7 @@ const ACCOUNTED_FOR: f64 = 1.1;
 
 /// By candidate, whether it accounts for anything that was seen or read, or brings a fault that
 /// does. Where nothing was, none is less of a suspect than another.
-fn accounting(space: &Space, pieces: &[Piece], of_faults: &[f64]) -> Vec<bool> {
+fn accounting(space: &HypothesisSpace, pieces: &[Piece], of_faults: &[f64]) -> Vec<bool> {
     let mut accounting = vec![false; space.candidates.len()];
     for piece in pieces
         .iter()
@@ -228,7 +228,7 @@ fn accounting(space: &Space, pieces: &[Piece], of_faults: &[f64]) -> Vec<bool> {
 /// The likeliest cause of a fault, where it is likelier than not that some cause of it is there
 /// too.
 fn brought_by(
-    space: &Space,
+    space: &HypothesisSpace,
     place: usize,
     probability: f64,
     of_sets: &[f64],
@@ -258,7 +258,7 @@ fn brought_by(
     (with_any > 0.5 * probability).then_some(space.candidates[likeliest].fault)
 }
 
-fn combinations(space: &Space, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {
+fn combinations(space: &HypothesisSpace, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {
     const SHOWN: usize = 5;
     let mut order: Vec<usize> = Vec::with_capacity(SHOWN + 1);
     for (set, of_set) in of_sets.iter().enumerate() {

@@ -9,9 +9,9 @@
 use super::belief::Likelihoods;
 use super::evidence::{Piece, node};
 use super::finding::Finding;
+use super::hypothesis_space::{Candidate, HypothesisSpace};
 use super::observed::Observed;
 use super::origin::Origin;
-use super::space::{Candidate, Space};
 use crate::document::Answer;
 use crate::tank::{Serial, Tank};
 
@@ -36,7 +36,7 @@ struct Seen {
 
 impl Located {
     /// `None` with one filter, or where nobody said which.
-    pub(super) fn of(space: &Space, tank: &Tank, observed: &Observed) -> Option<Self> {
+    pub(super) fn of(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Self> {
         let filters: Vec<Serial> = tank.filters.iter().map(|filter| filter.number).collect();
         let seen = seen(space, &filters, observed);
         if filters.len() < 2 || seen.is_empty() {
@@ -97,7 +97,7 @@ impl Located {
     }
 }
 
-fn seen(space: &Space, filters: &[Serial], observed: &Observed) -> Vec<Seen> {
+fn seen(space: &HypothesisSpace, filters: &[Serial], observed: &Observed) -> Vec<Seen> {
     let told = observed
         .answers
         .iter()

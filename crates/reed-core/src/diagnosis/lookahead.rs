@@ -10,10 +10,10 @@ use super::belief::FaultSet;
 use super::decision::Decision;
 use super::differential::Differential;
 use super::fault::Fault;
-use super::next_check::Outlook;
+use super::hypothesis_space::HypothesisSpace;
+use super::next_check::CheckOutlook;
 use super::prospect::Prospect;
 use super::round;
-use super::space::Space;
 use crate::figure::Figure;
 
 /// So many checks are compared, two ahead.
@@ -63,7 +63,7 @@ pub enum Advice {
     Act,
 }
 
-impl Outlook {
+impl CheckOutlook {
     /// Whether one of these acts is due now, or a look first.
     ///
     /// Of each of the best checks, and of each followed by the best second one for its answer, the
@@ -181,7 +181,7 @@ fn undominated(mut costs: Vec<Vec<f64>>) -> Vec<Vec<f64>> {
 
 impl Act {
     /// What it costs under each set, minutes.
-    fn costs(&self, sets: &[FaultSet], space: &Space) -> Vec<f64> {
+    fn costs(&self, sets: &[FaultSet], space: &HypothesisSpace) -> Vec<f64> {
         let those = |faults: &[&Fault]| {
             let among = space
                 .candidates

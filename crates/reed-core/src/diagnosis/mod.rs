@@ -2,7 +2,7 @@
 //!
 //! [`finding`], [`fault`] and [`check`] are catalogues of cards: to add one, write the card in its
 //! family's file and its line in that file's list. [`belief`] is the exact arithmetic over sets of
-//! faults and knows no card; [`Differential`] joins cards, twin and observations; [`Outlook`] says
+//! faults and knows no card; [`Differential`] joins cards, twin and observations; [`CheckOutlook`] says
 //! what to look at next and whether to act instead; [`Account`] asks `explain`, `fit` and `turning`
 //! what the result rests on.
 
@@ -20,6 +20,7 @@ mod file;
 pub mod finding;
 mod fit;
 mod focus;
+mod hypothesis_space;
 mod located;
 pub mod lookahead;
 mod next_check;
@@ -28,7 +29,6 @@ mod origin;
 mod prospect;
 pub mod record;
 pub mod round;
-mod space;
 mod turning;
 pub(crate) mod world;
 
@@ -39,7 +39,7 @@ pub use differential::{ALSO_TRUE, CLEAR, Differential, RuledOut, Suspect};
 pub use explain::Reason;
 pub use fit::{Contradiction, Unexplained};
 pub use lookahead::Advice;
-pub use next_check::{Outlook, Proposal};
+pub use next_check::{CheckOutlook, Proposal};
 pub use observed::{Answered, Distress, Observed, opening_sign};
 pub use origin::Origin;
 pub use turning::{Hinge, MOST_WEAKENED};

@@ -25,7 +25,7 @@ pub struct Proposal {
 }
 
 /// What can be looked at next.
-pub struct Outlook {
+pub struct CheckOutlook {
     /// Checks worth doing, best first.
     pub proposals: Vec<Proposal>,
     /// What each of their answers would mean.
@@ -54,12 +54,12 @@ const TOLD_APART: usize = 8;
 
 impl Differential {
     /// What to look at next; of the same tank and observations.
-    pub fn outlook(&self, tank: &Tank, observed: &Observed) -> Outlook {
-        Outlook::of(self, tank, observed)
+    pub fn outlook(&self, tank: &Tank, observed: &Observed) -> CheckOutlook {
+        CheckOutlook::of(self, tank, observed)
     }
 }
 
-impl Outlook {
+impl CheckOutlook {
     fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
         let Weighed {
             space,

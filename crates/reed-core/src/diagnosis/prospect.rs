@@ -6,8 +6,8 @@ use super::check::{Check, Gives};
 use super::evidence::{Rungs, Thermometer, node, oxygen_kits, too_warm};
 use super::fault::Fault;
 use super::finding::{self, Finding, Kind, computed, events, filter};
+use super::hypothesis_space::HypothesisSpace;
 use super::observed::Observed;
-use super::space::Space;
 use crate::outlook::forecast::DOUBTS;
 use crate::tank::{Analyte, Tank, kit};
 
@@ -40,7 +40,7 @@ impl Prospect {
 
 /// The sets still believed in, what is known, and whom it is asked about.
 pub(super) struct Asker<'a> {
-    pub(super) space: &'a Space,
+    pub(super) space: &'a HypothesisSpace,
     /// About the sets that are not negligible.
     pub(super) belief: &'a Belief,
     pub(super) of_sets: &'a [f64],

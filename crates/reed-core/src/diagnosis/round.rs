@@ -3,7 +3,7 @@
 
 use super::check::{Check, START_MINUTES};
 use super::decision::Decision;
-use super::next_check::Outlook;
+use super::next_check::CheckOutlook;
 use super::prospect::Prospect;
 
 /// More than so many looks at once are a form to fill in.
@@ -24,7 +24,7 @@ const SEEN_ALONG_MINUTES: f64 = 0.25;
 /// independent of each other where the faults are known.
 pub(super) fn with(
     first: usize,
-    outlook: &Outlook,
+    outlook: &CheckOutlook,
     of_sets: &[f64],
     prospects: &[Prospect],
     decision: &Decision,

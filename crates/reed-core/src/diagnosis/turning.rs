@@ -5,8 +5,8 @@ use super::belief::Likelihoods;
 use super::evidence::Piece;
 use super::fault::Fault;
 use super::focus::Focus;
+use super::hypothesis_space::HypothesisSpace;
 use super::origin::Origin;
-use super::space::Space;
 
 /// Without this piece of evidence another fault would come first.
 #[derive(Clone, Debug)]
@@ -24,7 +24,7 @@ const WEAKENED: [f64; 4] = [1.25, 1.5, 2.0, MOST_WEAKENED];
 pub const MOST_WEAKENED: f64 = 3.0;
 
 /// The seen or read pieces without any one of which another fault would come first.
-pub(super) fn hinges(space: &Space, focus: &Focus, pieces: &[Piece]) -> Vec<Hinge> {
+pub(super) fn hinges(space: &HypothesisSpace, focus: &Focus, pieces: &[Piece]) -> Vec<Hinge> {
     let first = focus.first(&focus.posterior);
     let turned = |(piece, likelihoods): (&Piece, &Likelihoods)| {
         if !matches!(piece.origin, Origin::Seen | Origin::Read) {

@@ -22,9 +22,9 @@ use super::evidence::{
 use super::fault::oxygen::TOO_WARM;
 use super::fault::{BuildsUp, Fault, Strength};
 use super::finding::{self, Finding, Kind, computed, filter, limits, places, upkeep};
+use super::hypothesis_space::{HypothesisSpace, OFF_AGAIN, prior};
 use super::observed::{Answered, Observed};
 use super::prospect::hour_to_read_oxygen;
-use super::space::{OFF_AGAIN, Space, prior};
 use crate::document::Answer;
 use crate::tank::{Analyte, Reading, Surface, Tank, kit};
 use crate::twin::numbers::Numbers;
@@ -117,7 +117,7 @@ impl<'a> World<'a> {
                 exponential: exponential(&mut rng),
                 normal: normal(&mut rng),
             },
-            misread: Space::chance_of_misread(),
+            misread: HypothesisSpace::chance_of_misread(),
             distress: rng.f64(),
             nitrogen: rng.f64(),
             nitrogen_is,

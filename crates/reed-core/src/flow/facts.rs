@@ -3,8 +3,8 @@
 use reed_flow::measure::BINS;
 use reed_flow::{Band, Survey};
 
-use super::drift_test::Trust;
-use super::scene::{Drawn, LeftOut};
+use super::drift_trial::Trust;
+use super::scene::{LeftOut, TankScene};
 use crate::statistics::{BAND, normal_below};
 use crate::tank::{Serial, Tank};
 
@@ -131,7 +131,7 @@ impl Range {
 
 impl Facts {
     /// What a survey of a tank's scene found.
-    pub fn of(tank: &Tank, drawn: &Drawn, survey: &Survey) -> Self {
+    pub fn of(tank: &Tank, drawn: &TankScene, survey: &Survey) -> Self {
         let bed_cm = tank.water_depth.as_cm() - f64::from(drawn.scene.size[2]) * 100.0;
         let intakes = drawn
             .intakes
@@ -247,7 +247,7 @@ const MODEL: u32 = 3;
 
 /// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the
 /// same but is called otherwise, or stands on a deeper bed, is told otherwise.
-pub fn key(tank: &Tank, drawn: &Drawn) -> String {
+pub fn key(tank: &Tank, drawn: &TankScene) -> String {
     let names: Vec<&str> = drawn
         .intakes
         .iter()

@@ -14,7 +14,7 @@ use crate::tank::{Running, Serial, Tank, Thing};
 
 /// A tank as a scene.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Drawn {
+pub struct TankScene {
     /// The scene, in metres; its floor is the surface of the bed.
     pub scene: Scene,
     /// The thing behind each intake of the scene, in their order.
@@ -52,7 +52,7 @@ const MARGIN_CM: f64 = 1.0;
 /// Rods slimmer than this do not change a flow that is told by the centimetre, cm.
 const SLIM_CM: f64 = 2.0;
 
-impl Drawn {
+impl TankScene {
     /// The scene of a tank that passed its checks.
     pub fn of(tank: &Tank) -> Self {
         let bed = tank
@@ -104,7 +104,7 @@ struct Drawing<'a> {
     tank: &'a Tank,
     /// Height of the bed's surface, cm.
     bed: f64,
-    drawn: Drawn,
+    drawn: TankScene,
 }
 
 impl Drawing<'_> {
@@ -751,7 +751,7 @@ fn single(value: f64) -> f32 {
 
 #[cfg(test)]
 mod tests {
-    use super::Drawn;
+    use super::TankScene;
     use crate::document::start;
     use crate::tank::thing::{Intake, Outlet, ThingKind};
     use crate::tank::{Filter, FilterKind, Tank};
@@ -786,7 +786,7 @@ mod tests {
                 ..Intake::default()
             }),
         );
-        let drawn = Drawn::of(&tank);
+        let drawn = TankScene::of(&tank);
         assert_eq!(drawn.left_out, []);
         let [nozzle] = drawn.scene.movers.nozzles[..] else {
             panic!("{:?}", drawn.scene.movers.nozzles)
@@ -806,7 +806,7 @@ mod tests {
             (drawn.scene.size[2] - 0.5).abs() < 1e-6 && drawn.intakes == [tank.things[1].number]
         );
         tank.things[0].what = ThingKind::Outlet(Outlet::default());
-        let said: Vec<_> = Drawn::of(&tank)
+        let said: Vec<_> = TankScene::of(&tank)
             .left_out
             .into_iter()
             .map(|left| format!("{} {}", left.name, left.why))
@@ -822,7 +822,7 @@ mod tests {
     fn every_set_up_becomes_a_scene_in_which_as_much_enters_as_leaves() {
         for start in start::ALL {
             let tank = start.tank();
-            let drawn = Drawn::of(&tank);
+            let drawn = TankScene::of(&tank);
             let movers = &drawn.scene.movers;
             assert!(!drawn.is_still(), "{}", start.id);
             let (enters, leaves) = (

@@ -5,7 +5,7 @@ use std::ops::ControlFlow;
 
 use reed_flow::Settings;
 
-use super::{Drawn, Facts};
+use super::{Facts, TankScene};
 use crate::tank::thing::{Heading, Search};
 use crate::tank::{Move, Moves, Serial, Tank, Thing, Weight};
 use crate::units::{Angle, Units};
@@ -162,7 +162,7 @@ pub fn search(
             solved: [0, FINALISTS],
         };
         progress(told).is_continue().then_some(())?;
-        let drawn = Drawn::of(&tried);
+        let drawn = TankScene::of(&tried);
         let glance = drawn
             .scene
             .glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()))?;

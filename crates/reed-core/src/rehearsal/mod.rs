@@ -16,7 +16,7 @@ pub use self::score::{Bin, Order, Race, Score, Spent};
 use crate::diagnosis::check::{self, Check, Gives};
 use crate::diagnosis::finding::Kind;
 use crate::diagnosis::world::{Perturbation, World};
-use crate::diagnosis::{Advice, Differential, Observed, Outlook, round};
+use crate::diagnosis::{Advice, CheckOutlook, Differential, Observed, round};
 use crate::remedy::{advice, plans};
 use crate::tank::Tank;
 
@@ -202,7 +202,7 @@ impl Run<'_> {
     }
 
     /// What this order would check next, among all that would tell something.
-    fn next(&mut self, outlook: &Outlook) -> Vec<usize> {
+    fn next(&mut self, outlook: &CheckOutlook) -> Vec<usize> {
         let proposals = &outlook.proposals;
         let in_the_catalogue =
             |place: &usize| check::all().position(|check| check == proposals[*place].check);

@@ -3,7 +3,7 @@
 use super::change::{self, Change, Wanted};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::lookahead::Act;
-use crate::diagnosis::{Advice, Differential, Distress, Observed, Outlook};
+use crate::diagnosis::{Advice, CheckOutlook, Differential, Distress, Observed};
 use crate::outlook::forecast::Forecast;
 use crate::tank::{Analyte, Tank};
 
@@ -132,7 +132,7 @@ fn first_things_first(plans: &mut [Plan], first: &'static Fault) {
 }
 
 /// Whether one of these changes is due now, or a look first.
-pub fn advice(differential: &Differential, outlook: &Outlook, plans: &[Plan]) -> Advice {
+pub fn advice(differential: &Differential, outlook: &CheckOutlook, plans: &[Plan]) -> Advice {
     let sound = differential.alarms.is_empty();
     let leave = Act {
         cures: &[],

@@ -226,7 +226,7 @@ fn course(tank: &Tank, stirring: Stirring, saturation_mg_l: f64) -> Course {
 pub const DOSED_TO_MG_L: Figure = Figure::from_memory(20.0);
 
 /// What acts on the carbon dioxide of a tank whose oxygen has this course.
-fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::Course {
+fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::CarbonCourse {
     let litres = tank.net_volume().as_litres();
     let exchange_per_h = [true, false].map(|lit| {
         ways_in(tank, stirring, lit)
@@ -245,7 +245,7 @@ fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::Co
     let nitrogen_mg_h = demand::nitrogen_mg_day(tank.feed, tank.feed_protein) / 24.0;
     let given_mg_h = breathed_mg_h * carbon::PER_OXYGEN_BREATHED.value
         + nitrogen_mg_h * carbon::PER_NITROGEN.value;
-    carbon::Course {
+    carbon::CarbonCourse {
         exchange_per_h,
         given_mg_l_h: given_mg_h / litres,
         taken_peak_mg_l_h: oxygen.production_peak_mg_l_h * carbon::PER_OXYGEN_MADE.value,

@@ -2,7 +2,7 @@
 //!
 //! `dC/dt = k·(room − C) + given − P(t)·C/(C + K)`: exchange towards what room air leaves in water,
 //! what animals, bacteria and plants breathe out, and what plants take in the light. They can only
-//! take what is there, so unlike the oxygen of a [`Course`](super::oxygen::Course) it has no closed
+//! take what is there, so unlike the oxygen of a [`CarbonCourse`](super::oxygen::CarbonCourse) it has no closed
 //! form: it is stepped, a quarter of an hour at a time, each step exact for the rates at its start,
 //! until the day repeats itself.
 
@@ -40,7 +40,7 @@ const MOST_DAYS: usize = 60;
 
 /// Everything that acts on it over a day, the same every day.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Course {
+pub struct CarbonCourse {
     /// Exchange, per hour, with the lights on and off.
     pub exchange_per_h: [f64; 2],
     /// Breathed out and set free, day and night, mg/L per hour.
@@ -57,7 +57,7 @@ pub struct Course {
 #[derive(Clone, Debug, PartialEq)]
 pub struct Day(pub [f64; STEPS]);
 
-impl Course {
+impl CarbonCourse {
     /// Moves a level on by a step that begins at this hour.
     fn step(&self, level: f64, hour: f64) -> f64 {
         let (on, hours) = self.lights;
@@ -118,9 +118,9 @@ impl Day {
 
 #[cfg(test)]
 mod tests {
-    use super::{Course, ROOM_MG_L};
+    use super::{CarbonCourse, ROOM_MG_L};
 
-    const FISH: Course = Course {
+    const FISH: CarbonCourse = CarbonCourse {
         exchange_per_h: [0.2, 0.2],
         given_mg_l_h: 0.6,
         taken_peak_mg_l_h: 0.0,
@@ -139,7 +139,7 @@ mod tests {
             "{}",
             day.mean()
         );
-        let still = Course {
+        let still = CarbonCourse {
             exchange_per_h: [0.05, 0.05],
             ..FISH
         }
@@ -155,7 +155,7 @@ mod tests {
     /// than nothing.
     #[test]
     fn plants_take_it_by_day_and_no_more_than_there_is() {
-        let planted = Course {
+        let planted = CarbonCourse {
             taken_peak_mg_l_h: 2.0,
             ..FISH
         }
@@ -166,13 +166,13 @@ mod tests {
             planted.at(8.9),
             planted.at(14.5)
         );
-        let thicket = Course {
+        let thicket = CarbonCourse {
             taken_peak_mg_l_h: 50.0,
             ..FISH
         }
         .settled();
         assert!(thicket.0.iter().all(|level| *level > 0.0) && thicket.at(14.0) < 0.1);
-        let dosed = Course {
+        let dosed = CarbonCourse {
             taken_peak_mg_l_h: 2.0,
             dosed_mg_l_h: 4.0,
             ..FISH

@@ -4,7 +4,7 @@
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{
-    Account, Advice, Answer, Answered, Differential, Grasp, Observed, Origin, Outlook, fault,
+    Account, Advice, Answer, Answered, CheckOutlook, Differential, Grasp, Observed, Origin, fault,
     finding,
 };
 use reed_core::document::Document;
@@ -104,7 +104,7 @@ impl Case {
         Differential::of(&self.tank, &self.observed)
     }
 
-    pub(crate) fn outlook(&self) -> Outlook {
+    pub(crate) fn outlook(&self) -> CheckOutlook {
         self.differential().outlook(&self.tank, &self.observed)
     }
 

@@ -26,7 +26,7 @@ const DIAGNOSIS: &[&[&str]] = &[
     &[
         "check", "declined", "fault", "finding", "observed", "record",
     ],
-    &["space"],
+    &["hypothesis_space"],
     &["evidence"],
     &["located"],
     &["differential"],

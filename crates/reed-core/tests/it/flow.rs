@@ -6,7 +6,7 @@ use jiff::civil::date;
 use reed_core::diagnosis::{Differential, Observed, fault};
 use reed_core::document::start;
 use reed_core::flow::search::{Goals, search};
-use reed_core::flow::{Drawn, Facts, Trust, key, words};
+use reed_core::flow::{Facts, TankScene, Trust, key, words};
 use reed_core::tank::thing::{FilterRef, Intake, Outlet, ThingKind};
 use reed_core::tank::{Filter, FilterKind, Surface, Tank};
 use reed_core::twin::{Stirring, Twin};
@@ -15,7 +15,7 @@ use reed_flow::Settings;
 
 /// By the coarse grid alone: directions are the same, and it takes a tenth of the time.
 fn facts(tank: &Tank) -> Facts {
-    let drawn = Drawn::of(tank);
+    let drawn = TankScene::of(tank);
     let settings = Settings::of(&drawn.scene).coarsely();
     let survey = drawn
         .scene
@@ -256,7 +256,7 @@ fn every_set_up_is_told_in_whole_sentences_and_numbers() {
 #[test]
 fn the_key_of_a_survey_is_that_of_all_that_is_told() {
     let tank = canisters(&[(3.0, 0.0, 5.0)]);
-    let key_of = |tank: &Tank| key(tank, &Drawn::of(tank));
+    let key_of = |tank: &Tank| key(tank, &TankScene::of(tank));
     let renamed = Tank {
         name: "Other".to_owned(),
         ..tank.clone()
@@ -300,7 +300,7 @@ fn a_better_place_is_found_for_an_intake_once() {
         .number;
     let goals = Goals([1.0, 0.0, 0.0, 0.0]);
     let facts = |tank: &Tank| {
-        let drawn = Drawn::of(tank);
+        let drawn = TankScene::of(tank);
         let glance = drawn
             .scene
             .glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()));

@@ -4,7 +4,7 @@
 use std::collections::BTreeSet;
 use std::ops::ControlFlow;
 
-use reed_core::flow::Drawn;
+use reed_core::flow::TankScene;
 use reed_core::outlook::failures;
 use reed_core::tank::thing::{Drive, Inlet, Kind, Pipe, Rest, Search};
 use reed_core::tank::{Analyte, Filter, FilterKind, Running, Surface, Tank};
@@ -53,7 +53,7 @@ const TABLE: &[(Kind, &str)] = &[
 
 fn abilities(kind: Kind) -> BTreeSet<&'static str> {
     let mut tank = tank_with(kind);
-    let drawn = Drawn::of(&tank);
+    let drawn = TankScene::of(&tank);
     let movers = drawn.scene.movers.clone();
     let (air, falls) = (tank.air_sources().count() > 0, tank.falls().count() > 0);
     let thing = &mut tank.things[0];

@@ -8,18 +8,18 @@
 pub(crate) mod bubbles;
 pub(crate) mod drifting;
 pub(crate) mod facing;
+pub(crate) mod food_release;
 pub(crate) mod maps;
 pub(crate) mod muck;
-pub(crate) mod pinch;
 pub(crate) mod places;
 pub(crate) mod speeds;
 pub(crate) mod surfacing;
 
 pub use bubbles::{Rise, taken_in};
 pub use facing::facing;
+pub use food_release::drifted;
 pub use maps::Maps;
 pub use muck::{BINS, Deposit, Muck};
-pub use pinch::drifted;
 pub use places::{Place, Places};
 pub use speeds::{
     BedCurrent, GENTLE, SLOW, bed_current, gentle_share, loop_turns, mean_speed, slow_share,

@@ -26,9 +26,9 @@ use crate::clock::Moment;
 use crate::error::PageError;
 use crate::example;
 use crate::flows;
-use crate::follows::{Follows, Memory};
 use crate::forms::{ReadingInput, store};
 use crate::pages::number::Number;
+use crate::revision_cache::{Follows, RevisionCache};
 use crate::state::App;
 use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since};
 
@@ -127,7 +127,7 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
 }
 
 impl Line {
-    fn of(standing: Standing, memory: &Memory, now: &Moment, units: &Units) -> Self {
+    fn of(standing: Standing, memory: &RevisionCache, now: &Moment, units: &Units) -> Self {
         let Standing {
             revision,
             case,

@@ -1,4 +1,4 @@
-//! Small drawings of a yes and of a no, since people recognise sooner than they read. Drawn with
+//! Small drawings of a yes and of a no, since people recognise sooner than they read. TankScene with
 //! the pen of the tank's drawing: water, fish and lines in the same colours.
 //!
 //! To add one: the finding's line in [`drawn`], from the shapes below it. All lie in a field of 80

@@ -4,7 +4,7 @@ use std::ops::ControlFlow;
 
 use axum::http::StatusCode;
 use reed_core::document::Document;
-use reed_core::flow::{Drawn, Facts, Range, key};
+use reed_core::flow::{Facts, Range, TankScene, key};
 use reed_core::tank::{Moves, Tank};
 use reed_fixtures::example;
 use reed_flow::Settings;
@@ -20,7 +20,7 @@ fn tank() -> Tank {
 
 /// Keeps a flow of a tank as the model would, from a glance alone.
 fn keep_flow(client: &Client, tank: &Tank) -> Facts {
-    let drawn = Drawn::of(tank);
+    let drawn = TankScene::of(tank);
     let glance = drawn
         .scene
         .glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()))
@@ -67,7 +67,7 @@ async fn the_flow_of_a_tank_is_told_where_it_is_known() {
         slow: range(0.4),
         ..Facts::default()
     };
-    let scene = key(&tank, &Drawn::of(&tank));
+    let scene = key(&tank, &TankScene::of(&tank));
     client
         .store
         .write(|db| {

@@ -2,9 +2,9 @@
 
 use super::super::belief::{FaultSet, Likelihoods, NoisyOr};
 use super::super::finding::{Finding, computed, upkeep};
+use super::super::hypothesis_space::HypothesisSpace;
 use super::super::observed::Observed;
 use super::super::origin::Origin;
-use super::super::space::Space;
 use super::readings::{latest, rarer_beyond, sureness};
 use super::{Piece, crossed, node};
 use crate::tank::{Analyte, Planting, Tank};
@@ -33,7 +33,7 @@ struct Read {
 /// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm.
 /// Either is enough, and one that was not read cannot acquit. Where a medium or conditioner binds
 /// ammonia a zero says nothing at all.
-pub(super) fn nitrogen(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+pub(super) fn nitrogen(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
     let (nitrite, ammonia) = (
         latest(observed, Analyte::NITRITE),
         latest(observed, Analyte::AMMONIA),
@@ -180,7 +180,11 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
 
 /// A nitrate reading against what feed and water changes should have brought; `None` where plants
 /// or a medium take it first, where little is fed, or in a tank younger than a few weeks.
-pub(super) fn nitrate_absent(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+pub(super) fn nitrate_absent(
+    space: &HypothesisSpace,
+    tank: &Tank,
+    observed: &Observed,
+) -> Option<Piece> {
     /// Younger than this nothing is to be expected, days. A judgement.
     const WEEKS_DAYS: f64 = 42.0;
     /// What should come to less than this by the next change tells nothing, mg/L of the ion.
@@ -220,7 +224,7 @@ pub(super) fn nitrate_absent(space: &Space, tank: &Tank, observed: &Observed) ->
     })
 }
 
-pub(super) fn carbon_dioxide(space: &Space, observed: &Observed) -> Option<Piece> {
+pub(super) fn carbon_dioxide(space: &HypothesisSpace, observed: &Observed) -> Option<Piece> {
     let ((ph_index, ph), (kh_index, kh)) = (
         latest(observed, Analyte::PH)?,
         latest(observed, Analyte::KH)?,

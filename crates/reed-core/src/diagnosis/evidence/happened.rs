@@ -16,9 +16,9 @@ use super::Piece;
 use crate::diagnosis::belief::Likelihoods;
 use crate::diagnosis::fault::{BuildsUp, Fault, Precedes};
 use crate::diagnosis::finding::{Finding, Kind, events};
+use crate::diagnosis::hypothesis_space::HypothesisSpace;
 use crate::diagnosis::observed::{Answered, Observed};
 use crate::diagnosis::origin::Origin;
-use crate::diagnosis::space::Space;
 use crate::document::Answer;
 use crate::statistics::normal_below;
 use crate::units::days_of;
@@ -106,7 +106,7 @@ fn factor(fault: &Fault, finding: &Finding, usual_days: f64, age_days: Option<f6
 
 /// An event that happened, or did not.
 pub(super) fn event(
-    space: &Space,
+    space: &HypothesisSpace,
     answered: &Answered,
     observed: &Observed,
     origin: Origin,

@@ -2,7 +2,7 @@
 //! instruments err.
 
 use super::super::fault::oxygen::TOO_WARM;
-use super::super::space::Space;
+use super::super::hypothesis_space::HypothesisSpace;
 use crate::outlook::forecast::{DOUBTS, MODEL_RESIDUAL_MG_L};
 use crate::statistics::{normal_below, normal_density};
 use crate::tank::Tank;
@@ -262,7 +262,7 @@ pub(in crate::diagnosis) struct Size {
 
 /// Kits at this hour under each tank that faults make: `[tank][doubt]`.
 pub(in crate::diagnosis) fn oxygen_kits(
-    space: &Space,
+    space: &HypothesisSpace,
     hour: f64,
     kit_spread: f64,
 ) -> Vec<[OxygenKit; DOUBTS]> {
@@ -281,7 +281,7 @@ pub(in crate::diagnosis) fn oxygen_kits(
 }
 
 /// Place of the fault that warms the water.
-pub(in crate::diagnosis) fn too_warm(space: &Space) -> Option<usize> {
+pub(in crate::diagnosis) fn too_warm(space: &HypothesisSpace) -> Option<usize> {
     space.position(&TOO_WARM)
 }
 

@@ -14,10 +14,10 @@ use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
 use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter, fish::DEATHS};
+use super::hypothesis_space::{Candidate, HypothesisSpace, prior};
 use super::observed::Observed;
 use super::origin::Origin;
 use super::record::Recorded;
-use super::space::{Candidate, Space, prior};
 use crate::document::Answer;
 use crate::flow::Trust;
 use crate::outlook::forecast::DOUBTS;
@@ -36,7 +36,7 @@ pub(super) struct Piece {
 }
 
 /// All the evidence there is, in the order: file, answers, readings, computed.
-pub(super) fn gather(space: &Space, tank: &Tank, observed: &Observed) -> Vec<Piece> {
+pub(super) fn gather(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Vec<Piece> {
     let mut pieces = Vec::new();
     for known in finding::all() {
         match known.kind {
@@ -177,7 +177,7 @@ pub(super) fn node(candidates: &[Candidate], finding: &Finding) -> NoisyOr {
     NoisyOr { leak, links }
 }
 
-fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piece {
+fn sign(space: &HypothesisSpace, finding: &Finding, sureness: f64, origin: Origin) -> Piece {
     let node = node(&space.candidates, finding);
     let absent = node.absent(space.candidates.len());
     let likelihoods = if sureness <= 0.0 {
@@ -215,7 +215,7 @@ fn sign(space: &Space, finding: &Finding, sureness: f64, origin: Origin) -> Piec
 
 /// A sign by the flow model, said with its number and band. As far as the model is not trusted it
 /// says neither yes nor no.
-fn modelled(space: &Space, finding: &Finding, trust: Trust, told: &Told) -> Piece {
+fn modelled(space: &HypothesisSpace, finding: &Finding, trust: Trust, told: &Told) -> Piece {
     let sureness = 0.5 + trust.share() * (told.sureness - 0.5);
     let doubted = if trust.is_doubted() {
         ", which your drift tests speak against"
@@ -267,7 +267,7 @@ impl Rungs {
 /// From this rung on no fright explains it.
 const GULPING: usize = 2;
 
-fn ladder(space: &Space, observed: &Observed) -> Option<Piece> {
+fn ladder(space: &HypothesisSpace, observed: &Observed) -> Option<Piece> {
     let rungs = Rungs::of(observed);
     if rungs.at_least.is_none() && rungs.below.is_none() {
         return None;
@@ -306,7 +306,7 @@ fn lower_first(text: &str) -> String {
     })
 }
 
-fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
+fn per_class(space: &HypothesisSpace, likelihood: impl Fn(usize, usize) -> f64) -> Likelihoods {
     let all = (0..space.hypotheses.classes().len())
         .flat_map(|class| (0..DOUBTS).map(move |doubt| (class, doubt)));
     Likelihoods::PerClass(all.map(|(class, doubt)| likelihood(class, doubt)).collect())
@@ -316,7 +316,7 @@ fn per_class(space: &Space, likelihood: impl Fn(usize, usize) -> f64) -> Likelih
 /// off. What lies far beyond it is so many times rarer than what lies just beyond, both in a tank
 /// that has none of the faults and among readings that are off.
 fn crossed(
-    space: &Space,
+    space: &HypothesisSpace,
     finding: &Finding,
     sureness: f64,
     misread: FaultSet,

@@ -3,9 +3,9 @@
 use super::super::belief::{FaultSet, Likelihoods};
 use super::super::finding::limits::Limit;
 use super::super::finding::{Finding, filter};
+use super::super::hypothesis_space::HypothesisSpace;
 use super::super::observed::Observed;
 use super::super::origin::Origin;
-use super::super::space::Space;
 use super::instruments::{OxygenKit, Thermometer, oxygen_kits, too_warm};
 use super::{Piece, crossed, per_class};
 use crate::outlook::forecast::DOUBTS;
@@ -23,7 +23,12 @@ fn never_impossible(density: f64, scale: f64) -> f64 {
     (1.0 - TRACE) * density + TRACE / scale
 }
 
-pub(super) fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Units) -> Piece {
+pub(super) fn oxygen(
+    space: &HypothesisSpace,
+    reading: &Reading,
+    index: usize,
+    units: &Units,
+) -> Piece {
     let misread = space.misread_of(index);
     let of_kit = |kit: OxygenKit| {
         [
@@ -54,7 +59,7 @@ pub(super) fn oxygen(space: &Space, reading: &Reading, index: usize, units: &Uni
 }
 
 pub(super) fn temperature(
-    space: &Space,
+    space: &HypothesisSpace,
     tank: &Tank,
     reading: &Reading,
     index: usize,
@@ -140,7 +145,7 @@ pub(in crate::diagnosis) fn beyond_by(
 
 /// The latest reading against a limit; where a difference counts, of both.
 pub(super) fn against_limit(
-    space: &Space,
+    space: &HypothesisSpace,
     observed: &Observed,
     finding: &Finding,
     limit: &Limit,
@@ -183,7 +188,7 @@ const CLEAN_FLOW_SPREAD: f64 = 0.2;
 
 /// A measured flow against what the clean filters should give. It takes the place of what was seen
 /// by eye.
-pub(super) fn flow(space: &Space, tank: &Tank, observed: &Observed) -> Option<Piece> {
+pub(super) fn flow(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
     let (index, reading) = latest(observed, Analyte::FLOW)?;
     let clean = Numbers::of(tank).flow_l_per_h;
     let (weak, spread) = (

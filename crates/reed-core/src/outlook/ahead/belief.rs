@@ -44,7 +44,7 @@ pub(super) struct Member {
 
 /// What is believed now.
 #[derive(Clone, Debug)]
-pub struct Belief {
+pub struct NitrogenBelief {
     pub(super) members: Vec<Member>,
     /// How many readings counted.
     pub readings: usize,
@@ -117,7 +117,7 @@ fn seen(setting: &Setting, known: &[Event], readings: &[Reading], now: DateTime)
 /// Readings older than this are forgotten: stock and habits have changed. A judgement.
 const LONGEST_MEMORY_DAYS: f64 = 120.0;
 
-impl Belief {
+impl NitrogenBelief {
     /// What the readings leave of what was assumed. The same readings give the same belief.
     pub fn learned(
         setting: &Setting,

@@ -3,9 +3,9 @@
 
 use jiff::civil::DateTime;
 
-use super::belief::Belief;
+use super::belief::NitrogenBelief;
 use super::event::{Event, What, is_masked, with_habit};
-use super::outlook::Outlook;
+use super::outlook::NitrogenOutlook;
 use super::setting::Setting;
 use crate::figure::Figure;
 use crate::outlook::acidity::Acidity;
@@ -68,7 +68,7 @@ choice_set! {
 
 /// Where a new tank stands.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Stage {
+pub enum CycleStage {
     /// Ammonia stands, nothing takes it yet.
     Ammonia,
     /// Ammonia is being taken, nitrite climbs.
@@ -82,9 +82,9 @@ pub enum Stage {
 /// From so much on it stands, mg N/L. A judgement.
 const STANDS_MG_L: f64 = 0.1;
 
-impl Stage {
+impl CycleStage {
     /// By where an outlook begins.
-    pub fn of(outlook: &Outlook) -> Self {
+    pub fn of(outlook: &NitrogenOutlook) -> Self {
         let stands = |side: &[f64]| side.first().is_some_and(|value| *value > STANDS_MG_L);
         match (stands(&outlook.tan.likely), stands(&outlook.nitrite.likely)) {
             (true, false) => Self::Ammonia,
@@ -133,7 +133,7 @@ impl Stage {
 
 /// Tests of a stage with the days until each is due; negative when it is overdue, zero when it was
 /// never made.
-pub fn due(stage: Stage, readings: &[Reading], now: DateTime) -> Vec<(&'static Analyte, f64)> {
+pub fn due(stage: CycleStage, readings: &[Reading], now: DateTime) -> Vec<(&'static Analyte, f64)> {
     let since = |analyte: &Analyte| {
         let made = readings
             .iter()
@@ -240,11 +240,11 @@ pub fn stalled(
     tank: &Tank,
     setting: &Setting,
     known: &[Event],
-    outlook: &Outlook,
+    outlook: &NitrogenOutlook,
     readings: &[Reading],
 ) -> Option<Vec<&'static str>> {
     let slow = setting.young_days.is_some_and(|days| days > STALLED_DAYS)
-        && Stage::of(outlook) != Stage::Quiet;
+        && CycleStage::of(outlook) != CycleStage::Quiet;
     let dkh = readings
         .iter()
         .rev()
@@ -296,7 +296,7 @@ pub const STEP_DAYS: f64 = 7.0;
 /// is to be added to `known`.
 pub fn plan(
     setting: &Setting,
-    belief: &Belief,
+    belief: &NitrogenBelief,
     known: &[Event],
     (start, source): (Start, Source),
     (acidity, salinity): (&Acidity, Salinity),
@@ -315,7 +315,7 @@ pub fn plan(
     planned.extend(start.event());
     let outlook = |planned: &[Event]| {
         let all: Vec<Event> = known.iter().chain(planned).copied().collect();
-        Outlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)
+        NitrogenOutlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)
     };
     let through = match source {
         Source::Feed => outlook(&planned).cycled()[1],
@@ -341,7 +341,7 @@ pub fn plan(
 /// Plans a dose whenever the last is gone, and water changed where doses have used up its hardness,
 /// until one that proves the cycle is gone within a day; says on which day, unless it takes too
 /// long. Each dose is set by where those before it lead.
-fn dosed(planned: &mut Vec<Event>, outlook: impl Fn(&[Event]) -> Outlook) -> Option<f64> {
+fn dosed(planned: &mut Vec<Event>, outlook: impl Fn(&[Event]) -> NitrogenOutlook) -> Option<f64> {
     const PROOF: What = What::Dose(PROOF_DOSE_MG_L.value);
     planned.push(Event {
         day: SOON_DAYS,

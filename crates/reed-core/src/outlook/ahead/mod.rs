@@ -1,8 +1,8 @@
 //! The nitrogen of a tank, days ahead: ammonia, nitrite, nitrate and carbonate hardness, corrected
 //! by the keeper's readings.
 //!
-//! [`Setting`] says what of a tank sets its course, [`Event`]s change it, [`Belief`] holds what is
-//! not known exactly as a crowd of guesses weighed by the readings, [`Outlook`] is where they go
+//! [`Setting`] says what of a tank sets its course, [`Event`]s change it, [`NitrogenBelief`] holds what is
+//! not known exactly as a crowd of guesses weighed by the readings, [`NitrogenOutlook`] is where they go
 //! from here, as bands. The equations are those of [`cycle`](crate::water::nitrogen::cycle).
 //!
 //! To add an event: its variant and what it does, in `event.rs`.
@@ -20,8 +20,8 @@ mod setting;
 #[cfg(test)]
 mod tests;
 
-pub use belief::{Belief, Learned};
+pub use belief::{Learned, NitrogenBelief};
 pub use event::{Event, What, is_masked, with_habit};
 pub use guess::Guess;
-pub use outlook::{Bands, Outlook};
+pub use outlook::{Bands, NitrogenOutlook};
 pub use setting::{Setting, Tap, parts};

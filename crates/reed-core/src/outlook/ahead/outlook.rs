@@ -1,6 +1,6 @@
 //! Where a tank's nitrogen goes from here, as bands.
 
-use super::belief::{Belief, normal};
+use super::belief::{NitrogenBelief, normal};
 use super::course::{dkh, run};
 use super::event::{Event, What, with_habit};
 use super::setting::Setting;
@@ -30,7 +30,7 @@ pub struct Bands {
 
 /// Days ahead.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Outlook {
+pub struct NitrogenOutlook {
     /// Days from now, of each entry.
     pub days: Vec<f64>,
     /// Total ammonia, mg N/L.
@@ -101,7 +101,7 @@ impl Bands {
 /// A reading is fresh for so many days.
 const FRESH_DAYS: i64 = 3;
 
-impl Outlook {
+impl NitrogenOutlook {
     /// The day from which on ammonia and nitrite both stay below a kit's zero: at the earliest,
     /// likely, and at the latest. `None` where they do not within the days looked at.
     pub fn cycled(&self) -> [Option<f64>; 3] {
@@ -173,7 +173,7 @@ impl Outlook {
     /// `acidity` as doubtful as it is.
     pub fn of(
         setting: &Setting,
-        belief: &Belief,
+        belief: &NitrogenBelief,
         known: &[Event],
         days: usize,
         acidity: &Acidity,

@@ -3,12 +3,12 @@
 use jiff::SignedDuration;
 use jiff::civil::{DateTime, date};
 
-use super::belief::{Belief, normal};
+use super::belief::{NitrogenBelief, normal};
 use super::course::{begin, beginning, dkh, run};
-use super::cycling::{self, Source, Stage};
+use super::cycling::{self, CycleStage, Source};
 use super::event::{Event, What, is_masked, with_habit};
 use super::guess::Guess;
-use super::{Bands, Outlook, Setting, Tap};
+use super::{Bands, NitrogenOutlook, Setting, Tap};
 use crate::document::start;
 use crate::outlook::acidity::Acidity;
 use crate::tank::{Analyte, PerSpecies, Reading, Species};
@@ -44,8 +44,13 @@ fn acidity() -> Acidity {
     )
 }
 
-fn outlook(setting: &Setting, belief: &Belief, known: &[Event], days: usize) -> Outlook {
-    Outlook::of(
+fn outlook(
+    setting: &Setting,
+    belief: &NitrogenBelief,
+    known: &[Event],
+    days: usize,
+) -> NitrogenOutlook {
+    NitrogenOutlook::of(
         setting,
         belief,
         known,
@@ -105,7 +110,7 @@ fn coverage(setting: &Setting, known: &[Event], read_on: &[f64]) -> (f64, usize)
     for seed in 0..60 {
         let mut rng = fastrand::Rng::with_seed(1000 + seed);
         let truth = truth(setting, known, &mut rng, read_on);
-        let belief = Belief::learned(setting, known, &truth.readings, NOW);
+        let belief = NitrogenBelief::learned(setting, known, &truth.readings, NOW);
         let outlook = outlook(setting, &belief, known, 30);
         for (day, state) in ASKED.iter().zip(&truth.ahead) {
             #[expect(
@@ -180,12 +185,12 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
     let setting = setting();
     let mut rng = fastrand::Rng::with_seed(7);
     let truth = truth(&setting, &[], &mut rng, &[-21.0, -14.0, -7.0, -1.0]);
-    let width = |belief: &Belief| {
+    let width = |belief: &NitrogenBelief| {
         let bands = outlook(&setting, belief, &[], 14).nitrate;
         bands.high[14] - bands.low[14]
     };
-    let assumed = Belief::learned(&setting, &[], &[], NOW);
-    let read = Belief::learned(&setting, &[], &truth.readings, NOW);
+    let assumed = NitrogenBelief::learned(&setting, &[], &[], NOW);
+    let read = NitrogenBelief::learned(&setting, &[], &truth.readings, NOW);
     assert!(
         width(&read) < 0.5 * width(&assumed),
         "{} from {}",
@@ -193,7 +198,7 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
         width(&assumed)
     );
     assert_eq!((assumed.readings, read.readings), (0, 16));
-    let share = |belief: &Belief| belief.learned_of(&setting)[0].share;
+    let share = |belief: &NitrogenBelief| belief.learned_of(&setting)[0].share;
     assert!(
         share(&read) > 0.4 && share(&assumed) < 0.3,
         "{} and {}",
@@ -205,14 +210,14 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
         ..setting.clone()
     };
     assert_eq!(
-        Belief::learned(&masked, &[], &truth.readings, NOW).readings,
+        NitrogenBelief::learned(&masked, &[], &truth.readings, NOW).readings,
         8
     );
     assert_eq!(
         outlook(&setting, &read, &[], 14),
         outlook(
             &setting,
-            &Belief::learned(&setting, &[], &truth.readings, NOW),
+            &NitrogenBelief::learned(&setting, &[], &truth.readings, NOW),
             &[],
             14
         )
@@ -224,7 +229,12 @@ fn readings_tighten_the_bands_unless_they_are_masked() {
 #[test]
 fn a_fresh_reading_that_nothing_explains_is_told() {
     let setting = setting();
-    let outlook = outlook(&setting, &Belief::learned(&setting, &[], &[], NOW), &[], 10);
+    let outlook = outlook(
+        &setting,
+        &NitrogenBelief::learned(&setting, &[], &[], NOW),
+        &[],
+        10,
+    );
     let read = |value: f64, hours: i64| {
         Reading::usual(
             Analyte::AMMONIA,
@@ -257,7 +267,13 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
         ..setting()
     };
     let done = |events: &[Event]| {
-        outlook(&new, &Belief::learned(&new, events, &[], NOW), events, 90).cycled()[1]
+        outlook(
+            &new,
+            &NitrogenBelief::learned(&new, events, &[], NOW),
+            events,
+            90,
+        )
+        .cycled()[1]
             .expect("within three months")
     };
     let seeded = |share: f64| {
@@ -283,7 +299,7 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
         .collect();
     let outlook = outlook(
         &empty,
-        &Belief::learned(&empty, &doses, &[], NOW),
+        &NitrogenBelief::learned(&empty, &doses, &[], NOW),
         &doses,
         60,
     );
@@ -299,7 +315,7 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
 #[test]
 fn events_do_what_keepers_fear_and_habit_goes_on() {
     let setting = setting();
-    let belief = Belief::learned(&setting, &[], &[], NOW);
+    let belief = NitrogenBelief::learned(&setting, &[], &[], NOW);
     let peak = |what: What| {
         outlook(&setting, &belief, &[Event { day: 2.0, what }], 30)
             .tan
@@ -386,7 +402,7 @@ fn a_small_tank_reaches_danger_sooner() {
                 in_filters: 1.0,
                 ..setting.clone()
             },
-            &Belief::learned(&setting, &[], &[], NOW),
+            &NitrogenBelief::learned(&setting, &[], &[], NOW),
             &crash,
             20,
         );
@@ -413,7 +429,7 @@ fn new_tank() -> Setting {
 #[test]
 fn a_cycle_is_planned_by_its_own_outlook() {
     let new = new_tank();
-    let belief = Belief::learned(&new, &[], &[], NOW);
+    let belief = NitrogenBelief::learned(&new, &[], &[], NOW);
     let plan = |start: usize, source| {
         cycling::plan(
             &new,
@@ -481,7 +497,7 @@ fn a_cycle_is_followed_by_its_readings() {
         Reading::usual(analyte, value, at(hours))
     };
     let due = cycling::due(
-        Stage::Both,
+        CycleStage::Both,
         &[
             read(Analyte::AMMONIA, 1.0, 72),
             read(Analyte::NITRITE, 1.0, 12),
@@ -531,11 +547,11 @@ fn a_cycle_is_followed_by_its_readings() {
     let stalled = |setting: &Setting| {
         let outlook = outlook(
             setting,
-            &Belief::learned(setting, &hidden, &readings, NOW),
+            &NitrogenBelief::learned(setting, &hidden, &readings, NOW),
             &hidden,
             5,
         );
-        let outlook = Outlook {
+        let outlook = NitrogenOutlook {
             tan: Bands {
                 likely: vec![2.0; 6],
                 ..outlook.tan
@@ -565,12 +581,12 @@ fn a_medium_hides_and_puts_off() {
         day: 0.5,
         what: What::AmmoniaMedium(0.3),
     }];
-    let belief = Belief::learned(&new, &[], &[], NOW);
+    let belief = NitrogenBelief::learned(&new, &[], &[], NOW);
     let (without, with) = (
         outlook(&new, &belief, &[], 90),
         outlook(&new, &belief, &medium, 90),
     );
-    let first_above = |outlook: &Outlook| {
+    let first_above = |outlook: &NitrogenOutlook| {
         outlook
             .tan
             .likely
@@ -618,7 +634,7 @@ fn a_medium_hides_and_puts_off() {
         Reading::usual(Analyte::NITRITE, 0.0, NOW),
     ];
     assert_eq!(
-        Belief::learned(&new, &known, &readings, NOW).readings,
+        NitrogenBelief::learned(&new, &known, &readings, NOW).readings,
         1,
         "the zero of ammonia is no evidence"
     );
@@ -632,7 +648,7 @@ fn more_animals_load_more_and_a_planned_change_is_the_habits() {
         habit: (0.2, 7.0),
         ..setting()
     };
-    let belief = Belief::learned(&setting, &[], &[], NOW);
+    let belief = NitrogenBelief::learned(&setting, &[], &[], NOW);
     let last = |known: &[Event]| outlook(&setting, &belief, known, 60).nitrate.likely[60];
     let six = [Event {
         day: 0.1,
@@ -689,7 +705,7 @@ fn contradictory_readings_leave_sound_bands() {
         .map(|(analyte, value)| on(index, analyte, if high { value } else { 0.0 }))
     };
     let readings: Vec<Reading> = (0..10).flat_map(wild).collect();
-    let belief = Belief::learned(&setting, &[], &readings, NOW);
+    let belief = NitrogenBelief::learned(&setting, &[], &readings, NOW);
     let outlook = outlook(&setting, &belief, &[], 20);
     for bands in [
         &outlook.tan,

@@ -19,7 +19,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use reed_core::diagnosis::fault::{self, Fault};
-use reed_core::diagnosis::{Account, Advice, Differential, Distress, Outlook};
+use reed_core::diagnosis::{Account, Advice, CheckOutlook, Differential, Distress};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, advice, plans};
@@ -31,7 +31,7 @@ use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
 use self::next::{NextView, Strip};
 use super::number::Number;
-use crate::case_file::{CaseFile, Stage};
+use crate::case_file::{CaseFile, CaseStage};
 use crate::clock::{Clock, Moment};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, Refusals};
@@ -157,16 +157,16 @@ struct StepView {
 }
 
 impl StageView {
-    fn of(stage: Stage, silent: bool, clear: bool, is_chosen: bool) -> Self {
+    fn of(stage: CaseStage, silent: bool, clear: bool, is_chosen: bool) -> Self {
         let reached = match (stage, clear) {
-            (Stage::Looking, _) if silent => 0,
-            (Stage::Looking, false) => 1,
-            (Stage::Looking, true) => 2,
-            (Stage::Doing, _) => 3,
-            (Stage::Proving, _) => 4,
-            (Stage::Closed, _) => 5,
+            (CaseStage::Looking, _) if silent => 0,
+            (CaseStage::Looking, false) => 1,
+            (CaseStage::Looking, true) => 2,
+            (CaseStage::Doing, _) => 3,
+            (CaseStage::Proving, _) => 4,
+            (CaseStage::Closed, _) => 5,
         };
-        let choosing = !is_chosen && stage == Stage::Looking;
+        let choosing = !is_chosen && stage == CaseStage::Looking;
         let steps = [
             ("Noticed", "noticed", true),
             ("Suspects", "suspects", true),
@@ -209,7 +209,7 @@ struct Weighed {
     file: CaseFile,
     differential: Differential,
     account: Account,
-    outlook: Outlook,
+    outlook: CheckOutlook,
     advice: Advice,
     now: reed_core::outlook::forecast::Forecast,
     plans: Vec<Plan>,
@@ -288,7 +288,7 @@ impl CasePage {
             .or_else(|| evidence::first_sign(&observed))
             .unwrap_or("Something is wrong")
             .to_owned();
-        let mood = if distress.is_some_and(Distress::at_the_top) && stage < Stage::Proving {
+        let mood = if distress.is_some_and(Distress::at_the_top) && stage < CaseStage::Proving {
             Mood::AtTheTop
         } else {
             Mood::AtEase
@@ -310,7 +310,7 @@ impl CasePage {
         let (shown, folded) = answers
             .into_iter()
             .partition(|line: &AnswerLine| line.so || denied <= MOST_DENIED);
-        let silent = stage == Stage::Looking && file.is_silent(&observed);
+        let silent = stage == CaseStage::Looking && file.is_silent(&observed);
         let next = NextView::of(stage, weighed, moment);
         Self {
             frame: Frame::new("case", format!("{headline}: {}, case {case}", tank.name)).of_tank(
@@ -336,7 +336,7 @@ impl CasePage {
                 choice.is_some(),
             ),
             drawing: draw(
-                if stage >= Stage::Proving {
+                if stage >= CaseStage::Proving {
                     file.tank_now()
                 } else {
                     differential.believed.likeliest()
@@ -344,12 +344,12 @@ impl CasePage {
                 mood,
             ),
             drawing_note: match stage {
-                Stage::Looking | Stage::Doing => {
+                CaseStage::Looking | CaseStage::Doing => {
                     "As it is believed to be. Tap where you see something."
                 }
-                Stage::Proving | Stage::Closed => "As it stands now, to scale.",
+                CaseStage::Proving | CaseStage::Closed => "As it stands now, to scale.",
             },
-            first_aid: if stage == Stage::Looking {
+            first_aid: if stage == CaseStage::Looking {
                 first_aid::due(tank, &observed)
             } else {
                 Vec::new()

@@ -2,7 +2,7 @@
 
 use reed_core::diagnosis::check::{Check, Gives, Station};
 use reed_core::diagnosis::{
-    Advice, Answer, CLEAR, Differential, Grasp, Hindrance, Outlook, Proposal, Suspect, round,
+    Advice, Answer, CLEAR, CheckOutlook, Differential, Grasp, Hindrance, Proposal, Suspect, round,
 };
 use reed_core::remedy::Plan;
 use reed_core::remedy::proof::Verdict;
@@ -11,7 +11,7 @@ use reed_core::tank::kit;
 use super::Weighed;
 use super::changes::proved_by;
 use super::evidence::Question;
-use crate::case_file::{CaseFile, Stage};
+use crate::case_file::{CaseFile, CaseStage};
 use crate::clock::Moment;
 use crate::view::{percent, sketch, sketch_symbols, when};
 
@@ -103,7 +103,7 @@ pub(super) struct ActView {
 }
 
 /// The kit to offer first: that of the reading which the next check asks for, else oxygen.
-pub(super) fn kit_asked_for(outlook: &Outlook, advice: &Advice) -> &'static str {
+pub(super) fn kit_asked_for(outlook: &CheckOutlook, advice: &Advice) -> &'static str {
     let asked = if let Advice::Look { looks } = advice {
         outlook.proposals[looks[0]].analyte
     } else {
@@ -113,11 +113,11 @@ pub(super) fn kit_asked_for(outlook: &Outlook, advice: &Advice) -> &'static str 
 }
 
 impl NextView {
-    pub(super) fn of(stage: Stage, weighed: &Weighed, moment: &Moment) -> Self {
+    pub(super) fn of(stage: CaseStage, weighed: &Weighed, moment: &Moment) -> Self {
         let file = &weighed.file;
         match (stage, file.choice()) {
-            (Stage::Closed, _) => Self::Closed,
-            (Stage::Doing, Some(choice)) => Self::Do {
+            (CaseStage::Closed, _) => Self::Closed,
+            (CaseStage::Doing, Some(choice)) => Self::Do {
                 title: choice.change.title,
                 left: choice
                     .change
@@ -125,7 +125,7 @@ impl NextView {
                     .len()
                     .saturating_sub(choice.ticked.len()),
             },
-            (Stage::Proving, Some(choice)) => {
+            (CaseStage::Proving, Some(choice)) => {
                 let (proof, wanted) = (&choice.change.proof, file.wanted(choice, moment.wall));
                 let proved = file.is_proved(choice);
                 let so_far = !proved
@@ -251,7 +251,7 @@ pub(super) const fn verdict_words(verdict: Verdict, is_final: bool) -> &'static 
 }
 
 impl CheckView {
-    fn of(outlook: &Outlook, place: usize, file: &CaseFile) -> Self {
+    fn of(outlook: &CheckOutlook, place: usize, file: &CaseFile) -> Self {
         let proposal = &outlook.proposals[place];
         let check = proposal.check;
         let asks = match &check.gives {
@@ -277,7 +277,7 @@ impl CheckView {
 }
 
 impl RoundView {
-    fn of(outlook: &Outlook, looks: &[usize], file: &CaseFile) -> Self {
+    fn of(outlook: &CheckOutlook, looks: &[usize], file: &CaseFile) -> Self {
         let checks: Vec<&Check> = looks
             .iter()
             .map(|place| outlook.proposals[*place].check)
@@ -329,7 +329,7 @@ fn hindrances(check: &Check) -> [(&'static str, &'static str); 2] {
 }
 
 /// The best checks beside these.
-fn others(outlook: &Outlook, looks: &[usize]) -> Vec<(&'static str, String, String)> {
+fn others(outlook: &CheckOutlook, looks: &[usize]) -> Vec<(&'static str, String, String)> {
     let others = outlook
         .proposals
         .iter()

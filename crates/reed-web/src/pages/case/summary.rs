@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use reed_core::diagnosis::{Advice, Answer};
 
 use super::Weighed;
-use crate::case_file::Stage;
+use crate::case_file::CaseStage;
 use crate::clock::Moment;
 use crate::view::{number_lines, percent, since, when};
 
@@ -95,12 +95,14 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
         ));
     }
     match (file.stage(), file.choice(), advice) {
-        (Stage::Doing, Some(choice), _) => line(&format!("\nBeing done: {}", choice.change.title)),
-        (Stage::Proving, Some(choice), _) => line(&format!(
+        (CaseStage::Doing, Some(choice), _) => {
+            line(&format!("\nBeing done: {}", choice.change.title))
+        }
+        (CaseStage::Proving, Some(choice), _) => line(&format!(
             "\nDone: {}. Still to be proved.",
             choice.change.title
         )),
-        (Stage::Looking, _, Advice::Look { looks }) => {
+        (CaseStage::Looking, _, Advice::Look { looks }) => {
             let titles: Vec<&str> = looks
                 .iter()
                 .map(|place| outlook.proposals[*place].check.title)

@@ -69,7 +69,7 @@ pub(super) async fn add(
 pub(super) struct TryPage {
     frame: Frame,
     id: TankId,
-    kept: tries::Kept,
+    kept: tries::KeptTry,
     /// What stands elsewhere in it.
     lines: Vec<String>,
     /// Why it can no longer be, or what is known of it.

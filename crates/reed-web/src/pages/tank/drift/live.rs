@@ -7,7 +7,7 @@ use axum::body::Bytes;
 use axum::extract::State;
 use axum::extract::ws::{Message, WebSocket, WebSocketUpgrade};
 use axum::response::Response;
-use reed_core::flow::Drawn;
+use reed_core::flow::TankScene;
 use reed_core::tank::{Move, Tank};
 use reed_flow::{Live, Settings};
 use reed_store::{TankId, tanks};
@@ -72,7 +72,7 @@ async fn session(app: App, tank: Tank, mut socket: WebSocket) {
 
 /// Steps the water until the session ends or is left alone.
 fn run(mut tank: Tank, waiting: &Receiver<String>, pictures: &mpsc::Sender<Vec<u8>>) {
-    let scene = Drawn::of(&tank).scene;
+    let scene = TankScene::of(&tank).scene;
     let settings = Settings::of(&scene);
     let mut live = Live::begun(scene, &settings);
     let (mut heard, beat) = (Instant::now(), Duration::from_secs_f32(1.0 / RATE));
@@ -91,7 +91,7 @@ fn run(mut tank: Tank, waiting: &Receiver<String>, pictures: &mpsc::Sender<Vec<u
             // told why.
             let _ = one.parse().and_then(|one: Move| one.apply(&mut tank));
         }
-        let scene = Drawn::of(&tank).scene;
+        let scene = TankScene::of(&tank).scene;
         if scene != *live.scene() {
             live.change(scene);
         }

@@ -4,7 +4,7 @@
 mod better;
 mod kept;
 mod live;
-mod test;
+mod trial;
 mod tries;
 
 use askama::Template;
@@ -14,13 +14,13 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
 use axum::routing::{get, post};
-use reed_core::flow::{Drawn, Pinch};
+use reed_core::flow::{FoodRelease, TankScene};
 use reed_core::tank::{Tank, Thing};
 use reed_core::units::{Length, Quantity};
 use reed_flow::measure::{Muck, Rise};
-use reed_store::{TankId, drift_tests};
+use reed_store::{TankId, drift_trials};
 
-use self::test::{TestInput, TestLine};
+use self::trial::{TestInput, TestLine};
 use super::flow::{self, FlowView};
 use crate::error::PageError;
 use crate::flows::{self, Flow};
@@ -43,14 +43,14 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/tries/{try}/take-back", post(kept::take_back))
         .route("/tanks/{tank}/tries/{try}/adopt", post(kept::adopt))
         .route("/tanks/{tank}/better", get(better::listen))
-        .route("/tanks/{tank}/drift-tests", post(test::add))
+        .route("/tanks/{tank}/drift-tests", post(trial::add))
         .route(
             "/tanks/{tank}/drift-tests/{test}/strike",
-            post(test::strike),
+            post(trial::strike),
         )
         .route(
             "/tanks/{tank}/drift-tests/{test}/restore",
-            post(test::restore),
+            post(trial::restore),
         )
 }
 
@@ -79,11 +79,11 @@ struct DriftPage {
     /// The keeper's unit of length, and how many cm it has.
     unit: &'static str,
     unit_cm: f64,
-    tries: Vec<reed_store::tries::Kept>,
+    tries: Vec<reed_store::tries::KeptTry>,
     /// Things for which better places can be looked for: number, name.
     searchable: Vec<(u32, String)>,
     goals: Vec<(&'static str, &'static str, u8)>,
-    pinches: [Pinch; 2],
+    pinches: [FoodRelease; 2],
     test: TestInput,
     refused: Refusals,
     tests: Vec<TestLine>,
@@ -106,7 +106,7 @@ async fn page(
         .read(move |db| {
             Ok((
                 reed_store::tries::of_tank(db, id)?,
-                drift_tests::of_tank(db, id)?,
+                drift_trials::of_tank(db, id)?,
             ))
         })
         .await?;
@@ -144,7 +144,7 @@ async fn page(
             .map(|thing| (thing.number.0, thing.name.clone()))
             .collect(),
         goals: better::goals(),
-        pinches: Pinch::ALL,
+        pinches: FoodRelease::ALL,
         test,
         refused,
         tests: tests
@@ -182,7 +182,7 @@ fn things(tank: &Tank) -> String {
 
 /// Air stones let coarse bubbles up; outlets may spit small ones.
 fn bubbles(tank: &Tank) -> String {
-    let movers = Drawn::of(tank).scene.movers;
+    let movers = TankScene::of(tank).scene.movers;
     let stones = movers.plumes.iter().map(|plume| (plume.foot, Rise::Coarse));
     let outlets = movers.nozzles.iter().map(|nozzle| (nozzle.at, Rise::Micro));
     let line =

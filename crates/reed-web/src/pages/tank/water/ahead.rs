@@ -4,7 +4,7 @@ use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
 use reed_core::outlook::ahead::cycling::{SOON_DAYS, STARTS, Source};
-use reed_core::outlook::ahead::{Bands, Event, Learned, Outlook, What, is_masked};
+use reed_core::outlook::ahead::{Bands, Event, Learned, NitrogenOutlook, What, is_masked};
 use reed_core::tank::{Analyte, Reading, Species, UNIONISED, kit};
 use reed_core::units::{Unit, Units};
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, eifac_words};
@@ -13,7 +13,7 @@ use reed_store::{EventId, TankId};
 use super::ahead_chart::chart;
 use super::cycle::CycleView;
 use super::events::what_of;
-use super::loaded::Loaded;
+use super::inputs::WaterInputs;
 use crate::error::PageError;
 use crate::forms::Carried;
 use crate::pages::number::Number;
@@ -84,7 +84,7 @@ pub(super) async fn show(
     let supposed = asked.parse(&asked.carried.units(app.units().await?))?;
     let id = TankId(id);
     app.read(move |db| {
-        let loaded = Loaded::read(db, id, clock.now().wall)?;
+        let loaded = WaterInputs::read(db, id, clock.now().wall)?;
         Ok(match supposed.and_then(|what| what.idle_in(&loaded.tank)) {
             Some(why) => Err(PageError::Refused(why.to_owned())),
             None => Ok(part(&loaded, id, supposed)),
@@ -104,7 +104,7 @@ impl WhatIf {
     }
 }
 
-fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
+fn part(loaded: &WaterInputs, id: TankId, supposed: Option<What>) -> AheadPart {
     let entered = loaded.known();
     let belief = loaded.belief(&entered);
     let known: Vec<Event> = entered
@@ -167,10 +167,10 @@ fn part(loaded: &Loaded, id: TankId, supposed: Option<What>) -> AheadPart {
     }
 }
 
-impl Loaded {
+impl WaterInputs {
     fn sentences(
         &self,
-        outlook: &Outlook,
+        outlook: &NitrogenOutlook,
         [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
     ) -> Vec<String> {
         let mut sentences = Vec::new();
@@ -234,7 +234,7 @@ impl Loaded {
     }
 
     /// Where general hardness goes, as far as it and the tap's were read.
-    fn general_hardness(&self, outlook: &Outlook) -> Option<String> {
+    fn general_hardness(&self, outlook: &NitrogenOutlook) -> Option<String> {
         let read = self.latest(Analyte::GH)?;
         let print = |value: f64| Analyte::GH.print(value, &self.units);
         Some(match self.tap_dgh {
@@ -260,7 +260,7 @@ impl Loaded {
 
     /// A fresh reading far outside of where the outlook begins is to be repeated; if it stands, it
     /// is worth more than the outlook.
-    fn misfits(&self, outlook: &Outlook) -> Vec<Misfit> {
+    fn misfits(&self, outlook: &NitrogenOutlook) -> Vec<Misfit> {
         let told = |reading: &Reading| Misfit {
             kit: reading
                 .kit
@@ -282,7 +282,7 @@ impl Loaded {
 
     fn row(
         &self,
-        outlook: &Outlook,
+        outlook: &NitrogenOutlook,
         [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
         at: usize,
     ) -> [String; 6] {

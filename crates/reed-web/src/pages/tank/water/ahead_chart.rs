@@ -2,7 +2,7 @@
 //! readings, events.
 
 use reed_core::outlook::ahead::cycling::LEAST_DKH;
-use reed_core::outlook::ahead::{Bands, Event, Outlook, What};
+use reed_core::outlook::ahead::{Bands, Event, NitrogenOutlook, What};
 use reed_core::tank::{Analyte, UNIONISED};
 use reed_core::units::Unit;
 use reed_core::units::days_of;
@@ -12,7 +12,7 @@ use reed_store::EventId;
 use serde_json::{Value, json};
 
 use super::events::days_from;
-use super::loaded::Loaded;
+use super::inputs::WaterInputs;
 
 /// Readings stand on a chart for so many days.
 const DOTS_DAYS: f64 = 14.0;
@@ -36,7 +36,7 @@ fn round(value: f64) -> f64 {
 }
 
 impl Series<'_> {
-    fn json(&self, loaded: &Loaded) -> Value {
+    fn json(&self, loaded: &WaterInputs) -> Value {
         let print = |value: f64| round(self.unit.from_base(value));
         let side = |side: &[f64]| side.iter().map(|value| print(*value)).collect::<Vec<_>>();
         let days_ago = |at: jiff::civil::DateTime| round(days_of(at.duration_since(loaded.now)));
@@ -63,8 +63,8 @@ impl Series<'_> {
 
 /// The charts; units are those of ammonia, nitrite, nitrate and hardness.
 pub(super) fn chart(
-    loaded: &Loaded,
-    outlook: &Outlook,
+    loaded: &WaterInputs,
+    outlook: &NitrogenOutlook,
     [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
 ) -> String {
     let plain = Unit {
@@ -103,7 +103,7 @@ pub(super) fn chart(
 }
 
 /// Events ahead; those that were entered have a number, those by habit none.
-fn marks(loaded: &Loaded, outlook: &Outlook) -> Vec<Value> {
+fn marks(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Vec<Value> {
     let own: Vec<(EventId, Event)> = loaded
         .kept
         .iter()

@@ -14,8 +14,8 @@ use reed_core::water::nitrogen::changes::{
 use reed_core::water::oxygen::formulas;
 use reed_store::{TankId, readings, settings, tanks};
 
+use super::emergency_form::{EmergencyForm, EmergencyInput};
 use super::part::{Part, PartFrame};
-use super::sizing::{Sized, SizingInput};
 use crate::error::PageError;
 use crate::forms::Carried;
 use crate::pages::number::Number;
@@ -29,7 +29,7 @@ pub(super) struct ChangesPage {
     part: PartFrame,
     id: TankId,
     changes: ChangesView,
-    sizing: Sized,
+    sizing: EmergencyForm,
     /// [`Units::code`] of the units it is shown in.
     units: String,
 }
@@ -41,7 +41,7 @@ pub(super) struct Asked {
     /// Nitrate to stay under.
     target: String,
     #[serde(flatten)]
-    sizing: SizingInput,
+    sizing: EmergencyInput,
     #[serde(flatten)]
     carried: Carried,
 }
@@ -58,7 +58,7 @@ pub(super) async fn show(
             asked.carried.units(settings::units(db)?),
         );
         let mut latest = HashMap::new();
-        for analyte in SizingInput::ANALYTES {
+        for analyte in EmergencyInput::ANALYTES {
             if let Some(stored) = readings::latest(db, id, analyte.id)? {
                 latest.insert(analyte.id, stored.reading);
             }
@@ -71,7 +71,7 @@ pub(super) async fn show(
             part,
             id,
             changes: ChangesView::of(&asked.target, &tank, tap_nitrate, &units),
-            sizing: Sized::of(&asked.sizing, &tank, &latest, now, &units),
+            sizing: EmergencyForm::of(&asked.sizing, &tank, &latest, now, &units),
             units: units.code(),
         })
     })

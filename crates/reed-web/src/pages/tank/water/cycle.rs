@@ -4,15 +4,15 @@
 use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
-use reed_core::outlook::ahead::cycling::{self, Condition, STARTS, Source, Stage};
-use reed_core::outlook::ahead::{Belief, Event, Outlook};
+use reed_core::outlook::ahead::cycling::{self, Condition, CycleStage, STARTS, Source};
+use reed_core::outlook::ahead::{Event, NitrogenBelief, NitrogenOutlook};
 use reed_core::units::Refusal;
 use reed_core::units::span_of_days;
 use reed_store::{TankId, events};
 
 use super::ahead::DAYS;
 use super::events::back;
-use super::loaded::Loaded;
+use super::inputs::WaterInputs;
 use crate::error::PageError;
 use crate::pages::number::Number;
 use crate::state::App;
@@ -32,13 +32,13 @@ pub(super) struct CycleView {
 impl CycleView {
     /// Of a tank that is new; `None` of a settled one.
     pub(super) fn of(
-        loaded: &Loaded,
-        belief: &Belief,
+        loaded: &WaterInputs,
+        belief: &NitrogenBelief,
         known: &[Event],
-        outlook: &Outlook,
+        outlook: &NitrogenOutlook,
     ) -> Option<Self> {
         loaded.setting.young_days?;
-        let stage = Stage::of(outlook);
+        let stage = CycleStage::of(outlook);
         let due = |(analyte, days): (&'static reed_core::tank::Analyte, f64)| {
             let when = if days <= 0.0 {
                 "due now".to_owned()
@@ -122,7 +122,7 @@ pub(super) async fn plan(
         .map_err(|refusal| PageError::Refused(refusal.to_string()))?;
     let planned = app
         .read(move |db| {
-            let loaded = Loaded::read(db, id, now.wall)?;
+            let loaded = WaterInputs::read(db, id, now.wall)?;
             // A new plan takes the place of whatever was planned.
             let known: Vec<Event> = loaded
                 .known()

@@ -8,13 +8,14 @@ mod bacteria;
 mod changes;
 mod cycle;
 mod days;
+mod emergency_answer;
+mod emergency_form;
 mod events;
 mod failures;
-mod loaded;
+mod inputs;
 mod media;
 mod oxygen;
 mod part;
-mod sizing;
 mod testing;
 
 use axum::Router;

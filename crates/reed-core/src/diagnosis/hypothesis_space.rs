@@ -55,7 +55,7 @@ struct Standing {
 }
 
 /// All hypotheses with what the twin makes of each.
-pub(super) struct Space {
+pub(super) struct HypothesisSpace {
     pub(super) candidates: Vec<Candidate>,
     pub(super) hypotheses: Arc<Hypotheses>,
     /// By fault, those that bring it; and by which factor it is rarer without any of them, so that
@@ -78,7 +78,7 @@ pub(super) struct Space {
     stirring: Stirring,
 }
 
-impl Space {
+impl HypothesisSpace {
     /// The hypotheses about this tank.
     pub(super) fn of(tank: &Tank, observed: &Observed) -> Self {
         let mut candidates = Vec::new();

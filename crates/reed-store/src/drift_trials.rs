@@ -1,10 +1,10 @@
 //! What real water did with a pinch of food, and how the flow model fared with it.
 
 use jiff::Timestamp;
-use reed_core::flow::{DriftTest, Pinch};
+use reed_core::flow::{DriftTrial, FoodRelease};
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{DriftTestId, StoreError, TankId};
+use crate::{DriftTrialId, StoreError, TankId};
 
 const ADD: &str = "
     INSERT INTO drift_tests (tank_id, pinch, from_x_cm, from_y_cm, to_x_cm, to_y_cm, to_z_cm, seconds, factor, made_at)
@@ -22,11 +22,11 @@ pub(crate) const STATEMENTS: &[&str] = &[ADD, OF_TANK, FACTORS, SET_STRUCK];
 
 /// A test as kept.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Kept {
+pub struct KeptDriftTrial {
     /// Its number.
-    pub id: DriftTestId,
+    pub id: DriftTrialId,
     /// What was done and seen.
-    pub test: DriftTest,
+    pub test: DriftTrial,
     /// How much likelier than chance the model of that day made what was seen.
     pub factor: f64,
     /// When it was entered.
@@ -35,8 +35,8 @@ pub struct Kept {
     pub is_struck: bool,
 }
 
-fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
-    let id: DriftTestId = row.get(0)?;
+fn from_row(row: &Row<'_>) -> Result<KeptDriftTrial, StoreError> {
+    let id: DriftTrialId = row.get(0)?;
     let pinch: String = row.get(1)?;
     let unknown = || {
         StoreError::unreadable(
@@ -44,13 +44,13 @@ fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
             format!("“{pinch}” is not known"),
         )
     };
-    let test = DriftTest {
-        pinch: Pinch::by_id(&pinch).ok_or_else(unknown)?,
+    let test = DriftTrial {
+        pinch: FoodRelease::by_id(&pinch).ok_or_else(unknown)?,
         from_cm: [row.get(2)?, row.get(3)?],
         to_cm: [row.get(4)?, row.get(5)?, row.get(6)?],
         seconds: row.get(7)?,
     };
-    Ok(Kept {
+    Ok(KeptDriftTrial {
         id,
         test,
         factor: row.get(8)?,
@@ -59,30 +59,30 @@ fn from_row(row: &Row<'_>) -> Result<Kept, StoreError> {
     })
 }
 
-/// Keeps a test, with what [`DriftTest::held_against`] the flow of the tank said.
+/// Keeps a test, with what [`DriftTrial::held_against`] the flow of the tank said.
 ///
 /// # Errors
 /// When there is no such tank or the database fails.
 pub fn add(
     db: &Connection,
     tank: TankId,
-    test: &DriftTest,
+    test: &DriftTrial,
     factor: f64,
     now: Timestamp,
-) -> Result<DriftTestId, StoreError> {
+) -> Result<DriftTrialId, StoreError> {
     let ([from_x, from_y], [to_x, to_y, to_z]) = (test.from_cm, test.to_cm);
     db.prepare_cached(ADD)?.execute(named_params! {
         ":tank": tank, ":pinch": test.pinch.id(), ":from_x": from_x, ":from_y": from_y,
         ":to_x": to_x, ":to_y": to_y, ":to_z": to_z, ":seconds": test.seconds, ":factor": factor, ":now": now,
     })?;
-    Ok(DriftTestId(db.last_insert_rowid()))
+    Ok(DriftTrialId(db.last_insert_rowid()))
 }
 
 /// The tests of a tank, withdrawn ones too, newest first.
 ///
 /// # Errors
 /// When the database fails.
-pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Kept>, StoreError> {
+pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<KeptDriftTrial>, StoreError> {
     db.prepare_cached(OF_TANK)?
         .query_and_then(named_params! { ":tank": tank }, from_row)?
         .collect()
@@ -107,7 +107,7 @@ pub fn factors(db: &Connection, tank: TankId) -> Result<Vec<f64>, StoreError> {
 pub fn set_struck(
     db: &Connection,
     tank: TankId,
-    id: DriftTestId,
+    id: DriftTrialId,
     struck: Option<Timestamp>,
 ) -> Result<(), StoreError> {
     let rows = db

@@ -27,9 +27,9 @@ const MOST: usize = 400;
 
 /// What was asked for before.
 #[derive(Debug, Default)]
-pub(crate) struct Memory(Mutex<HashMap<Key, Arc<Follows>>>);
+pub(crate) struct RevisionCache(Mutex<HashMap<Key, Arc<Follows>>>);
 
-impl Memory {
+impl RevisionCache {
     /// What follows from a revision.
     pub(crate) fn of(&self, revision: &Revision, mood: Mood, stirring: Stirring) -> Arc<Follows> {
         let key = (revision.id, mood, stirring.bits());
@@ -58,7 +58,7 @@ impl Memory {
 mod tests {
     use std::sync::Arc;
 
-    use super::{MOST, Memory};
+    use super::{MOST, RevisionCache};
     use crate::view::Mood;
     use reed_core::document::start;
     use reed_core::twin::Stirring;
@@ -79,7 +79,7 @@ mod tests {
 
     #[test]
     fn the_same_revision_is_computed_once_and_another_mood_or_revision_anew() {
-        let memory = Memory::default();
+        let memory = RevisionCache::default();
         let of = |id: i64, mood: Mood| memory.of(&revision(id), mood, Stirring::AS_IT_LOOKS);
         let first = of(1, Mood::AtEase);
         assert!(Arc::ptr_eq(&first, &of(1, Mood::AtEase)));
@@ -92,7 +92,7 @@ mod tests {
 
     #[test]
     fn it_does_not_grow_without_end() {
-        let memory = Memory::default();
+        let memory = RevisionCache::default();
         for id in 0..=i64::try_from(MOST).expect("some hundreds") {
             memory.of(&revision(id), Mood::AtEase, Stirring::AS_IT_LOOKS);
         }

@@ -4,12 +4,12 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
-use reed_core::flow::{DriftTest, Pinch, says};
+use reed_core::flow::{DriftTrial, FoodRelease, says};
 use reed_core::tank::Tank;
 use reed_core::units::{Length, Quantity, Refusal, Units, read_amount};
 use reed_flow::Field;
-use reed_store::drift_tests::Kept;
-use reed_store::{DriftTestId, TankId, drift_tests};
+use reed_store::drift_trials::KeptDriftTrial;
+use reed_store::{DriftTrialId, TankId, drift_trials};
 
 use super::page;
 use crate::clock::{Clock, Moment};
@@ -60,13 +60,13 @@ impl TestInput {
     /// Nothing typed yet; a minute is watched.
     pub(super) fn blank() -> Self {
         Self {
-            pinch: Pinch::default().id().to_owned(),
+            pinch: FoodRelease::default().id().to_owned(),
             seconds: "60".to_owned(),
             ..Self::default()
         }
     }
 
-    fn parse(&self, tank: &Tank, units: &Units) -> Result<DriftTest, Vec<Refusal>> {
+    fn parse(&self, tank: &Tank, units: &Units) -> Result<DriftTrial, Vec<Refusal>> {
         let mut refused = Vec::new();
         let mut read = |(field, label, text): (&str, &str, &str)| {
             let value = read_amount(text, Length::UNITS, units.of(Length::UNITS));
@@ -89,8 +89,8 @@ impl TestInput {
                 "Give a number of seconds, such as 60.",
             ));
         }
-        let pinch = Pinch::by_id(&self.pinch).unwrap_or_default();
-        let test = DriftTest {
+        let pinch = FoodRelease::by_id(&self.pinch).unwrap_or_default();
+        let test = DriftTrial {
             pinch,
             from_cm: [from_x, from_y],
             to_cm: [x, y, z],
@@ -115,7 +115,7 @@ impl TestInput {
 
 /// A test that was entered, ready to print.
 pub(super) struct TestLine {
-    pub(super) id: DriftTestId,
+    pub(super) id: DriftTrialId,
     pub(super) at: String,
     pub(super) words: String,
     pub(super) says: &'static str,
@@ -123,7 +123,7 @@ pub(super) struct TestLine {
 }
 
 impl TestLine {
-    pub(super) fn of(kept: &Kept, clock: &Clock, now: &Moment, units: &Units) -> Self {
+    pub(super) fn of(kept: &KeptDriftTrial, clock: &Clock, now: &Moment, units: &Units) -> Self {
         let print = |cm: f64| units.print(cm, Length::UNITS, 0);
         let [x, y, z] = kept.test.to_cm;
         Self {
@@ -168,7 +168,7 @@ pub(super) async fn add(
             else {
                 return Ok(false);
             };
-            drift_tests::add(db, id, &test, test.held_against(&field, bed), now)?;
+            drift_trials::add(db, id, &test, test.held_against(&field, bed), now)?;
             Ok(true)
         })
         .await?;
@@ -203,7 +203,7 @@ async fn set_struck(
     test: i64,
     struck: Option<jiff::Timestamp>,
 ) -> Result<Redirect, PageError> {
-    app.write(move |db| drift_tests::set_struck(db, TankId(id), DriftTestId(test), struck))
+    app.write(move |db| drift_trials::set_struck(db, TankId(id), DriftTrialId(test), struck))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/drift#drift-test")))
 }

@@ -3,12 +3,12 @@
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
 use reed_core::outlook::acidity::Acidity;
-use reed_core::outlook::ahead::{Belief, Event, Outlook, Setting, Tap};
+use reed_core::outlook::ahead::{Event, NitrogenBelief, NitrogenOutlook, Setting, Tap};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_core::units::{days_of, span_of_days};
-use reed_store::events::Kept;
+use reed_store::events::KeptEvent;
 use reed_store::{Connection, StoreError, TankId, events, readings, settings, tanks};
 
 use crate::flows;
@@ -19,20 +19,20 @@ const BACK_DAYS: i64 = 120;
 const MOST_READINGS: usize = 400;
 
 /// A tank with what was read, what happened and what is planned.
-pub(super) struct Loaded {
+pub(super) struct WaterInputs {
     pub(super) tank: Tank,
     pub(super) setting: Setting,
     pub(super) acidity: Acidity,
     /// Of the last months, oldest first.
     pub(super) readings: Vec<Reading>,
-    pub(super) kept: Vec<Kept>,
+    pub(super) kept: Vec<KeptEvent>,
     /// General hardness of the tap, where it was read, dGH.
     pub(super) tap_dgh: Option<f64>,
     pub(super) units: Units,
     pub(super) now: DateTime,
 }
 
-impl Loaded {
+impl WaterInputs {
     pub(super) fn read(db: &Connection, id: TankId, now: DateTime) -> Result<Self, StoreError> {
         let since = now - SignedDuration::from_hours(24 * BACK_DAYS);
         let tank = tanks::latest(db, id)?.tank;
@@ -80,12 +80,17 @@ impl Loaded {
             .collect()
     }
 
-    pub(super) fn belief(&self, known: &[Event]) -> Belief {
-        Belief::learned(&self.setting, known, &self.readings, self.now)
+    pub(super) fn belief(&self, known: &[Event]) -> NitrogenBelief {
+        NitrogenBelief::learned(&self.setting, known, &self.readings, self.now)
     }
 
-    pub(super) fn outlook(&self, belief: &Belief, known: &[Event], days: usize) -> Outlook {
-        Outlook::of(
+    pub(super) fn outlook(
+        &self,
+        belief: &NitrogenBelief,
+        known: &[Event],
+        days: usize,
+    ) -> NitrogenOutlook {
+        NitrogenOutlook::of(
             &self.setting,
             belief,
             known,

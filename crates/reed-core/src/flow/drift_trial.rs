@@ -14,7 +14,7 @@ use crate::units::{Length, Quantity, Refusal, Units};
 
 /// What is let go.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
-pub enum Pinch {
+pub enum FoodRelease {
     /// Crumbled food, a few wetted flakes.
     #[default]
     FineFood,
@@ -22,7 +22,7 @@ pub enum Pinch {
     GelBeads,
 }
 
-impl Pinch {
+impl FoodRelease {
     /// All of them.
     pub const ALL: [Self; 2] = [Self::FineFood, Self::GelBeads];
 
@@ -63,9 +63,9 @@ impl Pinch {
 
 /// What was done and seen; centimetres from the front left corner of the tank's floor.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct DriftTest {
+pub struct DriftTrial {
     /// What was let go.
-    pub pinch: Pinch,
+    pub pinch: FoodRelease,
     /// Where: from the left, from the front.
     pub from_cm: [f64; 2],
     /// Where most of it was at the end: from the left, from the front, above the floor.
@@ -85,7 +85,7 @@ const LOUDEST: f64 = 10.0;
 /// How likely it is, before any test, that the model describes a tank. A judgement.
 const BEFORE_ANY_TEST: f64 = 0.8;
 
-impl DriftTest {
+impl DriftTrial {
     /// What cannot be, field by field, in the keeper's units.
     pub fn refusals(&self, tank: &Tank, units: &Units) -> Vec<Refusal> {
         let (length, width, level) = (
@@ -215,9 +215,9 @@ pub fn says(factor: f64) -> &'static str {
 
 #[cfg(test)]
 mod tests {
-    use super::{DriftTest, Pinch, Trust};
+    use super::{DriftTrial, FoodRelease, Trust};
     use crate::document::start;
-    use crate::flow::Drawn;
+    use crate::flow::TankScene;
     use crate::units::Units;
     use reed_flow::Settings;
     use std::ops::ControlFlow;
@@ -227,7 +227,7 @@ mod tests {
     #[test]
     fn a_test_speaks_for_the_model_where_it_says_so_and_against_it_elsewhere() {
         let tank = start::by_id("planted-canister").expect("listed").tank();
-        let drawn = Drawn::of(&tank);
+        let drawn = TankScene::of(&tank);
         let settled = drawn
             .scene
             .settle(&Settings::of(&drawn.scene).coarsely(), |_| {
@@ -235,8 +235,8 @@ mod tests {
             })
             .expect("not broken off");
         let bed = tank.water_depth.as_cm() - f64::from(drawn.scene.size[2]) * 100.0;
-        let mut test = DriftTest {
-            pinch: Pinch::FineFood,
+        let mut test = DriftTrial {
+            pinch: FoodRelease::FineFood,
             from_cm: [20.0, 20.0],
             to_cm: [0.0; 3],
             seconds: 60.0,
@@ -245,7 +245,7 @@ mod tests {
             &settled.mean,
             [0.2, 0.2],
             60.0,
-            Pinch::FineFood.muck(),
+            FoodRelease::FineFood.muck(),
             400,
         );
         let mean = |axis: usize| {
@@ -263,7 +263,7 @@ mod tests {
         } else {
             tank.glass.length.as_cm() - 2.0
         };
-        let elsewhere = DriftTest {
+        let elsewhere = DriftTrial {
             to_cm: [far, mean(1), 40.0],
             ..test
         }
@@ -278,8 +278,8 @@ mod tests {
     #[test]
     fn what_lies_outside_is_refused_by_name() {
         let tank = start::by_id("planted-canister").expect("listed").tank();
-        let test = DriftTest {
-            pinch: Pinch::FineFood,
+        let test = DriftTrial {
+            pinch: FoodRelease::FineFood,
             from_cm: [-1.0, f64::NAN],
             to_cm: [5000.0, 5.0, 500.0],
             seconds: 1.0,
