@@ -56,11 +56,21 @@ fn to_text(
     now: &Forecast,
     plans: &[Plan],
 ) -> String {
-    let mut out = String::new();
-    // Writing to a string cannot fail.
     let account = differential.account(&[]);
-    let _ = writeln!(out, "{}\n\nSuspects", document.tank.name);
+    [
+        format!("{}\n", document.tank.name),
+        suspects(differential, &account, observed),
+        doubts(differential, &account),
+        next_step(differential, &account, outlook, plans),
+        changes(now, plans),
+    ]
+    .concat()
+}
+
+fn suspects(differential: &Differential, account: &Account, observed: &Observed) -> String {
+    let mut out = "\nSuspects\n".to_owned();
     for suspect in differential.of_this_case().take(SHOWN) {
+        // Writing to a string cannot fail.
         let _ = writeln!(
             out,
             "  {:>4.0} %  {}{}",
@@ -85,12 +95,15 @@ fn to_text(
         differential.healthy * 100.0
     );
     if !differential.alarms.is_empty() {
-        let _ = writeln!(
-            out,
-            "          It would leave unexplained: {}",
-            differential.alarms.join("; ")
-        );
+        let alarms = differential.alarms.join("; ");
+        let _ = writeln!(out, "          It would leave unexplained: {alarms}");
     }
+    out
+}
+
+/// What is true besides, what nothing explains, and what hardly goes together.
+fn doubts(differential: &Differential, account: &Account) -> String {
+    let mut out = String::new();
     for suspect in differential.also_true(ALSO_TRUE) {
         let _ = writeln!(
             out,
@@ -112,43 +125,45 @@ fn to_text(
             "\nHardly goes together ({times_rarer:.0} times rarer than by itself):\n  {one}\n  {other}"
         );
     }
+    out
+}
+
+fn next_step(
+    differential: &Differential,
+    account: &Account,
+    outlook: &CheckOutlook,
+    plans: &[Plan],
+) -> String {
     match advice(differential, outlook, plans) {
         Advice::Look { looks } => {
-            let checks: Vec<&Check> = looks
-                .iter()
-                .map(|place| outlook.proposals[*place].check)
-                .collect();
-            let _ = writeln!(
-                out,
-                "\nLook next ({:.0} min)",
-                round::minutes_of(&checks).ceil()
-            );
+            let checks: Vec<&Check> =
+                looks.iter().map(|place| outlook.proposals[*place].check).collect();
+            let mut out = format!("\nLook next ({:.0} min)\n", round::minutes_of(&checks).ceil());
             for check in checks {
                 let _ = writeln!(out, "  {}\n    {}", check.title, check.how);
             }
+            out
         }
         acting @ Advice::Act if account.grasp(differential, &acting) == Grasp::Lost => {
-            let _ = writeln!(
-                out,
-                "\nI do not know: what was seen fits nothing on the list well, and no check would tell much more."
-            );
+            "\nI do not know: what was seen fits nothing on the list well, and no check would tell much more.\n".to_owned()
         }
-        Advice::Act => {
-            let _ = writeln!(out, "\nTime to act: no check is worth its effort any more.");
-        }
+        Advice::Act => "\nTime to act: no check is worth its effort any more.\n".to_owned(),
     }
-    let _ = writeln!(
-        out,
-        "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)",
+}
+
+fn changes(now: &Forecast, plans: &[Plan]) -> String {
+    let mut out = format!(
+        "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)\n",
         now.lowest, now.lowest_spread
     );
     for plan in plans.iter().take(SHOWN) {
         let effect = plan.after.as_ref().map_or_else(
             || "effect not computed".to_owned(),
             |after| {
+                let (lowest, spread) = (after.lowest, after.lowest_spread);
                 format!(
-                    "lowest {:.1} ± {:.1} mg/L ({:+.1})",
-                    after.lowest, after.lowest_spread, plan.gain_mg_l
+                    "lowest {lowest:.1} ± {spread:.1} mg/L ({:+.1})",
+                    plan.gain_mg_l
                 )
             },
         );

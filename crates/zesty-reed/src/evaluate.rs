@@ -56,100 +56,10 @@ fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
         OFF.0,
         OFF.1 * 100.0
     );
-    let mut row = |what: &str, of: &dyn Fn(&Score) -> String| {
+    for (what, of) in MEASURES {
         let _ = writeln!(out, "| {what} | {} | {} |", of(&scores[0]), of(&scores[1]));
-    };
-    row("Cases", &|score| score.cases.to_string());
-    row("First suspect guilty, when opened", &|score| {
-        percent(score.top_1[0])
-    });
-    row("One of the first three guilty, when opened", &|score| {
-        percent(score.top_3[0])
-    });
-    row("First suspect guilty, when acting is due", &|score| {
-        percent(score.top_1[1])
-    });
-    row(
-        "One of the first three guilty, when acting is due",
-        &|score| percent(score.top_3[1]),
-    );
-    row(
-        "First suspect guilty, when nothing is left to ask",
-        &|score| percent(score.top_1[2]),
-    );
-    row(
-        "One of the first three guilty, when nothing is left to ask",
-        &|score| percent(score.top_3[2]),
-    );
-    row("Foremost change right, when acting is due", &|score| {
-        percent(score.right_change)
-    });
-    row(
-        "Rounds until acting is due (glances on one walk are one)",
-        &|score| format!("{:.1}", score.until_acting[0]),
-    );
-    row("Checks until acting is due", &|score| {
-        format!("{:.1}", score.until_acting[1])
-    });
-    row("Minutes until acting is due", &|score| {
-        format!("{:.0}", score.until_acting[2])
-    });
-    row(
-        "Brier score of every suspect, when acting is due",
-        &|score| format!("{:.4}", score.brier),
-    );
-    row("Brier score of the mere base rate", &|score| {
-        format!("{:.4}", score.brier_of_base_rate)
-    });
-    row("Mean error of the stated probabilities", &|score| {
-        format!("{:.2} points", score.calibration_error * 100.0)
-    });
-    for order in Order::ALL {
-        row(
-            &format!(
-                "Cases in which something becomes {} likely, {}",
-                percent(CERTAIN),
-                words(order)
-            ),
-            &|score| race(score, order).map_or(String::new(), |race| percent(race.certain)),
-        );
     }
-    for order in [Order::Fixed, Order::Random] {
-        row(
-            &format!("Checks until then, {} against its own", words(order)),
-            &|score| {
-                race(score, order).map_or(
-                    String::new(),
-                    |Race {
-                         spent: [[other, _], [own, _]],
-                         ..
-                     }| {
-                        format!(
-                            "{other:.1} : {own:.1} ({:.0} % fewer)",
-                            100.0 * (1.0 - own / other)
-                        )
-                    },
-                )
-            },
-        );
-        row(
-            &format!("Minutes until then, {} against its own", words(order)),
-            &|score| {
-                race(score, order).map_or(
-                    String::new(),
-                    |Race {
-                         spent: [[_, other], [_, own]],
-                         ..
-                     }| {
-                        format!(
-                            "{other:.0} : {own:.0} ({:.0} % fewer)",
-                            100.0 * (1.0 - own / other)
-                        )
-                    },
-                )
-            },
-        );
-    }
+    races(&mut out, scores);
     for (moment, when) in [
         "when opened",
         "when acting is due",
@@ -158,26 +68,110 @@ fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
     .into_iter()
     .enumerate()
     {
-        let _ = writeln!(out, "\n### Stated and true, {when}\n");
-        let _ = writeln!(
-            out,
-            "| Stated | As believed: statements | mean stated | came true | Off: statements | mean stated | came true |"
-        );
-        let _ = writeln!(out, "|---|---:|---:|---:|---:|---:|---:|");
-        for bin in &scores[0].reliability[moment] {
-            let other = scores[1].reliability[moment]
-                .iter()
-                .find(|other| other.edges.map(f64::to_bits) == bin.edges.map(f64::to_bits));
-            let edges = format!("{}–{}", percent(bin.edges[0]), percent(bin.edges[1]));
-            let _ = writeln!(
-                out,
-                "| {edges} | {} | {} |",
-                cells(bin),
-                other.map_or("| |".to_owned(), cells)
-            );
-        }
+        reliability(&mut out, scores, moment, when);
     }
     out
+}
+
+/// What is told of a rehearsal: in words, and made from its score.
+const MEASURES: [(&str, fn(&Score) -> String); 14] = [
+    ("Cases", |score| score.cases.to_string()),
+    ("First suspect guilty, when opened", |score| {
+        percent(score.top_1[0])
+    }),
+    ("One of the first three guilty, when opened", |score| {
+        percent(score.top_3[0])
+    }),
+    ("First suspect guilty, when acting is due", |score| {
+        percent(score.top_1[1])
+    }),
+    (
+        "One of the first three guilty, when acting is due",
+        |score| percent(score.top_3[1]),
+    ),
+    (
+        "First suspect guilty, when nothing is left to ask",
+        |score| percent(score.top_1[2]),
+    ),
+    (
+        "One of the first three guilty, when nothing is left to ask",
+        |score| percent(score.top_3[2]),
+    ),
+    ("Foremost change right, when acting is due", |score| {
+        percent(score.right_change)
+    }),
+    (
+        "Rounds until acting is due (glances on one walk are one)",
+        |score| format!("{:.1}", score.until_acting[0]),
+    ),
+    ("Checks until acting is due", |score| {
+        format!("{:.1}", score.until_acting[1])
+    }),
+    ("Minutes until acting is due", |score| {
+        format!("{:.0}", score.until_acting[2])
+    }),
+    (
+        "Brier score of every suspect, when acting is due",
+        |score| format!("{:.4}", score.brier),
+    ),
+    ("Brier score of the mere base rate", |score| {
+        format!("{:.4}", score.brier_of_base_rate)
+    }),
+    ("Mean error of the stated probabilities", |score| {
+        format!("{:.2} points", score.calibration_error * 100.0)
+    }),
+];
+
+/// How soon something becomes certain, by the order in which is asked.
+fn races(out: &mut String, scores: &[Score; 2]) {
+    let mut row = |what: &str, order: Order, of: &dyn Fn(&Race) -> String| {
+        let [believed, off] =
+            [&scores[0], &scores[1]].map(|score| race(score, order).map_or(String::new(), of));
+        let _ = writeln!(out, "| {what} | {believed} | {off} |");
+    };
+    for order in Order::ALL {
+        let what = format!(
+            "Cases in which something becomes {} likely, {}",
+            percent(CERTAIN),
+            words(order)
+        );
+        row(&what, order, &|race| percent(race.certain));
+    }
+    let fewer = |other: f64, own: f64| format!("({:.0} % fewer)", 100.0 * (1.0 - own / other));
+    for order in [Order::Fixed, Order::Random] {
+        let what = format!("Checks until then, {} against its own", words(order));
+        row(&what, order, &|race| {
+            let [[other, _], [own, _]] = race.spent;
+            format!("{other:.1} : {own:.1} {}", fewer(other, own))
+        });
+        let what = format!("Minutes until then, {} against its own", words(order));
+        row(&what, order, &|race| {
+            let [[_, other], [_, own]] = race.spent;
+            format!("{other:.0} : {own:.0} {}", fewer(other, own))
+        });
+    }
+}
+
+/// What was stated at a moment of a case against what came true.
+fn reliability(out: &mut String, scores: &[Score; 2], moment: usize, when: &str) {
+    let _ = writeln!(out, "\n### Stated and true, {when}\n");
+    let _ = writeln!(
+        out,
+        "| Stated | As believed: statements | mean stated | came true | Off: statements | mean stated | came true |"
+    );
+    let _ = writeln!(out, "|---|---:|---:|---:|---:|---:|---:|");
+    for bin in &scores[0].reliability[moment] {
+        let other = scores[1].reliability[moment]
+            .iter()
+            .find(|other| other.edges.map(f64::to_bits) == bin.edges.map(f64::to_bits));
+        let edges = format!("{}–{}", percent(bin.edges[0]), percent(bin.edges[1]));
+        let _ = writeln!(
+            out,
+            "| {edges} | {} | {} |",
+            cells(bin),
+            other.map_or("| |".to_owned(), cells)
+        );
+    }
 }
 
 fn cells(bin: &Bin) -> String {

@@ -98,115 +98,9 @@ impl Document {
         let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
         // A case may hold what was seen after the moment of which it speaks, such as the proof of a
         // change: only the future cannot be.
-        let latest = observed.now.max(now);
-        let dates = self.tank.days_after(latest.date());
-        let mut faults: Vec<String> = dates
-            .iter()
-            .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
-            .collect();
-        let mut must_be_past = |place: String, at: DateTime| {
-            let ahead = format!(
-                "{place}: {at} is not accepted; that is in the future. Give a moment up to {latest}."
-            );
-            faults.extend((at > latest).then_some(ahead));
-        };
-        let findings = self
-            .findings
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/findings/{i}/at"), entry.at));
-        let events = self
-            .events
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/events/{i}/at"), entry.at));
-        let readings = self
-            .readings
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/readings/{i}/taken_at"), entry.taken_at));
-        let declined = self
-            .declined
-            .iter()
-            .enumerate()
-            .map(|(i, entry)| (format!("/declined/{i}/at"), entry.at));
-        findings
-            .chain(events)
-            .chain(readings)
-            .chain(declined)
-            .for_each(|(place, at)| must_be_past(place, at));
-        let findings = self.findings.iter().enumerate().map(|(i, entry)| {
-            (
-                format!("/findings/{i}/finding"),
-                &entry.finding,
-                entry.answer,
-                entry.at,
-                false,
-            )
-        });
-        let events = self.events.iter().enumerate().map(|(i, entry)| {
-            (
-                format!("/events/{i}/event"),
-                &entry.event,
-                entry.answer,
-                entry.at,
-                true,
-            )
-        });
-        for (place, id, answer, at, is_event) in findings.chain(events) {
-            match finding::by_id(id).filter(|finding| {
-                !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event
-            }) {
-                Some(finding) if observed.answer(finding).is_none() => {
-                    observed.answers.push(Answered::new(finding, answer, at))
-                }
-                Some(_) => faults.push(format!("{place}: “{id}” is answered twice; keep one.")),
-                None => faults.push(format!(
-                    "{place}: “{id}” is not known here; known are {}.",
-                    known_ids(is_event)
-                )),
-            }
-        }
-        let numbers: Vec<Serial> = self
-            .tank
-            .filters
-            .iter()
-            .map(|filter| filter.number)
-            .collect();
-        for (i, entry) in self
-            .findings
-            .iter()
-            .enumerate()
-            .filter(|(_, entry)| !entry.filters.is_empty())
-        {
-            let answered = observed
-                .answers
-                .iter_mut()
-                .find(|answered| answered.finding.id == entry.finding);
-            let answered = answered.filter(|answered| {
-                answered.finding.is_of_a_filter() && answered.answer == Answer::Yes
-            });
-            match (
-                answered,
-                entry
-                    .filters
-                    .iter()
-                    .find(|filter| !numbers.contains(filter)),
-            ) {
-                (Some(answered), None) => answered.filters.clone_from(&entry.filters),
-                (None, _) => faults.push(format!(
-                    "/findings/{i}/filters: “{}” is not seen at a filter; leave this out.",
-                    entry.finding
-                )),
-                (_, Some(unknown)) => {
-                    let known: Vec<String> = numbers.iter().map(ToString::to_string).collect();
-                    faults.push(format!(
-                        "/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.",
-                        known.join(", ")
-                    ));
-                }
-            }
-        }
+        let mut faults = self.in_the_future(observed.now.max(now));
+        self.answers(&mut observed, &mut faults);
+        self.at_filters(&mut observed, &mut faults);
         for (i, entry) in self.readings.iter().enumerate() {
             match entry.reading() {
                 Ok(reading) => observed.readings.push(reading),
@@ -231,6 +125,116 @@ impl Document {
             Ok(observed)
         } else {
             Err(NotADocument(faults))
+        }
+    }
+
+    /// What is dated later than anything can have happened.
+    fn in_the_future(&self, latest: DateTime) -> Vec<String> {
+        let dates = self.tank.days_after(latest.date());
+        let mut faults: Vec<String> = dates
+            .iter()
+            .map(|refusal| format!("/tank{}: {refusal}", refusal.field))
+            .collect();
+        let mut look_at = |list: &str, key: &str, moments: Vec<DateTime>| {
+            for (i, at) in moments
+                .into_iter()
+                .enumerate()
+                .filter(|(_, at)| *at > latest)
+            {
+                faults.push(format!(
+                    "/{list}/{i}/{key}: {at} is not accepted; that is in the future. Give a moment up to {latest}."
+                ));
+            }
+        };
+        look_at(
+            "findings",
+            "at",
+            self.findings.iter().map(|entry| entry.at).collect(),
+        );
+        look_at(
+            "events",
+            "at",
+            self.events.iter().map(|entry| entry.at).collect(),
+        );
+        look_at(
+            "readings",
+            "taken_at",
+            self.readings.iter().map(|entry| entry.taken_at).collect(),
+        );
+        look_at(
+            "declined",
+            "at",
+            self.declined.iter().map(|entry| entry.at).collect(),
+        );
+        faults
+    }
+
+    /// Findings and events with their answers, each once.
+    fn answers(&self, observed: &mut Observed, faults: &mut Vec<String>) {
+        let findings = self.findings.iter().enumerate().map(|(i, entry)| {
+            let place = format!("/findings/{i}/finding");
+            (place, &entry.finding, entry.answer, entry.at, false)
+        });
+        let events = self.events.iter().enumerate().map(|(i, entry)| {
+            let place = format!("/events/{i}/event");
+            (place, &entry.event, entry.answer, entry.at, true)
+        });
+        for (place, id, answer, at, is_event) in findings.chain(events) {
+            let asked = finding::by_id(id).filter(|finding| {
+                !finding.asks.is_empty() && matches!(finding.kind, Kind::Event { .. }) == is_event
+            });
+            match asked {
+                Some(finding) if observed.answer(finding).is_none() => {
+                    observed.answers.push(Answered::new(finding, answer, at));
+                }
+                Some(_) => faults.push(format!("{place}: “{id}” is answered twice; keep one.")),
+                None => faults.push(format!(
+                    "{place}: “{id}” is not known here; known are {}.",
+                    known_ids(is_event)
+                )),
+            }
+        }
+    }
+
+    /// At which filters findings of a filter were seen.
+    fn at_filters(&self, observed: &mut Observed, faults: &mut Vec<String>) {
+        let numbers: Vec<Serial> = self
+            .tank
+            .filters
+            .iter()
+            .map(|filter| filter.number)
+            .collect();
+        let named = self
+            .findings
+            .iter()
+            .enumerate()
+            .filter(|(_, entry)| !entry.filters.is_empty());
+        for (i, entry) in named {
+            let answered = observed
+                .answers
+                .iter_mut()
+                .find(|answered| answered.finding.id == entry.finding)
+                .filter(|answered| {
+                    answered.finding.is_of_a_filter() && answered.answer == Answer::Yes
+                });
+            let unknown = entry
+                .filters
+                .iter()
+                .find(|filter| !numbers.contains(filter));
+            match (answered, unknown) {
+                (Some(answered), None) => answered.filters.clone_from(&entry.filters),
+                (None, _) => faults.push(format!(
+                    "/findings/{i}/filters: “{}” is not seen at a filter; leave this out.",
+                    entry.finding
+                )),
+                (_, Some(unknown)) => {
+                    let known: Vec<String> = numbers.iter().map(ToString::to_string).collect();
+                    faults.push(format!(
+                        "/findings/{i}/filters: {unknown} is no filter of this tank; known are {}.",
+                        known.join(", ")
+                    ));
+                }
+            }
         }
     }
 }

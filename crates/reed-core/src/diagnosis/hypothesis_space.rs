@@ -81,47 +81,14 @@ pub(super) struct HypothesisSpace {
 impl HypothesisSpace {
     /// The hypotheses about this tank.
     pub(super) fn of(tank: &Tank, observed: &Observed) -> Self {
-        let mut candidates = Vec::new();
-        for fault in
-            fault::all().filter(|fault| fault.needs.as_ref().is_none_or(|need| (need.met)(tank)))
-        {
-            if fault.is_misread() {
-                let of_reading = |index| Candidate {
-                    fault,
-                    about: Some(index),
-                    prior: prior(fault) * doubt_left(observed, index),
-                };
-                candidates.extend(observed.weighed().into_iter().map(of_reading));
-            } else {
-                candidates.push(Candidate {
-                    fault,
-                    about: None,
-                    prior: prior(fault),
-                });
-            }
-        }
-        let those = |holds: &dyn Fn(&Candidate) -> bool| {
-            let faults = candidates
-                .iter()
-                .enumerate()
-                .filter(|(_, candidate)| holds(candidate));
-            faults.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
-        };
+        let candidates = candidates(tank, observed);
+        let those = |holds: &dyn Fn(&Candidate) -> bool| those(&candidates, holds);
         let oxygen_faults = those(&|candidate| candidate.fault.in_the_model.is_some());
         let misreads = those(&|candidate| candidate.about.is_some());
-        let causes_of = |brought: &Candidate| {
-            let causes = those(&|candidate| candidate.fault.brings.contains(&brought.fault));
-            let some_cause = 1.0
-                - causes
-                    .iter()
-                    .map(|cause| 1.0 - candidates[cause].prior)
-                    .product::<f64>();
-            (
-                causes,
-                ((1.0 - BROUGHT * some_cause) / (1.0 - some_cause)).max(0.1),
-            )
-        };
-        let causes = candidates.iter().map(causes_of).collect();
+        let causes = candidates
+            .iter()
+            .map(|brought| causes_of(brought, &candidates))
+            .collect();
         // What depends on the doubts: oxygen, what looks like a lack of it, and readings of it that
         // may be off.
         let misread = |candidate: &Candidate| {
@@ -137,45 +104,23 @@ impl HypothesisSpace {
         let hypotheses = Hypotheses::shared(candidates.len(), MOST_AT_ONCE, coupled);
         let doubts = doubts();
         let stirring = Stirring::of(tank, observed.flow.as_ref());
-        let read_temperature = observed
+        let mut read = tank.clone();
+        read.temperature_now = observed
             .latest(Analyte::TEMPERATURE)
-            .map(|reading| Temperature::celsius(reading.value));
-        let (mut tanks, mut known) = (Vec::new(), HashMap::new());
+            .map(|reading| Temperature::celsius(reading.value))
+            .or(tank.temperature_now);
+        let mut standing = Tanks::new(&read, &candidates, stirring, &doubts);
         let tank_of = hypotheses
             .classes()
             .iter()
-            .map(|class| {
-                *known
-                    .entry(class.only(oxygen_faults))
-                    .or_insert_with_key(|faults| {
-                        let mut faulty = tank.clone();
-                        faulty.temperature_now = read_temperature.or(tank.temperature_now);
-                        for fault in faults.iter() {
-                            faulty = candidates[fault].fault.put_into(&faulty);
-                        }
-                        // Different faults may make the same tank: a slipped outlet and any other
-                        // still surface.
-                        tanks
-                            .iter()
-                            .position(|standing: &Standing| *standing.tank == faulty)
-                            .unwrap_or_else(|| {
-                                let boundless =
-                                    faults.iter().any(|fault| candidates[fault].fault.boundless);
-                                tanks.push(Standing::of(faulty, boundless, stirring, &doubts));
-                                tanks.len() - 1
-                            })
-                    })
-            })
+            .map(|class| standing.with(class.only(oxygen_faults)))
             .collect();
-        let spared = |class: &FaultSet| {
-            std::array::from_fn(|rung| {
-                class
-                    .iter()
-                    .map(|fault| 1.0 - candidates[fault].fault.distress[rung])
-                    .product()
-            })
-        };
-        let spared = hypotheses.classes().iter().map(spared).collect();
+        let tanks = standing.tanks;
+        let spared = hypotheses
+            .classes()
+            .iter()
+            .map(|class| spared(*class, &candidates))
+            .collect();
         // The first class has no fault, and the first tank none.
         let act_below = tanks[0].act_below;
         Self {
@@ -414,5 +359,115 @@ impl Standing {
             act_below,
             short,
         }
+    }
+}
+
+/// Every fault that can be in this tank; a misread once for each reading that is weighed.
+fn candidates(tank: &Tank, observed: &Observed) -> Vec<Candidate> {
+    let can_be = |fault: &&'static Fault| fault.needs.as_ref().is_none_or(|need| (need.met)(tank));
+    let mut candidates = Vec::new();
+    for fault in fault::all().filter(can_be) {
+        if fault.is_misread() {
+            let of_reading = |index| Candidate {
+                fault,
+                about: Some(index),
+                prior: prior(fault) * doubt_left(observed, index),
+            };
+            candidates.extend(observed.weighed().into_iter().map(of_reading));
+        } else {
+            candidates.push(Candidate {
+                fault,
+                about: None,
+                prior: prior(fault),
+            });
+        }
+    }
+    candidates
+}
+
+/// The candidates of which this holds.
+fn those(candidates: &[Candidate], holds: &dyn Fn(&Candidate) -> bool) -> FaultSet {
+    let faults = candidates
+        .iter()
+        .enumerate()
+        .filter(|(_, candidate)| holds(candidate));
+    faults.fold(FaultSet::NONE, |set, (index, _)| set.with(index))
+}
+
+/// What brings a fault, and how much rarer it is while none of that is there.
+fn causes_of(brought: &Candidate, candidates: &[Candidate]) -> (FaultSet, f64) {
+    let causes = those(candidates, &|candidate| {
+        candidate.fault.brings.contains(&brought.fault)
+    });
+    let none = causes
+        .iter()
+        .map(|cause| 1.0 - candidates[cause].prior)
+        .product::<f64>();
+    let some_cause = 1.0 - none;
+    (
+        causes,
+        ((1.0 - BROUGHT * some_cause) / (1.0 - some_cause)).max(0.1),
+    )
+}
+
+/// Chance of each rung that a class of faults spares, whatever the oxygen.
+fn spared(class: FaultSet, candidates: &[Candidate]) -> [f64; RUNGS] {
+    std::array::from_fn(|rung| {
+        class
+            .iter()
+            .map(|fault| 1.0 - candidates[fault].fault.distress[rung])
+            .product()
+    })
+}
+
+/// The tanks that the hypotheses make of one, each once.
+struct Tanks<'a> {
+    sound: &'a Tank,
+    candidates: &'a [Candidate],
+    stirring: Stirring,
+    doubts: &'a [(Doubt, f64); DOUBTS],
+    tanks: Vec<Standing>,
+    known: HashMap<FaultSet, usize>,
+}
+
+impl<'a> Tanks<'a> {
+    fn new(
+        sound: &'a Tank,
+        candidates: &'a [Candidate],
+        stirring: Stirring,
+        doubts: &'a [(Doubt, f64); DOUBTS],
+    ) -> Self {
+        Self {
+            sound,
+            candidates,
+            stirring,
+            doubts,
+            tanks: Vec::new(),
+            known: HashMap::new(),
+        }
+    }
+
+    /// Place of the tank with these faults in it. Different faults may make the same tank: a slipped
+    /// outlet and any other still surface.
+    fn with(&mut self, faults: FaultSet) -> usize {
+        if let Some(place) = self.known.get(&faults) {
+            return *place;
+        }
+        let put_in = |tank: Tank, fault: usize| self.candidates[fault].fault.put_into(&tank);
+        let faulty = faults.iter().fold(self.sound.clone(), put_in);
+        let alike = self
+            .tanks
+            .iter()
+            .position(|standing| *standing.tank == faulty);
+        let place = alike.unwrap_or_else(|| {
+            let boundless = faults
+                .iter()
+                .any(|fault| self.candidates[fault].fault.boundless);
+            self.tanks
+                .push(Standing::of(faulty, boundless, self.stirring, self.doubts));
+            self.tanks.len() - 1
+        });
+        self.known.insert(faults, place);
+        place
     }
 }

@@ -144,14 +144,14 @@ proptest! {
     fn carbon_dioxide_follows_breath_and_surface(
         exchange in 0.02..2.0_f64, given in 0.0..2.0_f64, plants in 0.0..6.0_f64, on in 0.0..24.0_f64, hours in 1.0..20.0_f64,
     ) {
-        let course = carbon::Course { exchange_per_h: [exchange; 2], given_mg_l_h: given, taken_peak_mg_l_h: plants, dosed_mg_l_h: 0.0, lights: (on, hours) };
+        let course = carbon::CarbonCourse { exchange_per_h: [exchange; 2], given_mg_l_h: given, taken_peak_mg_l_h: plants, dosed_mg_l_h: 0.0, lights: (on, hours) };
         let day = course.settled();
         prop_assert!(day.0.iter().all(|level| level.is_finite() && *level >= 0.0));
-        let busier = carbon::Course { given_mg_l_h: given + 0.5, ..course }.settled().mean();
+        let busier = carbon::CarbonCourse { given_mg_l_h: given + 0.5, ..course }.settled().mean();
         prop_assert!(busier > day.mean());
         // Without plants, which may bring it below what room air leaves.
-        let dark = carbon::Course { taken_peak_mg_l_h: 0.0, ..course };
-        let brisker = carbon::Course { exchange_per_h: [2.0 * exchange; 2], ..dark };
+        let dark = carbon::CarbonCourse { taken_peak_mg_l_h: 0.0, ..course };
+        let brisker = carbon::CarbonCourse { exchange_per_h: [2.0 * exchange; 2], ..dark };
         prop_assert!(brisker.settled().mean() <= dark.settled().mean() + 1e-6);
     }
 }

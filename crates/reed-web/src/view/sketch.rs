@@ -1,7 +1,7 @@
-//! Small drawings of a yes and of a no, since people recognise sooner than they read. TankScene with
+//! Small drawings of a yes and of a no, since people recognise sooner than they read. Drawn with
 //! the pen of the tank's drawing: water, fish and lines in the same colours.
 //!
-//! To add one: the finding's line in [`drawn`], from the shapes below it. All lie in a field of 80
+//! To add one: the finding's line in its place below, from the shapes below it. All lie in a field of 80
 //! by 50.
 
 use reed_core::diagnosis::Answer;
@@ -18,37 +18,109 @@ pub(crate) fn sketch(finding: &Finding, answer: Answer) -> Option<String> {
 
 /// The yes and the no of a finding.
 fn drawn(finding: &str) -> Option<[String; 2]> {
-    let clear = || still("");
+    [surface, outlet, animals, water, filter]
+        .into_iter()
+        .find_map(|place| place(finding))
+}
+
+/// Water in which nothing is seen.
+fn clear() -> String {
+    still("")
+}
+
+/// At the surface.
+fn surface(finding: &str) -> Option<[String; 2]> {
     Some(match finding {
         "surface-flat" => [still(&line("M14 20h12M34 20h12M54 20h12")), moving("")],
-        "surface-film" => [still(r#"<path class="sk-film" d="M10 12H34M40 12H56M62 12H71"/>"#), clear()],
-        "foam-stays" => {
-            [still(&rings(&[(30, 10, 4), (38, 8, 5), (46, 10, 4), (34, 5, 3), (43, 4, 3), (53, 11, 2)])), moving(&rings(&[(30, 16, 1)]))]
-        }
+        "surface-film" => [
+            still(r#"<path class="sk-film" d="M10 12H34M40 12H56M62 12H71"/>"#),
+            clear(),
+        ],
+        "foam-stays" => [
+            still(&rings(&[
+                (30, 10, 4),
+                (38, 8, 5),
+                (46, 10, 4),
+                (34, 5, 3),
+                (43, 4, 3),
+                (53, 11, 2),
+            ])),
+            moving(&rings(&[(30, 16, 1)])),
+        ],
         "water-level-low" => [at_level(22, MARK), at_level(12, MARK)],
-        "outlet-under-surface" => {
-            [still(&[PIPE, &line("M24 27h22M24 31h16")].concat()), moving(&[PIPE, &line("M24 25L48 12M24 29L40 22")].concat())]
-        }
-        "outlet-mid-water" => [still(&[DEEP_PIPE, &line("M24 34h26")].concat()), moving(&[PIPE, &line("M24 25L48 12")].concat())],
+        _ => return None,
+    })
+}
+
+/// At the outlet.
+fn outlet(finding: &str) -> Option<[String; 2]> {
+    Some(match finding {
+        "outlet-under-surface" => [
+            still(&[PIPE, &line("M24 27h22M24 31h16")].concat()),
+            moving(&[PIPE, &line("M24 25L48 12M24 29L40 22")].concat()),
+        ],
+        "outlet-mid-water" => [
+            still(&[DEEP_PIPE, &line("M24 34h26")].concat()),
+            moving(&[PIPE, &line("M24 25L48 12")].concat()),
+        ],
         "outlet-draws-air" => [
             still(
-                &[PIPE, &line("M36 12C38 18 32 20 26 25M48 12C44 20 36 24 26 27"), &rings(&[(33, 24, 1), (38, 28, 1), (44, 26, 1)])]
-                    .concat(),
+                &[
+                    PIPE,
+                    &line("M36 12C38 18 32 20 26 25M48 12C44 20 36 24 26 27"),
+                    &rings(&[(33, 24, 1), (38, 28, 1), (44, 26, 1)]),
+                ]
+                .concat(),
             ),
             still(&[PIPE, &line("M24 26h26")].concat()),
         ],
         "outlet-bubbles-constant" => [
-            still(&[PIPE, &rings(&[(28, 24, 1), (33, 27, 1), (38, 24, 1), (43, 27, 1), (48, 24, 1), (53, 26, 1), (58, 23, 1)])].concat()),
+            still(
+                &[
+                    PIPE,
+                    &rings(&[
+                        (28, 24, 1),
+                        (33, 27, 1),
+                        (38, 24, 1),
+                        (43, 27, 1),
+                        (48, 24, 1),
+                        (53, 26, 1),
+                        (58, 23, 1),
+                    ]),
+                ]
+                .concat(),
+            ),
             still(&[PIPE, &line("M26 26h30")].concat()),
         ],
         "outlet-bubbles-bursts" => [
             still(
-                &[PIPE, &rings(&[(30, 25, 3), (35, 22, 2), (34, 29, 2), (62, 22, 3), (67, 26, 2), (64, 29, 2)]), &line("M41 26h14")]
-                    .concat(),
+                &[
+                    PIPE,
+                    &rings(&[
+                        (30, 25, 3),
+                        (35, 22, 2),
+                        (34, 29, 2),
+                        (62, 22, 3),
+                        (67, 26, 2),
+                        (64, 29, 2),
+                    ]),
+                    &line("M41 26h14"),
+                ]
+                .concat(),
             ),
             still(&[PIPE, &line("M26 26h30")].concat()),
         ],
-        "flow-weak" => [still(&[PIPE, &line("M25 26h9m-3-3l3 3-3 3")].concat()), still(&[PIPE, &line("M25 26h36m-4-4l4 4-4 4")].concat())],
+        "flow-weak" => [
+            still(&[PIPE, &line("M25 26h9m-3-3l3 3-3 3")].concat()),
+            still(&[PIPE, &line("M25 26h36m-4-4l4 4-4 4")].concat()),
+        ],
+        _ => return None,
+    })
+}
+
+/// Of the animals.
+fn animals(finding: &str) -> Option<[String; 2]> {
+    Some(match finding {
         "pumping-gills" => [
             [fish(38, 27, 0, "sk-fish"), line("M40 21c-4 4-4 8 0 12M36 20c-5 5-5 10 0 14M58 22l4-3M59 27h5M58 32l4 3")].concat(),
             [fish(38, 27, 0, "sk-fish"), line("M41 23c-2 3-2 5 0 8")].concat(),
@@ -82,6 +154,47 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
             [fish(40, 25, 0, "sk-fish"), rings(&[(34, 19, 2), (42, 18, 2), (48, 21, 2), (36, 31, 2), (45, 31, 2), (26, 21, 2)])].concat(),
             fish(40, 25, 0, "sk-fish"),
         ],
+        _ => return None,
+    })
+}
+
+/// At the filter.
+fn filter(finding: &str) -> Option<[String; 2]> {
+    Some(match finding {
+        "fine-media-clogged" => [pad("sk-muck"), pad("sk-clean")],
+        "prefilter-dirty" => [sponge("sk-muck"), sponge("sk-clean")],
+        "gurgle-or-rattle" => [
+            canister(&line("M58 16l4 4-4 4 4 4-4 4M66 14l4 5-4 5 4 5-4 5")),
+            canister(""),
+        ],
+        "air-under-lid" => [
+            canister(
+                &[
+                    r#"<rect class="sk-air" x="24" y="14" width="30" height="9"/>"#,
+                    &line("M24 23h30"),
+                ]
+                .concat(),
+            ),
+            canister(""),
+        ],
+        "damp-or-drip" => [
+            canister(
+                r#"<path class="sk-drop" d="M62 26c3 5 4 7 0 9c-4-2-3-4 0-9ZM50 48c2-4 24-4 26 0Z"/>"#,
+            ),
+            canister(""),
+        ],
+        "hose-kinked" => [
+            line_thick("M10 10C30 10 36 22 40 24L34 28C40 34 50 40 70 40"),
+            line_thick("M10 10C34 10 44 40 70 40"),
+        ],
+
+        _ => return None,
+    })
+}
+
+/// In the water and on the bed.
+fn water(finding: &str) -> Option<[String; 2]> {
+    Some(match finding {
         "bubbles-in-water" => [
             still(&rings(&[
                 (16, 20, 1),
@@ -97,13 +210,33 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
             ])),
             clear(),
         ],
-        "bubbles-on-panes" => {
-            [still(&rings(&[(8, 18, 2), (7, 26, 2), (9, 34, 2), (7, 41, 1), (72, 17, 2), (73, 25, 2), (71, 33, 2), (73, 40, 1)])), clear()]
-        }
+        "bubbles-on-panes" => [
+            still(&rings(&[
+                (8, 18, 2),
+                (7, 26, 2),
+                (9, 34, 2),
+                (7, 41, 1),
+                (72, 17, 2),
+                (73, 25, 2),
+                (71, 33, 2),
+                (73, 40, 1),
+            ])),
+            clear(),
+        ],
         "particles-drifting" => [
             still(&spots(
                 "sk-muck",
-                &[(18, 22, 1), (26, 34, 1), (34, 20, 1), (40, 30, 1), (48, 38, 1), (54, 22, 1), (62, 32, 1), (66, 18, 1), (22, 41, 1)],
+                &[
+                    (18, 22, 1),
+                    (26, 34, 1),
+                    (34, 20, 1),
+                    (40, 30, 1),
+                    (48, 38, 1),
+                    (54, 22, 1),
+                    (62, 32, 1),
+                    (66, 18, 1),
+                    (22, 41, 1),
+                ],
             )),
             clear(),
         ],
@@ -118,12 +251,33 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
         "muck-everywhere" => [
             still(&spots(
                 "sk-muck",
-                &[(10, 43, 3), (18, 44, 2), (26, 43, 3), (35, 44, 2), (43, 43, 3), (52, 44, 2), (60, 43, 3), (69, 44, 3)],
+                &[
+                    (10, 43, 3),
+                    (18, 44, 2),
+                    (26, 43, 3),
+                    (35, 44, 2),
+                    (43, 43, 3),
+                    (52, 44, 2),
+                    (60, 43, 3),
+                    (69, 44, 3),
+                ],
             )),
             clear(),
         ],
-        "muck-one-pile" => [still(r#"<path class="sk-muck" d="M44 46C50 34 62 34 70 46Z"/>"#), clear()],
-        "muck-behind-structure" => [still(&[STONE, r#"<path class="sk-muck" d="M57 46C60 38 68 38 72 46Z"/>"#].concat()), still(STONE)],
+        "muck-one-pile" => [
+            still(r#"<path class="sk-muck" d="M44 46C50 34 62 34 70 46Z"/>"#),
+            clear(),
+        ],
+        "muck-behind-structure" => [
+            still(
+                &[
+                    STONE,
+                    r#"<path class="sk-muck" d="M57 46C60 38 68 38 72 46Z"/>"#,
+                ]
+                .concat(),
+            ),
+            still(STONE),
+        ],
         "bed-black-or-gassing" => [
             still(
                 &[
@@ -135,14 +289,6 @@ fn drawn(finding: &str) -> Option<[String; 2]> {
             ),
             still(r#"<rect class="sk-sand" x="4" y="38" width="72" height="8"/>"#),
         ],
-        "fine-media-clogged" => [pad("sk-muck"), pad("sk-clean")],
-        "prefilter-dirty" => [sponge("sk-muck"), sponge("sk-clean")],
-        "gurgle-or-rattle" => [canister(&line("M58 16l4 4-4 4 4 4-4 4M66 14l4 5-4 5 4 5-4 5")), canister("")],
-        "air-under-lid" => {
-            [canister(&[r#"<rect class="sk-air" x="24" y="14" width="30" height="9"/>"#, &line("M24 23h30")].concat()), canister("")]
-        }
-        "damp-or-drip" => [canister(r#"<path class="sk-drop" d="M62 26c3 5 4 7 0 9c-4-2-3-4 0-9ZM50 48c2-4 24-4 26 0Z"/>"#), canister("")],
-        "hose-kinked" => [line_thick("M10 10C30 10 36 22 40 24L34 28C40 34 50 40 70 40"), line_thick("M10 10C34 10 44 40 70 40")],
         _ => return None,
     })
 }

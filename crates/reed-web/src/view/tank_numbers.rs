@@ -16,107 +16,148 @@ pub(crate) struct NumberLine {
 
 /// The numbers of a tank that is drawn.
 pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
-    let (volumes, numbers) = (tank.volumes(), Numbers::of(tank));
-    let volume = |litres: f64| units.print(litres, Volume::UNITS, usize::from(litres < 100.0));
-    let flow = |litres: f64| units.print(litres, FlowRate::UNITS, 0);
-    let line = |label, value, from: String, rests_on: &[&str]| NumberLine {
-        label,
-        value,
-        from,
-        assumed: tank.assumed.any(rests_on),
+    let lines = Lines {
+        tank,
+        units,
+        numbers: Numbers::of(tank),
     };
-    let sumps = if volumes.sumps > 0.0 {
-        format!(", plus {} in sumps", volume(volumes.sumps))
-    } else {
-        String::new()
-    };
-    let drawn = format!(
-        "{} in the box, less {} bed and {} things{sumps}",
-        volume(volumes.gross),
-        volume(volumes.bed),
-        volume(volumes.things)
-    );
-    let water = match tank.measured_volume {
-        Some(measured) => line(
-            "Water",
-            volume(measured.as_litres()),
-            format!("measured; as drawn {}: {drawn}", volume(volumes.net())),
-            &[],
-        ),
-        None => line("Water", volume(volumes.net()), drawn, &["bed"]),
-    };
-    let limits = tank.purpose.limits();
-    let mut lines = vec![water];
-    if numbers.rated_l_per_h > 0.0 {
-        let share = 100.0 * REAL_SHARE_OF_RATED.value;
-        let measured = tank
-            .filters
+    [
+        Some(lines.water()),
+        lines.flow(),
+        lines.animals(),
+        lines.ammonia(),
+        lines.media(),
+        Some(lines.limits()),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
+}
+
+/// What is said of a tank, a line at a time.
+struct Lines<'a> {
+    tank: &'a Tank,
+    units: &'a Units,
+    numbers: Numbers,
+}
+
+impl Lines<'_> {
+    fn line(
+        &self,
+        label: &'static str,
+        value: String,
+        from: String,
+        rests_on: &[&str],
+    ) -> NumberLine {
+        NumberLine {
+            label,
+            value,
+            from,
+            assumed: self.tank.assumed.any(rests_on),
+        }
+    }
+
+    fn volume(&self, litres: f64) -> String {
+        self.units
+            .print(litres, Volume::UNITS, usize::from(litres < 100.0))
+    }
+
+    fn water(&self) -> NumberLine {
+        let volumes = self.tank.volumes();
+        let sumps = if volumes.sumps > 0.0 {
+            format!(", plus {} in sumps", self.volume(volumes.sumps))
+        } else {
+            String::new()
+        };
+        let drawn = format!(
+            "{} in the box, less {} bed and {} things{sumps}",
+            self.volume(volumes.gross),
+            self.volume(volumes.bed),
+            self.volume(volumes.things)
+        );
+        match self.tank.measured_volume {
+            Some(measured) => {
+                let from = format!("measured; as drawn {}: {drawn}", self.volume(volumes.net()));
+                self.line("Water", self.volume(measured.as_litres()), from, &[])
+            }
+            None => self.line("Water", self.volume(volumes.net()), drawn, &["bed"]),
+        }
+    }
+
+    fn flow(&self) -> Option<NumberLine> {
+        let numbers = &self.numbers;
+        let flow = |litres: f64| self.units.print(litres, FlowRate::UNITS, 0);
+        let filters = &self.tank.filters;
+        let measured = filters
             .iter()
             .filter(|filter| filter.measured.is_some())
             .count();
-        let from = format!(
-            "{} by label; {measured} of {} measured, else {share:.0} % of the label ({})",
-            flow(numbers.rated_l_per_h),
-            tank.filters.len(),
-            REAL_SHARE_OF_RATED.source.words()
-        );
-        lines.push(line(
-            "Through the filters",
-            format!(
+        (numbers.rated_l_per_h > 0.0).then(|| {
+            let from = format!(
+                "{} by label; {measured} of {} measured, else {:.0} % of the label ({})",
+                flow(numbers.rated_l_per_h),
+                filters.len(),
+                100.0 * REAL_SHARE_OF_RATED.value,
+                REAL_SHARE_OF_RATED.source.words()
+            );
+            let value = format!(
                 "{}, {:.1} × an hour",
                 flow(numbers.flow_l_per_h),
                 numbers.turnover_per_h
-            ),
-            from,
-            &[],
-        ));
+            );
+            self.line("Through the filters", value, from, &[])
+        })
     }
-    if numbers.stock_g > 0.0 {
-        let from = "mass from length and build unless weighed".to_owned();
-        lines.push(line(
-            "Animals",
-            format!(
+
+    fn animals(&self) -> Option<NumberLine> {
+        let numbers = &self.numbers;
+        (numbers.stock_g > 0.0).then(|| {
+            let from = "mass from length and build unless weighed".to_owned();
+            let value = format!(
                 "{:.0} g, {:.2} g to the litre",
                 numbers.stock_g, numbers.stock_g_per_l
-            ),
-            from,
-            &["stock"],
-        ));
+            );
+            self.line("Animals", value, from, &["stock"])
+        })
     }
-    if numbers.nitrogen_g_per_day > 0.0 {
-        let from = format!("{} (Timmons & Ebeling)", formulas::nitrogen_from_feed());
-        lines.push(line(
-            "Ammonia from feed",
-            format!(
-                "{} a day",
-                units.nitrogen_grams(numbers.nitrogen_g_per_day, 2)
-            ),
-            from,
-            &["feed_g_per_day", "feed_protein_percent"],
-        ));
+
+    fn ammonia(&self) -> Option<NumberLine> {
+        let daily = self.numbers.nitrogen_g_per_day;
+        (daily > 0.0).then(|| {
+            let from = format!("{} (Timmons & Ebeling)", formulas::nitrogen_from_feed());
+            let value = format!("{} a day", self.units.nitrogen_grams(daily, 2));
+            let rests_on = ["feed_g_per_day", "feed_protein_percent"];
+            self.line("Ammonia from feed", value, from, &rests_on)
+        })
     }
-    if numbers.media_l > 0.0 {
-        let from = "surface that bacteria can use, from memory".to_owned();
-        lines.push(line(
-            "Media",
-            format!("{}, {:.1} m²", volume(numbers.media_l), numbers.media_m2),
-            from,
-            &["filters"],
-        ));
+
+    fn media(&self) -> Option<NumberLine> {
+        let numbers = &self.numbers;
+        (numbers.media_l > 0.0).then(|| {
+            let from = "surface that bacteria can use, from memory".to_owned();
+            let value = format!(
+                "{}, {:.1} m²",
+                self.volume(numbers.media_l),
+                numbers.media_m2
+            );
+            self.line("Media", value, from, &["filters"])
+        })
     }
-    let nitrate = units.nitrate(limits.nitrate_ion_mg_l.value);
-    lines.push(line(
-        "Limits here",
-        format!(
+
+    fn limits(&self) -> NumberLine {
+        let purpose = self.tank.purpose;
+        let limits = purpose.limits();
+        let nitrate = self.units.nitrate(limits.nitrate_ion_mg_l.value);
+        let value = format!(
             "oxygen from {:.0} % of saturation, nitrate to {nitrate}",
             100.0 * limits.oxygen_act.value
-        ),
-        format!(
-            "{}: {}",
-            tank.purpose.words(),
-            limits.nitrate_ion_mg_l.source.words()
-        ),
-        &[],
-    ));
-    lines
+        );
+        let source = limits.nitrate_ion_mg_l.source.words();
+        self.line(
+            "Limits here",
+            value,
+            format!("{}: {source}", purpose.words()),
+            &[],
+        )
+    }
 }

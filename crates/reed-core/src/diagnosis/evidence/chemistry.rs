@@ -24,8 +24,10 @@ const UNREAD_IS_HIGH: f64 = 0.3;
 /// What a reading of a nitrogen poison says.
 struct Read {
     index: usize,
-    /// How sure something is there, how sure it harms.
-    sure: [f64; 2],
+    /// How sure it is that there is anything to read.
+    measurable: f64,
+    /// How sure it is that it harms.
+    harmful: f64,
     /// How much rarer so much is, without a fault, than just enough to harm.
     rarer: f64,
 }
@@ -34,55 +36,15 @@ struct Read {
 /// Either is enough, and one that was not read cannot acquit. Where a medium or conditioner binds
 /// ammonia a zero says nothing at all.
 pub(super) fn nitrogen(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    let (nitrite, ammonia) = (
-        latest(observed, Analyte::NITRITE),
-        latest(observed, Analyte::AMMONIA),
-    );
-    if nitrite.is_none() && ammonia.is_none() {
+    let reads = Reads {
+        nitrite: nitrite(observed),
+        ammonia: ammonia(tank, observed),
+    };
+    if reads.nitrite.is_none() && reads.ammonia.is_none() {
         return None;
     }
-    let read = |index: usize, something: (f64, f64, f64), harmful: (f64, f64, f64)| {
-        let (value, limit, _) = harmful;
-        let rarer = rarer_beyond(value - limit, limit, true);
-        let sure = |(value, limit, spread): (f64, f64, f64)| {
-            sureness((value - limit) / spread.max(1e-3), rarer)
-        };
-        Read {
-            index,
-            sure: [sure(something), sure(harmful)],
-            rarer,
-        }
-    };
-    let nitrite = nitrite.map(|(index, reading)| {
-        let spread = reading.spread.max(0.01);
-        read(
-            index,
-            (reading.value, NITRITE_LIMIT_MG_L / 2.0, spread),
-            (reading.value, NITRITE_LIMIT_MG_L, spread),
-        )
-    });
-    let ammonia = ammonia.map(|(index, reading)| {
-        let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
-        let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
-        let (value, spread) = (
-            reading.value * share,
-            (reading.spread * share).hypot(reading.value * share * PH_LOG_SPREAD),
-        );
-        read(
-            index,
-            (
-                reading.value,
-                KIT_ZERO_MG_L,
-                (reading.spread / 2.0).max(0.01),
-            ),
-            (value, EIFAC_NH3_N_MG_L, spread),
-        )
-    });
-    let of = |read: &Option<Read>, step: usize| {
-        read.as_ref().map_or(UNREAD_IS_HIGH, |read| read.sure[step])
-    };
-    let [measurable, harmful] =
-        [0, 1].map(|step| 1.0 - (1.0 - of(&nitrite, step)) * (1.0 - of(&ammonia, step)));
+    let measurable = reads.sure(|read| read.measurable);
+    let harmful = reads.sure(|read| read.harmful);
     if measurable <= 0.5 && hides_ammonia(tank, observed) {
         let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
         return Some(Piece {
@@ -92,80 +54,156 @@ pub(super) fn nitrogen(space: &HypothesisSpace, tank: &Tank, observed: &Observed
             likelihoods: Likelihoods::PerFault(1.0, vec![1.0; space.candidates.len()]),
         });
     }
-    // What lies far beyond harm comes about without a fault so much the more seldom.
-    let reads = [&nitrite, &ammonia].map(Option::as_ref);
-    let rarest = reads
-        .into_iter()
-        .flatten()
-        .map(|read| read.rarer)
-        .fold(1.0, f64::min);
-    let [some, harm] = [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| {
-        let node = node(&space.candidates, finding);
-        NoisyOr {
-            leak: node.leak * rarest,
-            ..node
-        }
-        .chances(&space.hypotheses)
-    });
-    let misread = reads.map(|read| {
-        read.map_or(FaultSet::NONE, |read| {
-            FaultSet::NONE.with(space.misread_of(read.index))
-        })
-    });
-    let of = |off: [bool; 2]| {
-        let sure = |step: usize| {
-            let not = |which: usize| match reads[which] {
-                Some(_) if off[which] => 0.5,
-                Some(read) => 1.0 - read.sure[step],
-                None => 1.0 - UNREAD_IS_HIGH,
-            };
-            1.0 - not(0) * not(1)
-        };
-        // A kit that is off shows as much no oftener than tanks without a fault do.
-        let rarer: f64 = [0, 1]
-            .into_iter()
-            .filter(|which| off[*which])
-            .filter_map(|which| reads[which])
-            .map(|read| read.rarer)
-            .product();
-        let (some, harm) = (sure(0), sure(1).min(sure(0)));
-        move |of_some: f64, of_harm: f64| {
-            let of_harm = of_harm.min(of_some);
-            rarer
-                * ((1.0 - some) * (1.0 - of_some)
-                    + (some - harm) * (of_some - of_harm)
-                    + harm * of_harm)
-        }
-    };
-    let as_read = of([false; 2]);
-    let mut of_sets: Vec<f64> = some
-        .iter()
-        .zip(&harm)
-        .map(|(some, harm)| as_read(*some, *harm))
-        .collect();
-    let either = misread
-        .into_iter()
-        .flat_map(FaultSet::iter)
-        .fold(FaultSet::NONE, FaultSet::with);
-    space.hypotheses.each_holding(either, |set| {
-        let off =
-            misread.map(|misread| space.hypotheses.sets()[set].only(misread) != FaultSet::NONE);
-        of_sets[set] = of(off)(some[set], harm[set]);
-    });
-    let likelihoods = Likelihoods::PerSet(of_sets);
-    let says = match (measurable > 0.5, harmful > 0.5) {
-        (_, true) => computed::TOXIC_NITROGEN.says,
-        (true, false) => "Ammonia or nitrite can be read, at a level that harms no gills yet",
-        _ if nitrite.is_none() => "Ammonia is harmless; nitrite was not read",
-        _ if ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
-        _ => computed::NITROGEN_MEASURABLE.says_not,
-    };
     Some(Piece {
         origin: Origin::Computed,
-        says: says.to_owned(),
+        says: reads.says(measurable > 0.5, harmful > 0.5).to_owned(),
         alarms: measurable > 0.5,
-        likelihoods,
+        likelihoods: reads.likelihoods(space),
     })
+}
+
+impl Read {
+    /// Of a reading with what is measurable and what harms: value, limit and spread of each.
+    fn of(index: usize, something: (f64, f64, f64), harm: (f64, f64, f64)) -> Self {
+        let (value, limit, _) = harm;
+        let rarer = rarer_beyond(value - limit, limit, true);
+        let sure = |(value, limit, spread): (f64, f64, f64)| {
+            sureness((value - limit) / spread.max(1e-3), rarer)
+        };
+        Self {
+            index,
+            measurable: sure(something),
+            harmful: sure(harm),
+            rarer,
+        }
+    }
+}
+
+fn nitrite(observed: &Observed) -> Option<Read> {
+    let (index, reading) = latest(observed, Analyte::NITRITE)?;
+    let spread = reading.spread.max(0.01);
+    Some(Read::of(
+        index,
+        (reading.value, NITRITE_LIMIT_MG_L / 2.0, spread),
+        (reading.value, NITRITE_LIMIT_MG_L, spread),
+    ))
+}
+
+/// Ammonia is measurable as such, and harms by its un-ionised part.
+fn ammonia(tank: &Tank, observed: &Observed) -> Option<Read> {
+    let (index, reading) = latest(observed, Analyte::AMMONIA)?;
+    let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
+    let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
+    let value = reading.value * share;
+    let spread = (reading.spread * share).hypot(value * PH_LOG_SPREAD);
+    Some(Read::of(
+        index,
+        (
+            reading.value,
+            KIT_ZERO_MG_L,
+            (reading.spread / 2.0).max(0.01),
+        ),
+        (value, EIFAC_NH3_N_MG_L, spread),
+    ))
+}
+
+/// Whether one of two things is so, from how sure it is of each.
+fn either(one: f64, other: f64) -> f64 {
+    1.0 - (1.0 - one) * (1.0 - other)
+}
+
+/// The latest readings of both poisons.
+struct Reads {
+    nitrite: Option<Read>,
+    ammonia: Option<Read>,
+}
+
+impl Reads {
+    /// How sure it is that one of the two is so high.
+    fn sure(&self, of: fn(&Read) -> f64) -> f64 {
+        let [nitrite, ammonia] =
+            [&self.nitrite, &self.ammonia].map(|read| read.as_ref().map_or(UNREAD_IS_HIGH, of));
+        either(nitrite, ammonia)
+    }
+
+    fn says(&self, measurable: bool, harmful: bool) -> &'static str {
+        match (measurable, harmful) {
+            (_, true) => computed::TOXIC_NITROGEN.says,
+            (true, false) => "Ammonia or nitrite can be read, at a level that harms no gills yet",
+            _ if self.nitrite.is_none() => "Ammonia is harmless; nitrite was not read",
+            _ if self.ammonia.is_none() => "Nitrite is harmless; ammonia was not read",
+            _ => computed::NITROGEN_MEASURABLE.says_not,
+        }
+    }
+
+    fn likelihoods(&self, space: &HypothesisSpace) -> Likelihoods {
+        let reads = [self.nitrite.as_ref(), self.ammonia.as_ref()];
+        // What lies far beyond harm comes about without a fault so much the more seldom.
+        let rarest = reads
+            .into_iter()
+            .flatten()
+            .map(|read| read.rarer)
+            .fold(1.0, f64::min);
+        let [some, harm] =
+            [&computed::NITROGEN_MEASURABLE, &computed::TOXIC_NITROGEN].map(|finding| {
+                let node = node(&space.candidates, finding);
+                NoisyOr {
+                    leak: node.leak * rarest,
+                    ..node
+                }
+                .chances(&space.hypotheses)
+            });
+        let misread = reads.map(|read| {
+            read.map_or(FaultSet::NONE, |read| {
+                FaultSet::NONE.with(space.misread_of(read.index))
+            })
+        });
+        let as_read = likelihood(reads, [false; 2]);
+        let mut of_sets: Vec<f64> = some
+            .iter()
+            .zip(&harm)
+            .map(|(some, harm)| as_read(*some, *harm))
+            .collect();
+        let any_misread = misread
+            .into_iter()
+            .flat_map(FaultSet::iter)
+            .fold(FaultSet::NONE, FaultSet::with);
+        space.hypotheses.each_holding(any_misread, |set| {
+            let off =
+                misread.map(|misread| space.hypotheses.sets()[set].only(misread) != FaultSet::NONE);
+            of_sets[set] = likelihood(reads, off)(some[set], harm[set]);
+        });
+        Likelihoods::PerSet(of_sets)
+    }
+}
+
+/// The likelihood of what was read, nitrite first, some of it by kits that are off, from the chance
+/// of anything measurable and of harm.
+fn likelihood(reads: [Option<&Read>; 2], off: [bool; 2]) -> impl Fn(f64, f64) -> f64 {
+    let sure = |of: fn(&Read) -> f64| {
+        let not = |which: usize| match reads[which] {
+            Some(_) if off[which] => 0.5,
+            Some(read) => 1.0 - of(read),
+            None => 1.0 - UNREAD_IS_HIGH,
+        };
+        1.0 - not(0) * not(1)
+    };
+    // A kit that is off shows as much no oftener than tanks without a fault do.
+    let rarer: f64 = [0, 1]
+        .into_iter()
+        .filter(|which| off[*which])
+        .filter_map(|which| reads[which])
+        .map(|read| read.rarer)
+        .product();
+    let some = sure(|read| read.measurable);
+    let harm = sure(|read| read.harmful).min(some);
+    move |of_some: f64, of_harm: f64| {
+        let of_harm = of_harm.min(of_some);
+        rarer
+            * ((1.0 - some) * (1.0 - of_some)
+                + (some - harm) * (of_some - of_harm)
+                + harm * of_harm)
+    }
 }
 
 /// Something takes or binds ammonia here: by the tank file, or by what was done in the last weeks.

@@ -15,7 +15,7 @@ use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter, fish::DEATHS};
 use super::hypothesis_space::{Candidate, HypothesisSpace, prior};
-use super::observed::Observed;
+use super::observed::{Answered, Observed};
 use super::origin::Origin;
 use super::record::Recorded;
 use crate::document::Answer;
@@ -37,102 +37,31 @@ pub(super) struct Piece {
 
 /// All the evidence there is, in the order: file, answers, readings, computed.
 pub(super) fn gather(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Vec<Piece> {
-    let mut pieces = Vec::new();
-    for known in finding::all() {
-        match known.kind {
-            Kind::Fact(holds) => {
-                pieces.extend(
-                    holds(tank).map(|holds| {
-                        sign(space, known, if holds { 1.0 } else { 0.0 }, Origin::File)
-                    }),
-                );
-            }
-            Kind::Estimated(sureness) => {
-                pieces.extend(
-                    sureness(tank, observed)
-                        .map(|sureness| sign(space, known, sureness, Origin::Computed)),
-                );
-            }
-            Kind::Modelled(tell) => {
-                pieces.extend(
-                    observed
-                        .flow
-                        .as_ref()
-                        .and_then(|facts| Some(modelled(space, known, facts.trust, &tell(facts)?))),
-                );
-            }
-            Kind::Read(limit) => {
-                pieces.extend(readings::against_limit(space, observed, known, limit))
-            }
-            // The others are answered, or computed from several readings, below.
-            Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => {}
-        }
-    }
+    let mut pieces: Vec<Piece> = finding::all()
+        .filter_map(|known| unasked(space, tank, observed, known))
+        .collect();
     let flat = &finding::places::SURFACE_FLAT;
     // How fast the surface of the drawing moves is no answer: the question is whether the tank has
     // left its drawing.
     if observed.answer(flat).is_none() && tank.surface <= crate::tank::Surface::Still {
         pieces.push(sign(space, flat, 1.0, Origin::File));
     }
-    for answered in &observed.answers {
-        match answered.finding.kind {
-            // Bubbles at the outlet are the bubbles in the water: they are weighed where they come
-            // from.
-            Kind::Sign
-                if answered.finding == &filter::BUBBLES_IN_WATER && seen_at_outlet(observed) => {}
-            // A measured flow takes the place of one that was judged by eye.
-            Kind::Sign
-                if answered.finding == &filter::FLOW_WEAK
-                    && observed.latest(Analyte::FLOW).is_some() => {}
-            Kind::Sign => {
-                let sureness = if answered.answer == Answer::Yes {
-                    1.0
-                } else {
-                    0.0
-                };
-                pieces.push(sign(space, answered.finding, sureness, Origin::Seen));
-            }
-            Kind::Event { .. } => {
-                pieces.push(happened::event(space, answered, observed, Origin::Seen))
-            }
-            // Rungs are one piece together; what is read off the file or computed is not answered.
-            Kind::Rung(_)
-            | Kind::Fact(_)
-            | Kind::Estimated(_)
-            | Kind::Modelled(_)
-            | Kind::Read(_)
-            | Kind::Computed => {}
-        }
-    }
+    let answers = observed.answers.iter();
+    pieces.extend(answers.filter_map(|answered| answer(space, observed, answered)));
     for Recorded { known, origin } in observed.known_from_record() {
-        if matches!(known.finding.kind, Kind::Event { .. }) {
-            pieces.push(happened::event(space, known, observed, *origin));
+        pieces.push(if matches!(known.finding.kind, Kind::Event { .. }) {
+            happened::event(space, known, observed, *origin)
         } else {
-            pieces.push(sign(
-                space,
-                known.finding,
-                if known.answer == Answer::Yes {
-                    1.0
-                } else {
-                    0.0
-                },
-                *origin,
-            ));
-        }
+            sign(space, known.finding, certainty(known.answer), *origin)
+        });
     }
     pieces.extend(ladder(space, observed));
     for index in observed.weighed() {
-        let reading = &observed.readings[index];
+        let (reading, units) = (&observed.readings[index], &observed.units);
         if reading.analyte == Analyte::OXYGEN {
-            pieces.push(readings::oxygen(space, reading, index, &observed.units));
+            pieces.push(readings::oxygen(space, reading, index, units));
         } else if reading.analyte == Analyte::TEMPERATURE {
-            pieces.push(readings::temperature(
-                space,
-                tank,
-                reading,
-                index,
-                &observed.units,
-            ));
+            pieces.push(readings::temperature(space, tank, reading, index, units));
         }
     }
     pieces.extend(readings::flow(space, tank, observed));
@@ -140,6 +69,71 @@ pub(super) fn gather(space: &HypothesisSpace, tank: &Tank, observed: &Observed) 
     pieces.extend(chemistry::carbon_dioxide(space, observed));
     pieces.extend(chemistry::nitrate_absent(space, tank, observed));
     pieces
+}
+
+/// What is known of a finding without asking: by the tank file, by the flow model, by a reading.
+fn unasked(
+    space: &HypothesisSpace,
+    tank: &Tank,
+    observed: &Observed,
+    known: &'static Finding,
+) -> Option<Piece> {
+    match known.kind {
+        Kind::Fact(holds) => {
+            let certainty = if holds(tank)? { 1.0 } else { 0.0 };
+            Some(sign(space, known, certainty, Origin::File))
+        }
+        Kind::Estimated(sureness) => Some(sign(
+            space,
+            known,
+            sureness(tank, observed)?,
+            Origin::Computed,
+        )),
+        Kind::Modelled(tell) => {
+            let facts = observed.flow.as_ref()?;
+            Some(modelled(space, known, facts.trust, &tell(facts)?))
+        }
+        Kind::Read(limit) => readings::against_limit(space, observed, known, limit),
+        // The others are answered, or computed from several readings.
+        Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => None,
+    }
+}
+
+/// What an answer says by itself.
+fn answer(space: &HypothesisSpace, observed: &Observed, answered: &Answered) -> Option<Piece> {
+    match answered.finding.kind {
+        // Bubbles at the outlet are the bubbles in the water: they are weighed where they come
+        // from.
+        Kind::Sign if answered.finding == &filter::BUBBLES_IN_WATER && seen_at_outlet(observed) => {
+            None
+        }
+        // A measured flow takes the place of one that was judged by eye.
+        Kind::Sign
+            if answered.finding == &filter::FLOW_WEAK
+                && observed.latest(Analyte::FLOW).is_some() =>
+        {
+            None
+        }
+        Kind::Sign => {
+            let certainty = certainty(answered.answer);
+            Some(sign(space, answered.finding, certainty, Origin::Seen))
+        }
+        Kind::Event { .. } => Some(happened::event(space, answered, observed, Origin::Seen)),
+        // Rungs are one piece together; what is read off the file or computed is not answered.
+        Kind::Rung(_)
+        | Kind::Fact(_)
+        | Kind::Estimated(_)
+        | Kind::Modelled(_)
+        | Kind::Read(_)
+        | Kind::Computed => None,
+    }
+}
+
+fn certainty(answer: Answer) -> f64 {
+    match answer {
+        Answer::Yes => 1.0,
+        Answer::No => 0.0,
+    }
 }
 
 fn seen_at_outlet(observed: &Observed) -> bool {

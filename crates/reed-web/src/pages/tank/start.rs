@@ -173,11 +173,6 @@ impl NewPage {
                 group.length.map_or(5.0, Length::as_cm),
             )
         };
-        let choice = |field: &str, value: String, words: String| Choice {
-            chosen: typed.at(field) == value,
-            value,
-            words,
-        };
         let filter = |filter: &Filter| {
             let name = filter_field(filter);
             FilterLine {
@@ -205,18 +200,7 @@ impl NewPage {
                 Mood::AtEase,
             ),
             name: typed.at("name").to_owned(),
-            sizes: SIDES
-                .into_iter()
-                .zip([tank.glass.length, tank.glass.width, tank.glass.height])
-                .map(|((name, key), side)| NumberField {
-                    name,
-                    label: field_of(Glass::FIELDS, key).label,
-                    value: typed.at(name).to_owned(),
-                    usual: plain(
-                        (units.of(Length::UNITS).from_base(side.as_cm()) * 10.0).round() / 10.0,
-                    ),
-                })
-                .collect(),
+            sizes: sizes(&tank, typed, units),
             length_unit: units.of(Length::UNITS).symbol,
             filters: tank.filters.iter().map(filter).collect(),
             flow_unit: units.of(FlowRate::UNITS).symbol,
@@ -242,50 +226,74 @@ impl NewPage {
                     )
                 })
                 .collect(),
-            kept: vec![
-                (
-                    "plants",
-                    "Plants",
-                    Planting::ALL
-                        .iter()
-                        .map(|planting| {
-                            choice(
-                                "plants",
-                                planting.id().to_owned(),
-                                planting.words().to_owned(),
-                            )
-                        })
-                        .collect(),
-                ),
-                (
-                    "age",
-                    "Set up",
-                    AGES.iter()
-                        .map(|(id, words, _)| choice("age", (*id).to_owned(), (*words).to_owned()))
-                        .collect(),
-                ),
-                (
-                    "every",
-                    "Water is changed",
-                    INTERVALS
-                        .iter()
-                        .map(|(days, words)| choice("every", days.to_string(), (*words).to_owned()))
-                        .collect(),
-                ),
-                (
-                    "share",
-                    "How much of it",
-                    SHARES
-                        .iter()
-                        .map(|share| choice("share", share.to_string(), format!("{share} %")))
-                        .collect(),
-                ),
-            ],
+            kept: kept(typed),
             assumed: assumed(&tank, units),
             refusals,
             units: units.code(),
         }
     }
+}
+
+/// How it is kept: each with its choices.
+fn kept(typed: &Typed) -> Vec<(&'static str, &'static str, Vec<Choice>)> {
+    let choice = |field: &str, value: String, words: String| Choice {
+        chosen: typed.at(field) == value,
+        value,
+        words,
+    };
+    vec![
+        (
+            "plants",
+            "Plants",
+            Planting::ALL
+                .iter()
+                .map(|planting| {
+                    choice(
+                        "plants",
+                        planting.id().to_owned(),
+                        planting.words().to_owned(),
+                    )
+                })
+                .collect(),
+        ),
+        (
+            "age",
+            "Set up",
+            AGES.iter()
+                .map(|(id, words, _)| choice("age", (*id).to_owned(), (*words).to_owned()))
+                .collect(),
+        ),
+        (
+            "every",
+            "Water is changed",
+            INTERVALS
+                .iter()
+                .map(|(days, words)| choice("every", days.to_string(), (*words).to_owned()))
+                .collect(),
+        ),
+        (
+            "share",
+            "How much of it",
+            SHARES
+                .iter()
+                .map(|share| choice("share", share.to_string(), format!("{share} %")))
+                .collect(),
+        ),
+    ]
+}
+
+/// The sides of the box.
+fn sizes(tank: &Tank, typed: &Typed, units: &Units) -> Vec<NumberField> {
+    SIDES
+        .into_iter()
+        .zip([tank.glass.length, tank.glass.width, tank.glass.height])
+        .map(|((name, key), side)| NumberField {
+            name,
+            label: field_of(Glass::FIELDS, key).label,
+            value: typed.at(name).to_owned(),
+            usual: plain((units.of(Length::UNITS).from_base(side.as_cm()) * 10.0).round() / 10.0),
+        })
+        .collect()
 }
 
 /// A filter alone in its tank.

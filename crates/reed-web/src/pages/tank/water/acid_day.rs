@@ -88,52 +88,13 @@ impl AcidDay {
         } else {
             format!("{hardness}, assumed: read it")
         };
-        let likely = co2(acid, 0.0);
-        let caution = (likely > DISTRESS_MG_L)
-            .then(|| format!("At its height carbon dioxide stands at {likely:.0} mg/L: above {DISTRESS_MG_L:.0} fish gasp whatever the oxygen. Break the surface, and turn any dosing down."))
-            .or_else(|| {
-                (likely > CEILING_MG_L).then(|| {
-                    format!("At its height carbon dioxide stands at {likely:.0} mg/L, above {CEILING_MG_L:.0}, the usual ceiling of planted tanks that dose it.")
-                })
-            });
-        let balance = "dC/dt = k · (room − C) + q · oxygen breathed + a · nitrogen − plants";
-        let numbers = vec![
-            Opened::new(
-                "Most carbon dioxide",
-                level(acid),
-                balance,
-                format!(
-                    "k is {} of that of oxygen; room air leaves {} mg/L; q {}, a {:.2}; times {:.1} by your readings.",
-                    carbon::SLOWER_THAN_OXYGEN.value,
-                    carbon::ROOM_MG_L.value,
-                    carbon::PER_OXYGEN_BREATHED.value,
-                    carbon::PER_NITROGEN.value,
-                    acidity.factor
-                ),
-                "quotients by stoichiometry and from memory",
-            ),
-            Opened::new(
-                "Least",
-                level(alkaline),
-                balance,
-                "Plants take what is there, by the light.".to_owned(),
-                "from memory",
-            ),
-            Opened::new(
-                "Lowest pH",
-                ph(acid),
-                "pK1 + log₁₀(44 · alkalinity / CO₂)",
-                format!("pK1 {PK1_25_C}; hardness {hardness}."),
-                "Plummer & Busenberg 1982; reads too high where humic acids or phosphate buffers set the pH",
-            ),
-            Opened::new(
-                "Highest pH",
-                ph(alkaline),
-                "pK1 + log₁₀(44 · alkalinity / CO₂)",
-                format!("pK1 {PK1_25_C}; hardness {hardness}."),
-                "Plummer & Busenberg 1982",
-            ),
-        ];
+        let caution = caution(co2(acid, 0.0));
+        let numbers = numbers(
+            acidity,
+            [level(acid), level(alkaline)],
+            [ph(acid), ph(alkaline)],
+            &hardness,
+        );
         let count = match acidity.readings {
             0 => "No reading of pH with one of hardness yet: all of it is assumed.".to_owned(),
             1 => "One reading of pH counts.".to_owned(),
@@ -151,6 +112,67 @@ impl AcidDay {
             readings: count,
         }
     }
+}
+
+/// Carbon dioxide that stands too high by night, in words.
+fn caution(likely: f64) -> Option<String> {
+    if likely > DISTRESS_MG_L {
+        return Some(format!(
+            "At its height carbon dioxide stands at {likely:.0} mg/L: above {DISTRESS_MG_L:.0} fish gasp whatever the oxygen. Break the surface, and turn any dosing down."
+        ));
+    }
+    (likely > CEILING_MG_L).then(|| {
+        format!("At its height carbon dioxide stands at {likely:.0} mg/L, above {CEILING_MG_L:.0}, the usual ceiling of planted tanks that dose it.")
+    })
+}
+
+/// The turning points of the day with what they are made of.
+fn numbers(
+    acidity: &Acidity,
+    levels: [String; 2],
+    phs: [String; 2],
+    hardness: &str,
+) -> Vec<Opened> {
+    let balance = "dC/dt = k · (room − C) + q · oxygen breathed + a · nitrogen − plants";
+    let [most, least] = levels;
+    let [lowest, highest] = phs;
+    vec![
+        Opened::new(
+            "Most carbon dioxide",
+            most,
+            balance,
+            format!(
+                "k is {} of that of oxygen; room air leaves {} mg/L; q {}, a {:.2}; times {:.1} by your readings.",
+                carbon::SLOWER_THAN_OXYGEN.value,
+                carbon::ROOM_MG_L.value,
+                carbon::PER_OXYGEN_BREATHED.value,
+                carbon::PER_NITROGEN.value,
+                acidity.factor
+            ),
+            "quotients by stoichiometry and from memory",
+        ),
+        Opened::new(
+            "Least",
+            least,
+            balance,
+            "Plants take what is there, by the light.".to_owned(),
+            "from memory",
+        ),
+        Opened::new(
+            "Lowest pH",
+            lowest,
+            "pK1 + log₁₀(44 · alkalinity / CO₂)",
+            format!("pK1 {PK1_25_C}; hardness {hardness}."),
+            "Plummer & Busenberg 1982; reads too high where humic acids or phosphate buffers set the pH",
+        ),
+        Opened::new(
+            "Highest pH",
+            highest,
+            "pK1 + log₁₀(44 · alkalinity / CO₂)",
+            format!("pK1 {PK1_25_C}; hardness {hardness}."),
+            "Plummer & Busenberg 1982",
+        ),
+    ]
 }
 
 /// The day in numbers, every three hours.
