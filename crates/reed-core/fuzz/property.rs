@@ -12,7 +12,7 @@ pub(crate) fn holds(text: &str) {
             assert_eq!(again.document, opened.document, "{written}");
         }
         Err(refused) => {
-            assert!(refused.0.iter().all(|why| !why.is_empty()) && !refused.0.is_empty())
+            assert!(refused.0.iter().all(|why| !why.is_empty()) && !refused.0.is_empty());
         }
     }
 }

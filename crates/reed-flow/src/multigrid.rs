@@ -223,7 +223,7 @@ fn apply(
         &mut out[layer.clone()][..n],
     );
     beyond(layer, strides, open, values, |i, beyond| {
-        out[i] = own[i] * here[i] - beyond
+        out[i] = own[i] * here[i] - beyond;
     });
 }
 
@@ -242,7 +242,7 @@ fn misses(
     let (own, here) = (&own[layer.clone()][..n], &values[layer.clone()][..n]);
     let (right, out) = (&right[layer.clone()][..n], &mut out[..n]);
     beyond(layer, strides, open, values, |i, beyond| {
-        out[i] = right[i] + beyond - own[i] * here[i]
+        out[i] = right[i] + beyond - own[i] * here[i];
     });
 }
 

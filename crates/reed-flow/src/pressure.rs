@@ -70,7 +70,7 @@ impl Pressure {
                 (now / before) as f32
             };
             grid.layers().for_each(|layer| {
-                blend(&mut self.direction[layer.clone()], keep, &smoothed[layer])
+                blend(&mut self.direction[layer.clone()], keep, &smoothed[layer]);
             });
             let along: f64 = grid
                 .layers()

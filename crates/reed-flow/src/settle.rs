@@ -130,7 +130,7 @@ impl Scene {
                             &mut sum[layer.clone()],
                             dt / mean_seconds,
                             &flow.speed(axis)[layer],
-                        )
+                        );
                     });
                 }
                 progress((before + seconds) / total)

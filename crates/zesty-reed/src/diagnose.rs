@@ -7,8 +7,8 @@ use anyhow::Context;
 use jiff::Zoned;
 use reed_core::diagnosis::check::Check;
 use reed_core::diagnosis::{
-    ALSO_TRUE, Advice, CheckOutlook, Contradiction, Differential, Grasp, Observed, Proposal,
-    Suspect, round,
+    ALSO_TRUE, Account, Advice, CheckOutlook, Contradiction, Differential, Grasp, Observed,
+    Proposal, Suspect, round,
 };
 use reed_core::document::{Document, Opened};
 use reed_core::outlook::forecast::Forecast;

@@ -73,8 +73,11 @@ fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {
     out
 }
 
-/// What is told of a rehearsal: in words, and made from its score.
-const MEASURES: [(&str, fn(&Score) -> String); 14] = [
+/// What is told of a rehearsal: in words, and how it is made from its score.
+type Measure = (&'static str, fn(&Score) -> String);
+
+/// Each of them.
+const MEASURES: [Measure; 14] = [
     ("Cases", |score| score.cases.to_string()),
     ("First suspect guilty, when opened", |score| {
         percent(score.top_1[0])

@@ -10,7 +10,7 @@ use crate::units::{Refusal, Unit, Units, accepted_amount, plain};
 pub fn check(part: &Value, fields: &[Field], units: &Units) -> Vec<Refusal> {
     let mut refusals = Vec::new();
     walk(part, fields, "", "", &mut |field, value, place, context| {
-        refusals.extend(refusal(field, value, place, context, units))
+        refusals.extend(refusal(field, value, place, context, units));
     });
     refusals
 }

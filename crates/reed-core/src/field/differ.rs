@@ -26,7 +26,7 @@ pub fn differences(
         match &field.what {
             What::Part(inner) => words.extend(differences(was, is, inner.fields, context, units)),
             What::List(inner) => {
-                words.extend(in_lists(was, is, field, inner.fields, context, units))
+                words.extend(in_lists(was, is, field, inner.fields, context, units));
             }
             What::Kinds(kinds) => {
                 let kind = |value: &Value| kinds.iter().find(|kind| value.get(kind.id).is_some());

@@ -142,7 +142,7 @@ fn what_is_asked_can_change_what_is_done() {
                 for (index, look) in looks.iter().enumerate() {
                     match (&look.gives, answer(index)) {
                         (Gives::Answer(finding), Some(answer)) => {
-                            then.answers.push(Answered::new(finding, answer, MORNING))
+                            then.answers.push(Answered::new(finding, answer, MORNING));
                         }
                         (Gives::Reading(analyte), answer) => {
                             let value = if answer == Some(Answer::Yes) {
@@ -247,7 +247,7 @@ fn no_act_is_due_in_a_cloudy_new_tank_before_its_ammonia_is_read() {
                 (Gives::Answer(finding), _) => {
                     observed
                         .answers
-                        .push(Answered::new(finding, Answer::No, MORNING))
+                        .push(Answered::new(finding, Answer::No, MORNING));
                 }
                 (Gives::Reading(analyte), _) => {
                     let value = if *analyte == Analyte::TEMPERATURE {

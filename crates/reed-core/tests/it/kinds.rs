@@ -54,7 +54,7 @@ const TABLE: &[(Kind, &str)] = &[
 fn abilities(kind: Kind) -> BTreeSet<&'static str> {
     let mut tank = tank_with(kind);
     let drawn = TankScene::of(&tank);
-    let movers = drawn.scene.movers.clone();
+    let movers = drawn.scene.movers;
     let (air, falls) = (tank.air_sources().count() > 0, tank.falls().count() > 0);
     let thing = &mut tank.things[0];
     let turns = thing.what.can_be_turned();

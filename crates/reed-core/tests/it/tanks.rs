@@ -182,7 +182,7 @@ fn everything_that_cannot_be_is_said_of_the_right_thing_in_words() {
                     "Loose intake",
                     (50.0, 8.0, 20.0),
                     ThingKind::Intake(Intake::default()),
-                )
+                );
             },
             Odd,
             "Loose intake belongs to no filter yet.",

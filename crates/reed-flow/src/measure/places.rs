@@ -83,7 +83,7 @@ impl Places {
                 passes.next();
                 followed += 1.0;
                 muck::follow(field, seed as u64, from, *muck, other, |at| {
-                    near.each(at, |place| passes.note(place))
+                    near.each(at, |place| passes.note(place));
                 });
             }
         }

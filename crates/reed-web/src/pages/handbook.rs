@@ -415,16 +415,7 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         builds: Build::ALL.iter().copied().map(BuildLine::of).collect(),
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),
-        media: Medium::ALL
-            .iter()
-            .map(|medium| {
-                (
-                    medium.words(),
-                    medium.stage().words(),
-                    medium.surface_m2_per_l().value,
-                )
-            })
-            .collect(),
+        media: media(),
         nitrogen: nitrogen(&units),
         carbon: carbon_figures(),
         carbon_factor: factor(BUDGET_LOG_SPREAD),
@@ -438,6 +429,18 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         micro: 100.0 * Rise::Micro.speed(),
         units,
     })
+}
+
+/// Every medium: what it is called, what it is for, and its surface, m² per litre.
+fn media() -> Vec<(&'static str, &'static str, f64)> {
+    let line = |medium: &Medium| {
+        (
+            medium.words(),
+            medium.stage().words(),
+            medium.surface_m2_per_l().value,
+        )
+    };
+    Medium::ALL.iter().map(line).collect()
 }
 
 /// What a chemical medium takes of nitrogen, and how long it stays in.

@@ -166,35 +166,11 @@ impl Line {
                 )
             },
         ));
-        let (mut state, mut tone, mut urgency) = match grade {
-            Grade::Good | Grade::Watch => (
-                format!(
-                    "Nothing reported. Oxygen should be {} tonight.",
-                    grade.words()
-                ),
-                "fine",
-                1,
-            ),
-            Grade::Act | Grade::Distress => (
-                format!(
-                    "As described, its oxygen would be {} tonight. Read it before lights-on.",
-                    grade.words()
-                ),
-                "watch",
-                2,
-            ),
-        };
-        if case.is_some() {
-            (state, tone, urgency) = match distress {
-                Some(distress) if distress.is_urgent() => (
-                    format!("{}. Help them breathe first.", distress.says),
-                    "in-danger",
-                    4,
-                ),
-                Some(distress) => (format!("{}. The case is open.", distress.says), "case", 3),
-                None => ("A case is open.".to_owned(), "case", 3),
-            };
-        }
+        let Told {
+            state,
+            tone,
+            urgency,
+        } = Told::of(grade, case.is_some(), distress);
         Self {
             log: None,
             tank: revision.tank_id,
@@ -206,6 +182,48 @@ impl Line {
             next: case.as_ref().map_or("", |case| case.next),
             case: case.map(|case| case.id),
             urgency,
+        }
+    }
+}
+
+/// How a tank stands, in words.
+struct Told {
+    state: String,
+    tone: &'static str,
+    urgency: u8,
+}
+
+impl Told {
+    fn of(grade: Grade, has_case: bool, distress: Option<Distress>) -> Self {
+        let told = |state: String, tone, urgency| Self {
+            state,
+            tone,
+            urgency,
+        };
+        match (has_case, distress, grade) {
+            (true, Some(distress), _) if distress.is_urgent() => told(
+                format!("{}. Help them breathe first.", distress.says),
+                "in-danger",
+                4,
+            ),
+            (true, Some(distress), _) => {
+                told(format!("{}. The case is open.", distress.says), "case", 3)
+            }
+            (true, None, _) => told("A case is open.".to_owned(), "case", 3),
+            (false, _, Grade::Good | Grade::Watch) => {
+                let words = format!(
+                    "Nothing reported. Oxygen should be {} tonight.",
+                    grade.words()
+                );
+                told(words, "fine", 1)
+            }
+            (false, _, Grade::Act | Grade::Distress) => {
+                let words = format!(
+                    "As described, its oxygen would be {} tonight. Read it before lights-on.",
+                    grade.words()
+                );
+                told(words, "watch", 2)
+            }
         }
     }
 }

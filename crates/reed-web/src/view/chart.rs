@@ -163,43 +163,8 @@ impl Scale {
 impl Chart<'_> {
     /// The drawing as SVG.
     pub(crate) fn draw(&self) -> String {
-        let highest = |forecast: &Forecast| {
-            forecast
-                .mean
-                .iter()
-                .zip(&forecast.spread)
-                .map(|(mean, sd)| mean + BAND * sd)
-                .fold(0.0, f64::max)
-        };
-        let curves = highest(self.now)
-            .max(self.after.map_or(0.0, highest))
-            .max(self.now.saturation);
-        let most_mg_l = self
-            .dots
-            .iter()
-            .map(|dot| dot.mg_l + dot.spread)
-            .fold(curves, f64::max)
-            .ceil();
-        let scale = match self.size {
-            ChartSize::Full => Scale {
-                width: 860.0,
-                height: 330.0,
-                left: 46.0,
-                right: 104.0,
-                top: 30.0,
-                bottom: 34.0,
-                values: (0.0, most_mg_l),
-            },
-            ChartSize::Small => Scale {
-                width: 240.0,
-                height: 72.0,
-                left: 0.0,
-                right: 0.0,
-                top: 2.0,
-                bottom: 2.0,
-                values: (0.0, most_mg_l),
-            },
-        };
+        let scale = self.scale();
+        let (_, most_mg_l) = scale.values;
         let mut svg = String::with_capacity(8192);
         let _ = write!(
             svg,
@@ -242,6 +207,47 @@ impl Chart<'_> {
         }
         svg.push_str("</svg>");
         svg
+    }
+
+    /// High enough for every curve and every dot.
+    fn scale(&self) -> Scale {
+        let highest = |forecast: &Forecast| {
+            forecast
+                .mean
+                .iter()
+                .zip(&forecast.spread)
+                .map(|(mean, sd)| mean + BAND * sd)
+                .fold(0.0, f64::max)
+        };
+        let curves = highest(self.now)
+            .max(self.after.map_or(0.0, highest))
+            .max(self.now.saturation);
+        let most_mg_l = self
+            .dots
+            .iter()
+            .map(|dot| dot.mg_l + dot.spread)
+            .fold(curves, f64::max)
+            .ceil();
+        match self.size {
+            ChartSize::Full => Scale {
+                width: 860.0,
+                height: 330.0,
+                left: 46.0,
+                right: 104.0,
+                top: 30.0,
+                bottom: 34.0,
+                values: (0.0, most_mg_l),
+            },
+            ChartSize::Small => Scale {
+                width: 240.0,
+                height: 72.0,
+                left: 0.0,
+                right: 0.0,
+                top: 2.0,
+                bottom: 2.0,
+                values: (0.0, most_mg_l),
+            },
+        }
     }
 
     fn words(&self) -> String {

@@ -18,7 +18,7 @@ pub(crate) fn sketch(finding: &Finding, answer: Answer) -> Option<String> {
 
 /// The yes and the no of a finding.
 fn drawn(finding: &str) -> Option<[String; 2]> {
-    [surface, outlet, animals, water, filter]
+    [surface, outlet, animals, water, bed, filter]
         .into_iter()
         .find_map(|place| place(finding))
 }
@@ -192,7 +192,7 @@ fn filter(finding: &str) -> Option<[String; 2]> {
     })
 }
 
-/// In the water and on the bed.
+/// In the water.
 fn water(finding: &str) -> Option<[String; 2]> {
     Some(match finding {
         "bubbles-in-water" => [
@@ -242,6 +242,13 @@ fn water(finding: &str) -> Option<[String; 2]> {
         ],
         "cloudy-white" => [with_plant("sk-haze"), with_plant("")],
         "tint-brown" => [with_plant("sk-brown"), with_plant("")],
+        _ => return None,
+    })
+}
+
+/// On the bed.
+fn bed(finding: &str) -> Option<[String; 2]> {
+    Some(match finding {
         "nuisance-algae" => [
             still(&line(
                 "M12 46c-3-6 3-8 0-14M18 46c-3-5 2-8-1-12M26 46c3-6-3-9 1-15M58 46c-3-6 3-8 0-13M66 46c3-6-3-9 1-16M72 30c-4-2-2-6-4-8",

@@ -159,7 +159,7 @@ impl Case<'_> {
                 }
                 value => {
                     self.goes_on(&format!("#next-{finding}-{}", value.unwrap_or("no")))
-                        .await
+                        .await;
                 }
             }
             return None;
@@ -181,7 +181,7 @@ impl Case<'_> {
             }
             None => {
                 self.goes_on(&format!("#decline-{}", Hindrance::of(check)[0].id()))
-                    .await
+                    .await;
             }
         }
         None

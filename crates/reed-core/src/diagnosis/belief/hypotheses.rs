@@ -100,7 +100,7 @@ impl Run {
                 });
             match runs.last_mut() {
                 Some(run) if run.head == head && run.from + run.sets.len() == last => {
-                    run.sets.end = place + 1
+                    run.sets.end = place + 1;
                 }
                 _ => runs.push(Self {
                     head,

@@ -242,10 +242,10 @@ impl Belief {
         match likelihoods {
             Likelihoods::PerSet(of_sets) => self.weigh(&Likelihoods::PerSet(inverse(of_sets))),
             Likelihoods::PerFault(healthy, of_faults) => {
-                self.weigh(&Likelihoods::PerFault(1.0 / healthy, inverse(of_faults)))
+                self.weigh(&Likelihoods::PerFault(1.0 / healthy, inverse(of_faults)));
             }
             Likelihoods::PerClass(of_classes) => {
-                self.weigh(&Likelihoods::PerClass(inverse(of_classes)))
+                self.weigh(&Likelihoods::PerClass(inverse(of_classes)));
             }
             noisy @ Likelihoods::Noisy { .. } => {
                 let mut of_sets = vec![1.0; self.of_set.len()];
@@ -283,7 +283,7 @@ impl Belief {
             of_faults
                 .iter_mut()
                 .zip(factors)
-                .for_each(|(product, factor)| *product *= factor)
+                .for_each(|(product, factor)| *product *= factor);
         };
         for piece in pieces {
             match piece {

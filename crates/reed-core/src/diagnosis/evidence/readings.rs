@@ -79,7 +79,7 @@ pub(super) fn temperature(
     let mut put = |fault: usize, density: f64| {
         space
             .hypotheses
-            .each_holding(FaultSet::NONE.with(fault), |set| of_sets[set] = density)
+            .each_holding(FaultSet::NONE.with(fault), |set| of_sets[set] = density);
     };
     warm.into_iter().for_each(|warm| put(warm, too_warm));
     put(misread, off);

@@ -33,6 +33,9 @@ const TRIED: usize = 8;
 /// A model this simple is off by as much of a value, one standard deviation. A judgement.
 const MODEL_SPREAD: f64 = 0.12;
 
+/// One of the things that are not known.
+type Unknown = fn(&Guess) -> f64;
+
 /// A guess with where it has come to; each as likely as the other.
 #[derive(Clone, Copy, Debug)]
 pub(super) struct Member {
@@ -186,7 +189,7 @@ impl NitrogenBelief {
         } else {
             "Colony"
         };
-        let unknowns: [(fn(&Guess) -> f64, &'static str); 4] = [
+        let unknowns: [(Unknown, &'static str); 4] = [
             (|guess| guess.load, "Load"),
             (|guess| guess.surface, "Surface"),
             (|guess| guess.colony, colony),
@@ -245,9 +248,9 @@ fn let_in(members: &[Member], from: f64) -> f64 {
     for _ in 0..30 {
         let middle = f64::midpoint(low, high);
         if alive(middle) >= enough {
-            low = middle
+            low = middle;
         } else {
-            high = middle
+            high = middle;
         }
     }
     // However sharp the readings, it goes on.

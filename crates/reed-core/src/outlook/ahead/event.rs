@@ -209,22 +209,22 @@ impl What {
             )),
             Self::Chlorine => state.thin(hit(1.0 - LOST_TO_CHLORINE.value)),
             Self::Seed(share) => {
-                state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step])
+                state.colonies = [0, 1].map(|step| state.colonies[step] + share * settled[step]);
             }
             Self::Dose(mg_l) => state.tan += mg_l,
             Self::Feed(factor) => reached.feed = factor,
             Self::Animals(count) if setting.animals > 0.0 => {
-                reached.feed += count / setting.animals
+                reached.feed += count / setting.animals;
             }
             Self::Animals(_) => {}
             Self::AmmoniaMedium(litres) => {
-                reached.put_in(Species::Ammonia, Medium::AmmoniaResin, litres, setting)
+                reached.put_in(Species::Ammonia, Medium::AmmoniaResin, litres, setting);
             }
             Self::NitrateMedium(litres) => {
-                reached.put_in(Species::Nitrate, Medium::NitrateResin, litres, setting)
+                reached.put_in(Species::Nitrate, Medium::NitrateResin, litres, setting);
             }
             Self::MediaOut => {
-                (reached.media, state.taken) = (PerSpecies::default(), PerSpecies::default())
+                (reached.media, state.taken) = (PerSpecies::default(), PerSpecies::default());
             }
         }
     }

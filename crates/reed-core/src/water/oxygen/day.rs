@@ -324,9 +324,9 @@ impl Settled {
             for _ in 0..8 {
                 let middle = f64::midpoint(early, late);
                 if rises(middle) {
-                    late = middle
+                    late = middle;
                 } else {
-                    early = middle
+                    early = middle;
                 }
             }
         }

@@ -225,7 +225,7 @@ pub(super) async fn look_round(
                 ));
             }
             (None, Some(answer)) => {
-                said.push((finding, Said::Answer(answer, now.wall, Vec::new())))
+                said.push((finding, Said::Answer(answer, now.wall, Vec::new())));
             }
             (None, None) => {}
         }

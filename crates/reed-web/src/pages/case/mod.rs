@@ -19,7 +19,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use reed_core::diagnosis::fault::{self, Fault};
-use reed_core::diagnosis::{Account, Advice, CheckOutlook, Differential, Distress};
+use reed_core::diagnosis::{Account, Advice, CheckOutlook, Differential, Distress, Observed};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, advice, plans};
@@ -101,6 +101,19 @@ struct CasePage {
     /// Nothing is known yet: the page begins with the question what is seen.
     silent: bool,
     asking: Asking,
+    known: KnownView,
+    reading_form: ReadingForm,
+    suspicion: SuspicionView,
+    plans: PlansView,
+    choice: Option<ChoiceView>,
+    earlier: Vec<ChoiceView>,
+    summary: String,
+    why_not: WhyNot,
+    history: Vec<(usize, String, String)>,
+}
+
+/// What is known of a case.
+struct KnownView {
     shown: Vec<AnswerLine>,
     /// Those that are not so, where they are many.
     folded: Vec<AnswerLine>,
@@ -109,8 +122,11 @@ struct CasePage {
     /// What could not be looked at or tested: id, title and why.
     declined: Vec<(&'static str, &'static str, &'static str)>,
     readings: Vec<ReadingLine>,
-    reading_form: ReadingForm,
-    suspects: Vec<SuspectView>,
+}
+
+/// Who is suspected, and how sure that is.
+struct SuspicionView {
+    list: Vec<SuspectView>,
     fit: FitView,
     unlikely: Vec<(&'static str, String)>,
     ruled_out: Vec<(&'static str, &'static str)>,
@@ -122,12 +138,6 @@ struct CasePage {
     /// Likely, but accounting for nothing here.
     also_true: Vec<(&'static str, String)>,
     together: Vec<(String, String)>,
-    plans: PlansView,
-    choice: Option<ChoiceView>,
-    earlier: Vec<ChoiceView>,
-    summary: String,
-    why_not: WhyNot,
-    history: Vec<(usize, String, String)>,
 }
 
 /// Where on the drawing something can be seen.
@@ -244,13 +254,81 @@ impl Weighed {
     }
 }
 
+impl Weighed {
+    /// The form for the next reading: with what was refused, or for the kit that is asked for.
+    fn reading_form(
+        &self,
+        refused: Option<(ReadingInput, Refusals)>,
+        keeper: &Keeper,
+    ) -> ReadingForm {
+        let action = format!("/cases/{}/readings", self.file.case.id);
+        match refused {
+            Some((input, refusals)) => {
+                ReadingForm::typed("reading", action, input, refusals, keeper)
+            }
+            None => {
+                let kit = next::kit_asked_for(&self.outlook, &self.advice);
+                ReadingForm::blank("reading", action, kit, keeper)
+            }
+        }
+    }
+}
+
+impl KnownView {
+    fn of(file: &CaseFile, observed: &Observed, moment: &Moment) -> Self {
+        let answers = evidence::answer_lines(file, observed, moment);
+        let denied = answers.iter().filter(|line| !line.so).count();
+        let (shown, folded) = answers
+            .into_iter()
+            .partition(|line: &AnswerLine| line.so || denied <= MOST_DENIED);
+        Self {
+            shown,
+            folded,
+            on_record: evidence::record_lines(observed, moment),
+            declined: evidence::not_asked(file, observed)
+                .map(|declined| {
+                    (
+                        declined.check.id,
+                        declined.check.title,
+                        declined.why.words(),
+                    )
+                })
+                .collect(),
+            readings: evidence::reading_lines(file, moment),
+        }
+    }
+}
+
+impl SuspicionView {
+    fn of(weighed: &Weighed, observed: &Observed, silent: bool) -> Self {
+        let (differential, account) = (&weighed.differential, &weighed.account);
+        let tank = weighed.file.tank();
+        Self {
+            list: evidence::suspects(differential, account, observed, tank),
+            fit: FitView::of(account),
+            unlikely: evidence::unlikely(differential),
+            ruled_out: differential
+                .ruled_out
+                .iter()
+                .map(|out| (out.fault.title, out.why))
+                .collect(),
+            healthy: percent(differential.healthy),
+            alarms: differential.alarms.clone(),
+            unknown_yet: !silent
+                && !differential.alarms.is_empty()
+                && differential.leading() < LIKELIER_THAN_NOT,
+            also_true: evidence::also_true(differential),
+            together: evidence::together(differential),
+        }
+    }
+}
+
 impl CasePage {
     fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
         let Weighed {
             file,
             differential,
             account,
-            outlook,
             advice,
             now,
             plans,
@@ -261,55 +339,24 @@ impl CasePage {
         let stage = file.stage();
         let observed = file.observed(moment.wall);
         let distress = Distress::worst_of(&observed.answers);
+        let keeper = Keeper {
+            units: file.units,
+            has_said: file.units_are_chosen,
+        };
         let (reading, proof) = match refused {
             Some(Refused::Reading(input, refusals)) => (Some((input, refusals)), None),
             Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
             None => (None, None),
         };
-        let keeper = Keeper {
-            units: file.units,
-            has_said: file.units_are_chosen,
-        };
-        let action = format!("/cases/{case}/readings");
-        let reading_form = match reading {
-            Some((input, refusals)) => {
-                ReadingForm::typed("reading", action, input, refusals, &keeper)
-            }
-            None => ReadingForm::blank(
-                "reading",
-                action,
-                next::kit_asked_for(outlook, advice),
-                &keeper,
-            ),
-        };
+        let reading_form = weighed.reading_form(reading, &keeper);
         let wall = |at| when(clock.wall_at(at), moment.wall);
         let headline = distress
             .map(|distress| distress.says)
             .or_else(|| evidence::first_sign(&observed))
             .unwrap_or("Something is wrong")
             .to_owned();
-        let mood = if distress.is_some_and(Distress::at_the_top) && stage < CaseStage::Proving {
-            Mood::AtTheTop
-        } else {
-            Mood::AtEase
-        };
-        let choices: Vec<ChoiceView> = file
-            .choices
-            .iter()
-            .map(|choice| ChoiceView::of(choice, file, moment))
-            .collect();
-        let (mut earlier, mut choice) = (choices, None);
-        if file.choice().is_some() {
-            choice = earlier.pop();
-        }
-        if let Some(choice) = &mut choice {
-            choice.form(case, proof, &keeper);
-        }
-        let answers = evidence::answer_lines(file, &observed, moment);
-        let denied = answers.iter().filter(|line| !line.so).count();
-        let (shown, folded) = answers
-            .into_iter()
-            .partition(|line: &AnswerLine| line.so || denied <= MOST_DENIED);
+        let drawing = drawing(weighed, distress);
+        let (choice, earlier) = choices(file, proof, &keeper, moment);
         let silent = stage == CaseStage::Looking && file.is_silent(&observed);
         let next = NextView::of(stage, weighed, moment);
         Self {
@@ -335,14 +382,7 @@ impl CasePage {
                 !matches!(advice, Advice::Look { .. }),
                 choice.is_some(),
             ),
-            drawing: draw(
-                if stage >= CaseStage::Proving {
-                    file.tank_now()
-                } else {
-                    differential.believed.likeliest()
-                },
-                mood,
-            ),
+            drawing,
             drawing_note: match stage {
                 CaseStage::Looking | CaseStage::Doing => {
                     "As it is believed to be. Tap where you see something."
@@ -358,35 +398,9 @@ impl CasePage {
             next,
             silent,
             asking: weighed.asked.asking.clone().answered(file),
-            shown,
-            folded,
-            on_record: evidence::record_lines(&observed, moment),
-            declined: evidence::not_asked(file, &observed)
-                .map(|declined| {
-                    (
-                        declined.check.id,
-                        declined.check.title,
-                        declined.why.words(),
-                    )
-                })
-                .collect(),
-            readings: evidence::reading_lines(file, moment),
+            known: KnownView::of(file, &observed, moment),
             reading_form,
-            suspects: evidence::suspects(differential, account, &observed, tank),
-            fit: FitView::of(account),
-            unlikely: evidence::unlikely(differential),
-            ruled_out: differential
-                .ruled_out
-                .iter()
-                .map(|out| (out.fault.title, out.why))
-                .collect(),
-            healthy: percent(differential.healthy),
-            alarms: differential.alarms.clone(),
-            unknown_yet: !silent
-                && !differential.alarms.is_empty()
-                && differential.leading() < LIKELIER_THAN_NOT,
-            also_true: evidence::also_true(differential),
-            together: evidence::together(differential),
+            suspicion: SuspicionView::of(weighed, &observed, silent),
             plans: PlansView::of(now, plans, tank, &observed),
             choice,
             earlier,
@@ -395,6 +409,41 @@ impl CasePage {
             history: evidence::history(file, clock, moment),
         }
     }
+}
+
+/// The tank as it is believed to be, from the cure on as it stands.
+fn drawing(weighed: &Weighed, distress: Option<Distress>) -> String {
+    let is_done = weighed.file.stage() >= CaseStage::Proving;
+    let mood = if distress.is_some_and(Distress::at_the_top) && !is_done {
+        Mood::AtTheTop
+    } else {
+        Mood::AtEase
+    };
+    let tank = if is_done {
+        weighed.file.tank_now()
+    } else {
+        weighed.differential.believed.likeliest()
+    };
+    draw(tank, mood)
+}
+
+/// The change that is under way, with its form, and those before it.
+fn choices(
+    file: &CaseFile,
+    refused: Option<(ReadingInput, Refusals)>,
+    keeper: &Keeper,
+    moment: &Moment,
+) -> (Option<ChoiceView>, Vec<ChoiceView>) {
+    let mut earlier: Vec<ChoiceView> = file
+        .choices
+        .iter()
+        .map(|choice| ChoiceView::of(choice, file, moment))
+        .collect();
+    let mut present = file.choice().and_then(|_| earlier.pop());
+    if let Some(choice) = &mut present {
+        choice.form(file.case.id, refused, keeper);
+    }
+    (present, earlier)
 }
 
 async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {

@@ -360,25 +360,8 @@ pub(super) async fn revise(
                 *base != latest.id && sent.command == Command::Save && !changed.is_empty()
             });
             if let Some(base) = overtaken {
-                let opened = app
-                    .read(move |db| tanks::revision(db, TankId(id), base))
-                    .await?;
-                let meanwhile = differences(
-                    &opened.tank.to_value(),
-                    &latest.tank.to_value(),
-                    Tank::FIELDS,
-                    "",
-                    &units,
-                );
                 let page = EditPage::of(opening, &sent.texts, &Ok(tank), None, &units);
-                return Ok((
-                    StatusCode::CONFLICT,
-                    EditPage {
-                        meanwhile: Some(meanwhile),
-                        ..page
-                    },
-                )
-                    .into_response());
+                return conflict(&app, (id, base), &latest.tank, page, &units).await;
             }
             if !changed.is_empty() {
                 let now = app.clock.now();
@@ -398,6 +381,31 @@ pub(super) async fn revise(
         )
             .into_response()),
     }
+}
+
+/// Somebody saved the tank meanwhile: the same page with what that changed.
+async fn conflict(
+    app: &App,
+    (id, base): (i64, RevisionId),
+    latest: &Tank,
+    page: EditPage,
+    units: &Units,
+) -> Result<Response, PageError> {
+    let opened = app
+        .read(move |db| tanks::revision(db, TankId(id), base))
+        .await?;
+    let meanwhile = differences(
+        &opened.tank.to_value(),
+        &latest.to_value(),
+        Tank::FIELDS,
+        "",
+        units,
+    );
+    let page = EditPage {
+        meanwhile: Some(meanwhile),
+        ..page
+    };
+    Ok((StatusCode::CONFLICT, page).into_response())
 }
 
 /// What to call a revision that the keeper gave no note.

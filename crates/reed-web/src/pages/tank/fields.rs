@@ -257,7 +257,7 @@ impl Typed<'_> {
                     .find_map(|kind| Some((kind, value?.get(kind.id)?)))
                 {
                     kind.part.fields.iter().for_each(|field| {
-                        self.field(group, field, value, &format!("{place}/{}", kind.id))
+                        self.field(group, field, value, &format!("{place}/{}", kind.id));
                     });
                     kind.words.clone_into(&mut group.note);
                 }

@@ -2,8 +2,8 @@
 //! [`thing`].
 
 use reed_core::tank::thing::{
-    Background, BackgroundStyle, Body, Cover, Heading, OutletStyle, RockMaterial, RockShape,
-    SpongeDrive, Thing, ThingKind, Wall,
+    Background, BackgroundStyle, Body, Cover, Heading, Outlet, OutletStyle, Rock, RockMaterial,
+    RockShape, SpongeDrive, SpongeFilter, Thing, ThingKind, Wall,
 };
 use reed_core::tank::{Bubbles, Running, Tank};
 
@@ -16,42 +16,8 @@ pub(super) fn thing(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank) {
     let (x, y, z) = (thing.x.as_cm(), thing.y.as_cm(), thing.z.as_cm());
     let mouth = view.place(x, y, z);
     match &thing.what {
-        ThingKind::Rock(rock) => {
-            let class = match rock.material {
-                RockMaterial::Root => "rock root",
-                RockMaterial::LiveRock => "rock live",
-                RockMaterial::Ceramic => "rock pot",
-                RockMaterial::Stone => "rock",
-            };
-            match (rock.material, rock.shape) {
-                (RockMaterial::Root, _) => {
-                    root(pen, class, &view.outline(&body), view.side, thing.number.0)
-                }
-                (_, RockShape::Box) => rough(pen, class, &view.outline(&body), thing.number.0),
-                (_, RockShape::Cylinder) => outline(pen, class, view, &body, 1.5),
-            }
-        }
-        ThingKind::Outlet(outlet) => {
-            pipe(pen, view, (x, y), z);
-            let heading = Heading {
-                around: outlet.heading,
-                up: outlet.up,
-            };
-            match outlet.style {
-                OutletStyle::SprayBar | OutletStyle::Slotted => {
-                    outline(pen, "device", view, &body, 0.6)
-                }
-                OutletStyle::Nozzle | OutletStyle::Flared => nozzle(
-                    pen,
-                    view,
-                    mouth,
-                    heading,
-                    outlet.bore.as_mm() / 10.0,
-                    outlet.style,
-                ),
-            }
-            jet(pen, view, mouth, heading, view.length * 0.2);
-        }
+        ThingKind::Rock(rock) => draw_rock(pen, view, &body, thing.number.0, rock),
+        ThingKind::Outlet(outlet) => draw_outlet(pen, view, &body, (x, y, z), outlet),
         ThingKind::Intake(intake) => {
             pipe(pen, view, (x, y), z);
             outline(
@@ -72,36 +38,9 @@ pub(super) fn thing(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank) {
             outline(pen, "device", view, &body, 0.7);
             bubbles(pen, view, (x, y, z + 2.0), stone.bubbles, stone.running);
         }
-        ThingKind::SpongeFilter(sponge) => {
-            let top = z + sponge.height.as_cm() + sponge.riser.as_cm();
-            outline(pen, "sponge", view, &body, 1.0);
-            slits(pen, &view.outline(&body));
-            if view.side == Side::Front {
-                pen.line("pipe", view.place(x, y, body.top), view.place(x, y, top));
-            }
-            match sponge.drive {
-                SpongeDrive::Air => {
-                    tube(pen, view, (x + 1.0, y), top);
-                    bubbles(pen, view, (x, y, top), Bubbles::Coarse, sponge.running);
-                }
-                SpongeDrive::Powerhead => {
-                    let mouth = view.place(x, y, top);
-                    pen.rect("device", (mouth.0 - 2.0, mouth.1 - 1.5), (4.0, 3.0), 0.8);
-                    jet(
-                        pen,
-                        view,
-                        mouth,
-                        Heading {
-                            around: sponge.heading,
-                            up: sponge.up,
-                        },
-                        view.length * 0.15,
-                    );
-                }
-            }
-        }
+        ThingKind::SpongeFilter(sponge) => draw_sponge_filter(pen, view, &body, (x, y, z), sponge),
         ThingKind::HangOnBack(filter) => {
-            hang_on(pen, view, &body, (x, y, z), filter.wall, filter.running)
+            hang_on(pen, view, &body, (x, y, z), filter.wall, filter.running);
         }
         ThingKind::InternalFilter(filter) => {
             outline(pen, "device", view, &body, 0.8);
@@ -145,6 +84,85 @@ pub(super) fn thing(pen: &mut Pen, view: &View, thing: &Thing, tank: &Tank) {
         ThingKind::Uv(_) => {
             outline(pen, "device", view, &body, 1.4);
             core(pen, "lamp", &view.outline(&body));
+        }
+    }
+}
+
+/// A root is gnarled, a rock is rough, a cylinder is a pot or a pillar.
+fn draw_rock(pen: &mut Pen, view: &View, body: &Body, seed: u32, rock: &Rock) {
+    let class = match rock.material {
+        RockMaterial::Root => "rock root",
+        RockMaterial::LiveRock => "rock live",
+        RockMaterial::Ceramic => "rock pot",
+        RockMaterial::Stone => "rock",
+    };
+    match (rock.material, rock.shape) {
+        (RockMaterial::Root, _) => root(pen, class, &view.outline(body), view.side, seed),
+        (_, RockShape::Box) => rough(pen, class, &view.outline(body), seed),
+        (_, RockShape::Cylinder) => outline(pen, class, view, body, 1.5),
+    }
+}
+
+/// An outlet with its pipe and its stream.
+fn draw_outlet(
+    pen: &mut Pen,
+    view: &View,
+    body: &Body,
+    (x, y, z): (f64, f64, f64),
+    outlet: &Outlet,
+) {
+    let mouth = view.place(x, y, z);
+    pipe(pen, view, (x, y), z);
+    let heading = Heading {
+        around: outlet.heading,
+        up: outlet.up,
+    };
+    match outlet.style {
+        OutletStyle::SprayBar | OutletStyle::Slotted => outline(pen, "device", view, body, 0.6),
+        OutletStyle::Nozzle | OutletStyle::Flared => nozzle(
+            pen,
+            view,
+            mouth,
+            heading,
+            outlet.bore.as_mm() / 10.0,
+            outlet.style,
+        ),
+    }
+    jet(pen, view, mouth, heading, view.length * 0.2);
+}
+
+/// A sponge with its riser, and what drives it.
+fn draw_sponge_filter(
+    pen: &mut Pen,
+    view: &View,
+    body: &Body,
+    (x, y, z): (f64, f64, f64),
+    sponge: &SpongeFilter,
+) {
+    let top = z + sponge.height.as_cm() + sponge.riser.as_cm();
+    outline(pen, "sponge", view, body, 1.0);
+    slits(pen, &view.outline(body));
+    if view.side == Side::Front {
+        pen.line("pipe", view.place(x, y, body.top), view.place(x, y, top));
+    }
+    match sponge.drive {
+        SpongeDrive::Air => {
+            tube(pen, view, (x + 1.0, y), top);
+            bubbles(pen, view, (x, y, top), Bubbles::Coarse, sponge.running);
+        }
+        SpongeDrive::Powerhead => {
+            let mouth = view.place(x, y, top);
+            pen.rect("device", (mouth.0 - 2.0, mouth.1 - 1.5), (4.0, 3.0), 0.8);
+            jet(
+                pen,
+                view,
+                mouth,
+                Heading {
+                    around: sponge.heading,
+                    up: sponge.up,
+                },
+                view.length * 0.15,
+            );
         }
     }
 }

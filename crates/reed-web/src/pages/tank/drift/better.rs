@@ -112,9 +112,9 @@ pub(super) async fn listen(
         .read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?)))
         .await?;
     let thing = Serial(wish.thing);
-    if !tank
+    if tank
         .thing(thing)
-        .is_some_and(|thing| thing.what.form().search().is_some())
+        .is_none_or(|thing| thing.what.form().search().is_none())
     {
         return Err(PageError::Refused(format!(
             "Thing {thing} of this tank is none that places can be looked for."

@@ -71,16 +71,35 @@ impl CapacityView {
                 "The surfaces carry {ratio:.1} times what is fed now. That is no leave to stock: oxygen, nitrate and room have limits of their own."
             ),
         };
-        let ammonia = |nitrogen: f64| Analyte::AMMONIA.print(nitrogen, units);
-        let difference = (have - need).abs();
-        let media = [
-            Medium::Sintered,
-            Medium::CeramicRings,
-            Medium::FoamMedium,
-            Medium::Carrier,
-            Medium::Lava,
-        ];
-        let numbers = vec![
+        let line = |area: &reed_core::tank::Area| {
+            (
+                area.name.clone(),
+                format!("{:.2} m²", area.m2),
+                (100.0 * area.m2 / largest).round(),
+            )
+        };
+        Self {
+            areas: capacity.areas.iter().map(line).collect(),
+            numbers: surfaces(&capacity, tank, units),
+            words,
+            short: capacity.ratio().is_some_and(|ratio| ratio < 1.0),
+        }
+    }
+}
+
+/// Surface missing or to spare, there, and needed.
+fn surfaces(capacity: &Capacity, tank: &Tank, units: &Units) -> Vec<Opened> {
+    let (have, need) = (capacity.have_m2(), capacity.need_m2());
+    let ammonia = |nitrogen: f64| Analyte::AMMONIA.print(nitrogen, units);
+    let difference = (have - need).abs();
+    let media = [
+        Medium::Sintered,
+        Medium::CeramicRings,
+        Medium::FoamMedium,
+        Medium::Carrier,
+        Medium::Lava,
+    ];
+    vec![
             Opened {
                 label: if have < need { "Missing".to_owned() } else { "To spare".to_owned() },
                 value: format!("{difference:.1} m², {}", as_medium(difference, medium_to_add(tank))),
@@ -121,21 +140,7 @@ impl CapacityView {
                 ),
                 source: "Timmons & Ebeling for the load; the rate from memory",
             },
-        ];
-        let line = |area: &reed_core::tank::Area| {
-            (
-                area.name.clone(),
-                format!("{:.2} m²", area.m2),
-                (100.0 * area.m2 / largest).round(),
-            )
-        };
-        Self {
-            areas: capacity.areas.iter().map(line).collect(),
-            numbers,
-            words,
-            short: capacity.ratio().is_some_and(|ratio| ratio < 1.0),
-        }
-    }
+        ]
 }
 
 /// Surface as litres of a medium and, where its density is known, by weight.
