@@ -6,6 +6,12 @@ macro_rules! ids {
         #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
         pub struct $name(pub i64);
 
+        impl From<i64> for $name {
+            fn from(row: i64) -> Self {
+                Self(row)
+            }
+        }
+
         impl std::fmt::Display for $name {
             fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
                 self.0.fmt(f)

@@ -2,8 +2,8 @@
 
 mod case;
 mod handbook;
+mod ids;
 pub(crate) mod import;
-mod number;
 mod rounds;
 mod settings;
 mod tank;

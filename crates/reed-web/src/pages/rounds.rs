@@ -27,7 +27,7 @@ use crate::error::PageError;
 use crate::example;
 use crate::flows;
 use crate::forms::{ReadingInput, store};
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::revision_cache::{Follows, RevisionCache};
 use crate::state::App;
 use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since};
@@ -277,13 +277,13 @@ async fn show(State(app): State<App>) -> Result<RoundsPage, PageError> {
 /// The drawing of a line, alone.
 async fn small_drawing(
     State(app): State<App>,
-    Number(tank): Number,
+    Id(tank): Id<TankId>,
 ) -> Result<impl IntoResponse, PageError> {
     let memory = app.follows();
     let follows = app
         .read(move |db| {
-            let revision = tanks::latest(db, TankId(tank))?;
-            let open = cases::of_tank(db, TankId(tank))?
+            let revision = tanks::latest(db, tank)?;
+            let open = cases::of_tank(db, tank)?
                 .into_iter()
                 .find(|case| case.closed.is_none());
             let answers = open
@@ -320,9 +320,9 @@ struct FormPart {
     form: ReadingForm,
 }
 
-async fn blank_form(State(app): State<App>, Number(tank): Number) -> Result<FormPart, PageError> {
+async fn blank_form(State(app): State<App>, Id(tank): Id<TankId>) -> Result<FormPart, PageError> {
     let keeper = app
-        .read(move |db| tanks::latest(db, TankId(tank)).and_then(|_| Keeper::load(db)))
+        .read(move |db| tanks::latest(db, tank).and_then(|_| Keeper::load(db)))
         .await?;
     let form = ReadingForm::blank(
         format!("log-{tank}"),
@@ -335,11 +335,10 @@ async fn blank_form(State(app): State<App>, Number(tank): Number) -> Result<Form
 
 async fn log_reading(
     State(app): State<App>,
-    Number(tank): Number,
+    Id(tank): Id<TankId>,
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
-    let tank = TankId(tank);
     let keeper = app.read(Keeper::load).await?;
     match input.parse(&now, &keeper.units) {
         Ok(reading) => {

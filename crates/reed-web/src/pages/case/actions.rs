@@ -13,7 +13,7 @@ use reed_store::{
 };
 use serde::Deserialize;
 
-use super::super::number::{Number, Numbers};
+use super::super::ids::{Id, Ids};
 use super::changes::proved_by;
 use super::{Refused, refused_page, weigh};
 use crate::case_file::CaseFile;
@@ -21,20 +21,20 @@ use crate::error::PageError;
 use crate::forms::{ReadingInput, store};
 use crate::state::App;
 
-pub(super) fn back_to(case: i64, anchor: &str) -> Redirect {
+pub(super) fn back_to(case: CaseId, anchor: &str) -> Redirect {
     Redirect::to(&format!("/cases/{case}#{anchor}"))
 }
 
 pub(super) async fn add_reading(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
     match input.parse(&now, &app.units().await?) {
         Ok(reading) => {
             app.write(move |db| {
-                let tank = cases::find_open(db, CaseId(case))?.tank_id;
+                let tank = cases::find_open(db, case)?.tank_id;
                 store(db, tank, &input, &reading, now.utc)
             })
             .await?;
@@ -46,7 +46,7 @@ pub(super) async fn add_reading(
 
 pub(super) async fn strike(
     State(app): State<App>,
-    Numbers(case, reading): Numbers,
+    Ids(case, reading): Ids<CaseId, ReadingId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     set_struck(&app, case, reading, Some(now)).await
@@ -54,20 +54,20 @@ pub(super) async fn strike(
 
 pub(super) async fn restore(
     State(app): State<App>,
-    Numbers(case, reading): Numbers,
+    Ids(case, reading): Ids<CaseId, ReadingId>,
 ) -> Result<Redirect, PageError> {
     set_struck(&app, case, reading, None).await
 }
 
 async fn set_struck(
     app: &App,
-    case: i64,
-    reading: i64,
+    case: CaseId,
+    reading: ReadingId,
     struck: Option<jiff::Timestamp>,
 ) -> Result<Redirect, PageError> {
     app.write(move |db| {
-        let tank = cases::find_open(db, CaseId(case))?.tank_id;
-        readings::set_struck(db, tank, ReadingId(reading), struck)
+        let tank = cases::find_open(db, case)?.tank_id;
+        readings::set_struck(db, tank, reading, struck)
     })
     .await?;
     Ok(back_to(case, "noticed"))
@@ -81,7 +81,7 @@ pub(super) struct ChoiceInput {
 /// Chooses a change and keeps what is promised of it now.
 pub(super) async fn choose(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
     Form(input): Form<ChoiceInput>,
 ) -> Result<Redirect, PageError> {
     let change = change::by_id(&input.change).ok_or_else(|| {
@@ -104,7 +104,7 @@ pub(super) async fn choose(
             without: &weighed.now,
             after: plan.after.as_ref(),
         };
-        choices::choose(db, CaseId(case), chosen, now)
+        choices::choose(db, case, chosen, now)
     })
     .await?;
     Ok(back_to(case, "doing"))
@@ -119,7 +119,7 @@ pub(super) struct TickInput {
 
 pub(super) async fn tick(
     State(app): State<App>,
-    Numbers(case, choice): Numbers,
+    Ids(case, choice): Ids<CaseId, ChoiceId>,
     Form(input): Form<TickInput>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
@@ -138,25 +138,25 @@ pub(super) async fn tick(
 }
 
 /// A choice of a case that is open.
-fn of_case(db: &Connection, case: i64, choice: i64) -> Result<choices::Choice, StoreError> {
-    cases::find_open(db, CaseId(case))?;
-    let found = choices::of_case(db, CaseId(case))?
+fn of_case(db: &Connection, case: CaseId, choice: ChoiceId) -> Result<choices::Choice, StoreError> {
+    cases::find_open(db, case)?;
+    let found = choices::of_case(db, case)?
         .into_iter()
-        .find(|known| known.id == ChoiceId(choice));
+        .find(|known| known.id == choice);
     found.ok_or(StoreError::NotFound {
         what: "chosen change",
-        id: choice,
+        id: choice.0,
     })
 }
 
 pub(super) async fn drop_choice(
     State(app): State<App>,
-    Numbers(case, choice): Numbers,
+    Ids(case, choice): Ids<CaseId, ChoiceId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
-        choices::drop_open(db, CaseId(case), choice.id, now)
+        choices::drop_open(db, case, choice.id, now)
     })
     .await?;
     Ok(back_to(case, "changes"))
@@ -175,19 +175,13 @@ fn to_the_minute(at: DateTime) -> DateTime {
 /// The change was made: the tank stands differently from now on.
 pub(super) async fn done(
     State(app): State<App>,
-    Numbers(case, choice): Numbers,
+    Ids(case, choice): Ids<CaseId, ChoiceId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
-        choices::done(
-            db,
-            CaseId(case),
-            choice.id,
-            to_the_minute(now.wall),
-            now.utc,
-        )?;
-        let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
+        choices::done(db, case, choice.id, to_the_minute(now.wall), now.utc)?;
+        let tank_id = cases::find_open(db, case)?.tank_id;
         let before = tanks::latest(db, tank_id)?.tank;
         // As it was tried, if it was; what no longer can be is left to the keeper's hand.
         let tried = choice
@@ -207,13 +201,13 @@ pub(super) async fn done(
 /// It was not done after all: the tank stands as before.
 pub(super) async fn undo_done(
     State(app): State<App>,
-    Numbers(case, choice): Numbers,
+    Ids(case, choice): Ids<CaseId, ChoiceId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     app.write(move |db| {
         let choice = of_case(db, case, choice)?;
-        choices::undo_done(db, CaseId(case), choice.id)?;
-        let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
+        choices::undo_done(db, case, choice.id)?;
+        let tank_id = cases::find_open(db, case)?.tank_id;
         // The newest revision is the change's own, unless it changed nothing or the tank was edited
         // since.
         if let [latest, before, ..] = tanks::revisions(db, tank_id)?.as_slice()
@@ -243,7 +237,7 @@ pub(super) struct LookInput {
 /// A second look is judged, and counts as seen.
 pub(super) async fn prove_by_look(
     State(app): State<App>,
-    Numbers(case, choice): Numbers,
+    Ids(case, choice): Ids<CaseId, ChoiceId>,
     Form(input): Form<LookInput>,
 ) -> Result<Redirect, PageError> {
     let answer = Answer::by_id(&input.answer).ok_or_else(|| {
@@ -252,23 +246,15 @@ pub(super) async fn prove_by_look(
     let (now, clock) = (app.clock.now(), app.clock.clone());
     let outcome = app
         .write(move |db| {
-            cases::find_open(db, CaseId(case))?;
+            cases::find_open(db, case)?;
             let choice = of_case(db, case, choice)?;
-            let file = CaseFile::load(db, CaseId(case), &clock)?;
+            let file = CaseFile::load(db, case, &clock)?;
             let (Wanted::Gone(finding), true) = (file.wanted(&choice, now.wall), choice.is_done())
             else {
                 return Ok(false);
             };
             let judgement = proof::judge_look(finding, answer, &file.before(&choice, now.wall));
-            answers::add(
-                db,
-                CaseId(case),
-                finding.id,
-                Some(answer),
-                &[],
-                now.wall,
-                now.utc,
-            )?;
+            answers::add(db, case, finding.id, Some(answer), &[], now.wall, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
             Ok(true)
         })
@@ -285,7 +271,7 @@ pub(super) async fn prove_by_look(
 /// A reading is judged against what was promised.
 pub(super) async fn prove(
     State(app): State<App>,
-    Numbers(case, choice): Numbers,
+    Ids(case, choice): Ids<CaseId, ChoiceId>,
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
     let now = app.clock.now();
@@ -303,12 +289,12 @@ pub(super) async fn prove(
                     "This reading was taken before the change was done; enter it under “Noticed”, or take a new one.".to_owned()
                 ));
             };
-            let file = CaseFile::load(db, CaseId(case), &clock)?;
+            let file = CaseFile::load(db, case, &clock)?;
             let wanted = file.wanted(&choice, now.wall);
             if wanted.analyte() != Some(reading.analyte) {
                 return Ok(Err(format!("This change is proved by {}, not by {}.", proved_by(wanted), reading.analyte.label)));
             }
-            let tank_id = cases::find_open(db, CaseId(case))?.tank_id;
+            let tank_id = cases::find_open(db, case)?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
             let of_case = file.before(&choice, now.wall).latest(reading.analyte).cloned();
             let longer_ago = || readings::last_before(db, tank_id, reading.analyte.id, done);
@@ -351,21 +337,21 @@ impl Words {
 
 pub(super) async fn close(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
     Form(words): Form<Words>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
-    app.write(move |db| cases::close(db, CaseId(case), &words.or("Closed without a note"), now))
+    app.write(move |db| cases::close(db, case, &words.or("Closed without a note"), now))
         .await?;
     Ok(back_to(case, "next"))
 }
 
 pub(super) async fn reopen(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
-    app.write(move |db| cases::reopen(db, CaseId(case), "Opened again", now))
+    app.write(move |db| cases::reopen(db, case, "Opened again", now))
         .await?;
     Ok(back_to(case, "next"))
 }

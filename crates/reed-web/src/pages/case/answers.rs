@@ -13,7 +13,7 @@ use reed_core::tank::Serial;
 use reed_store::{CaseId, answers, cases, declined, tanks};
 use serde::Deserialize;
 
-use super::super::number::Number;
+use super::super::ids::Id;
 use super::actions::back_to;
 use super::evidence::Asking;
 use crate::clock::Moment;
@@ -67,7 +67,7 @@ const NOT_THERE: &str = "not-";
 
 pub(super) async fn answer(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
     Form(input): Form<AnswerInput>,
 ) -> Result<Redirect, PageError> {
     let finding = question(&input.finding)?;
@@ -84,16 +84,14 @@ pub(super) async fn answer(
         now.wall
     };
     if input.filter.is_empty() {
-        app.write(move |db| answers::add(db, CaseId(case), finding.id, answer, &[], at, now.utc))
+        app.write(move |db| answers::add(db, case, finding.id, answer, &[], at, now.utc))
             .await?;
     } else {
         let known = app
             .read(move |db| {
-                Ok(
-                    tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?
-                        .tank
-                        .filters,
-                )
+                Ok(tanks::latest(db, cases::find_open(db, case)?.tank_id)?
+                    .tank
+                    .filters)
             })
             .await?;
         let not_there = input.filter.strip_prefix(NOT_THERE);
@@ -109,7 +107,7 @@ pub(super) async fn answer(
         };
         let (number, is_there) = (number.ok_or_else(refused)?, not_there.is_none());
         app.write(move |db| {
-            let said = answers::current(db, CaseId(case))?
+            let said = answers::current(db, case)?
                 .into_iter()
                 .find(|said| said.finding == finding && said.answer == Answer::Yes);
             let mut filters = said.map_or_else(Vec::new, |said| said.filters);
@@ -117,7 +115,7 @@ pub(super) async fn answer(
             filters.extend(is_there.then_some(number));
             answers::add(
                 db,
-                CaseId(case),
+                case,
                 finding.id,
                 Some(Answer::Yes),
                 &filters,
@@ -181,7 +179,7 @@ impl Said {
 /// `rest` those without a word are not so.
 pub(super) async fn look_round(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
     Form(fields): Form<Vec<(String, String)>>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
@@ -191,11 +189,9 @@ pub(super) async fn look_round(
         .and_then(|(_, word)| Answer::by_id(word));
     let filters = app
         .read(move |db| {
-            Ok(
-                tanks::latest(db, cases::find_open(db, CaseId(case))?.tank_id)?
-                    .tank
-                    .filters,
-            )
+            Ok(tanks::latest(db, cases::find_open(db, case)?.tank_id)?
+                .tank
+                .filters)
         })
         .await?;
     let filters: Vec<Serial> = filters.iter().map(|filter| filter.number).collect();
@@ -233,18 +229,12 @@ pub(super) async fn look_round(
     app.write(move |db| {
         for (finding, said) in &said {
             match said {
-                Said::Answer(answer, at, filters) => answers::add(
-                    db,
-                    CaseId(case),
-                    finding.id,
-                    Some(*answer),
-                    filters,
-                    *at,
-                    now.utc,
-                )?,
+                Said::Answer(answer, at, filters) => {
+                    answers::add(db, case, finding.id, Some(*answer), filters, *at, now.utc)?;
+                }
                 Said::Declined(check, why) => declined::set(
                     db,
-                    CaseId(case),
+                    case,
                     &Declined {
                         check,
                         why: *why,
@@ -273,7 +263,7 @@ pub(super) struct DeclineInput {
 /// A check cannot be done, or can after all.
 pub(super) async fn decline(
     State(app): State<App>,
-    Number(case): Number,
+    Id(case): Id<CaseId>,
     Form(input): Form<DeclineInput>,
 ) -> Result<Redirect, PageError> {
     let check = check::by_id(&input.check);
@@ -282,8 +272,8 @@ pub(super) async fn decline(
     })?;
     let (why, at) = (Hindrance::by_id(&input.why), app.clock.now().wall);
     app.write(move |db| match why {
-        Some(why) => declined::set(db, CaseId(case), &Declined { check, why, at }),
-        None => declined::take_back(db, CaseId(case), check),
+        Some(why) => declined::set(db, case, &Declined { check, why, at }),
+        None => declined::take_back(db, case, check),
     })
     .await?;
     Ok(back_to(

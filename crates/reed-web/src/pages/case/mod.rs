@@ -30,7 +30,7 @@ use self::changes::{ChoiceView, PlanView, PlansView};
 use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
 use self::next::{NextView, Strip};
-use super::number::Number;
+use super::ids::Id;
 use crate::case_file::{CaseFile, CaseStage};
 use crate::clock::{Clock, Moment};
 use crate::error::PageError;
@@ -350,11 +350,7 @@ impl CasePage {
         };
         let reading_form = weighed.reading_form(reading, &keeper);
         let wall = |at| when(clock.wall_at(at), moment.wall);
-        let headline = distress
-            .map(|distress| distress.says)
-            .or_else(|| evidence::first_sign(&observed))
-            .unwrap_or("Something is wrong")
-            .to_owned();
+        let headline = headline(distress, &observed);
         let drawing = drawing(weighed, distress);
         let (choice, earlier) = choices(file, proof, &keeper, moment);
         let silent = stage == CaseStage::Looking && file.is_silent(&observed);
@@ -411,6 +407,15 @@ impl CasePage {
     }
 }
 
+/// What the case is about: how badly the fish are off, else what was seen first.
+fn headline(distress: Option<Distress>, observed: &Observed) -> String {
+    distress
+        .map(|distress| distress.says)
+        .or_else(|| evidence::first_sign(observed))
+        .unwrap_or("Something is wrong")
+        .to_owned()
+}
+
 /// The tank as it is believed to be, from the cure on as it stands.
 fn drawing(weighed: &Weighed, distress: Option<Distress>) -> String {
     let is_done = weighed.file.stage() >= CaseStage::Proving;
@@ -446,16 +451,16 @@ fn choices(
     (present, earlier)
 }
 
-async fn weigh(app: &App, id: i64) -> Result<Weighed, PageError> {
+async fn weigh(app: &App, id: CaseId) -> Result<Weighed, PageError> {
     weigh_asked(app, id, Asked::default()).await
 }
 
-async fn weigh_asked(app: &App, id: i64, asked: Asked) -> Result<Weighed, PageError> {
+async fn weigh_asked(app: &App, id: CaseId, asked: Asked) -> Result<Weighed, PageError> {
     let clock = app.clock.clone();
     let weighed = app
         .read(move |db| {
             Ok(Weighed::of(
-                CaseFile::load(db, CaseId(id), &clock)?,
+                CaseFile::load(db, id, &clock)?,
                 asked,
                 &clock.now(),
             ))
@@ -467,7 +472,7 @@ async fn weigh_asked(app: &App, id: i64, asked: Asked) -> Result<Weighed, PageEr
 }
 
 /// The page with a form that was refused.
-async fn refused_page(app: &App, id: i64, refused: Refused) -> Result<Response, PageError> {
+async fn refused_page(app: &App, id: CaseId, refused: Refused) -> Result<Response, PageError> {
     let weighed = weigh(app, id).await?;
     Ok((
         StatusCode::UNPROCESSABLE_ENTITY,
@@ -497,7 +502,7 @@ impl Asked {
 
 async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<CaseId>,
     Query(asked): Query<Asked>,
 ) -> Result<CasePage, PageError> {
     let weighed = weigh_asked(&app, id, asked).await?;
@@ -514,10 +519,10 @@ struct QuestionsPart {
 
 async fn questions(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<CaseId>,
     Query(asking): Query<Asking>,
 ) -> Result<QuestionsPart, PageError> {
-    let (case, clock) = (CaseId(id), app.clock.clone());
+    let (case, clock) = (id, app.clock.clone());
     let asking = app
         .read(move |db| Ok(asking.answered(&CaseFile::load(db, case, &clock)?)))
         .await?;
@@ -534,11 +539,11 @@ struct OthersPart {
 
 async fn other_changes(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<CaseId>,
 ) -> Result<OthersPart, PageError> {
     let weighed = weigh(&app, id).await?;
     Ok(OthersPart {
-        case: CaseId(id),
+        case: id,
         others: PlansView::others(&weighed.plans),
     })
 }
@@ -546,7 +551,7 @@ async fn other_changes(
 /// The summary as a text file.
 async fn summary_file(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<CaseId>,
 ) -> Result<impl IntoResponse, PageError> {
     let weighed = weigh(&app, id).await?;
     let disposition = format!("attachment; filename=\"case-{id}.txt\"");
@@ -560,7 +565,7 @@ async fn summary_file(
 /// The case as an open file.
 async fn download(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<CaseId>,
 ) -> Result<impl IntoResponse, PageError> {
     let weighed = weigh(&app, id).await?;
     let text = Document::of(

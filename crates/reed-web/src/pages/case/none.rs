@@ -6,7 +6,7 @@ use axum::extract::State;
 use axum::response::{IntoResponse, Redirect, Response};
 use reed_store::{CaseId, TankId, cases, tanks};
 
-use super::super::number::Number;
+use super::super::ids::Id;
 use crate::error::PageError;
 use crate::state::App;
 use crate::view::{Frame, Mood, Tab, draw, when};
@@ -23,9 +23,9 @@ struct NoCasePage {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<Response, PageError> {
-    let (tank, clock) = (TankId(id), app.clock.clone());
+    let (tank, clock) = (id, app.clock.clone());
     let (revision, of_tank) = app
         .read(move |db| Ok((tanks::latest(db, tank)?, cases::of_tank(db, tank)?)))
         .await?;

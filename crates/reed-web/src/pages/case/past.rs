@@ -6,7 +6,7 @@ use axum::extract::State;
 use reed_core::diagnosis::Differential;
 use reed_store::CaseId;
 
-use super::super::number::Numbers;
+use super::super::ids::Ids;
 use super::evidence::entry_words;
 use crate::case_file::CaseFile;
 use crate::error::{PageError, no_such_page};
@@ -44,11 +44,11 @@ struct PastSuspect {
 /// The page of one entry, from 1.
 pub(super) async fn show(
     State(app): State<App>,
-    Numbers(case, number): Numbers,
+    Ids(case, number): Ids<CaseId, i64>,
 ) -> Result<PastPage, PageError> {
     let clock = app.clock.clone();
     let page = app.read(move |db| {
-        let file = CaseFile::load(db, CaseId(case), &clock)?;
+        let file = CaseFile::load(db, case, &clock)?;
         let entries = file.entries();
         let Some(entry) = usize::try_from(number)
             .ok()
@@ -86,7 +86,7 @@ pub(super) async fn show(
                 &file.tank_now().name,
                 Tab::Case,
             ),
-            case: CaseId(case),
+            case,
             number,
             of: entries.len(),
             at: when(at, clock.now().wall),

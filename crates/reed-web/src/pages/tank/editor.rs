@@ -19,7 +19,7 @@ use super::commands::Command;
 use super::fields::{SectionView, sections};
 use crate::error::PageError;
 use crate::forms::Carried;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, NumberLine, Tab, Use, number_lines, sheet};
 
@@ -251,11 +251,11 @@ pub(super) fn going_on(start: &str, tank: Tank, units: &Units) -> Response {
 /// The form of a tank that stands.
 pub(super) async fn edit(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<Response, PageError> {
     let page = app
         .read(move |db| {
-            let revision = tanks::latest(db, TankId(id))?;
+            let revision = tanks::latest(db, id)?;
             Ok(EditPage::opened(
                 standing(id, &revision),
                 &settings::units(db)?,
@@ -265,11 +265,11 @@ pub(super) async fn edit(
     Ok(page.into_response())
 }
 
-fn standing(id: i64, revision: &tanks::Revision) -> Opening<'static> {
+fn standing(id: TankId, revision: &tanks::Revision) -> Opening<'static> {
     Opening {
         title: format!("Change {}", revision.tank.name),
         action: format!("/tanks/{id}"),
-        id: Some(TankId(id)),
+        id: Some(id),
         base: Some(revision.id),
         start: "",
         note: String::new(),
@@ -320,12 +320,12 @@ pub(super) async fn create(
 /// A tank that stands: a button of its form, or saving it as a new revision.
 pub(super) async fn revise(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(pairs): Form<Vec<(String, String)>>,
 ) -> Result<Response, PageError> {
     let mut sent = Sent::of(&pairs);
     let (latest, chosen) = app
-        .read(move |db| Ok((tanks::latest(db, TankId(id))?, settings::units(db)?)))
+        .read(move |db| Ok((tanks::latest(db, id)?, settings::units(db)?)))
         .await?;
     let units = sent.carried.units(chosen);
     let fresh = sent.command.apply(&mut sent.texts, &units);
@@ -370,7 +370,7 @@ pub(super) async fn revise(
                 } else {
                     sent.note
                 };
-                app.write(move |db| tanks::revise(db, TankId(id), &tank, &why, now.utc))
+                app.write(move |db| tanks::revise(db, id, &tank, &why, now.utc))
                     .await?;
             }
             Ok(Redirect::to(&format!("/tanks/{id}")).into_response())
@@ -386,14 +386,12 @@ pub(super) async fn revise(
 /// Somebody saved the tank meanwhile: the same page with what that changed.
 async fn conflict(
     app: &App,
-    (id, base): (i64, RevisionId),
+    (id, base): (TankId, RevisionId),
     latest: &Tank,
     page: EditPage,
     units: &Units,
 ) -> Result<Response, PageError> {
-    let opened = app
-        .read(move |db| tanks::revision(db, TankId(id), base))
-        .await?;
+    let opened = app.read(move |db| tanks::revision(db, id, base)).await?;
     let meanwhile = differences(
         &opened.tank.to_value(),
         &latest.to_value(),

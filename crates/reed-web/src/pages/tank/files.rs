@@ -8,19 +8,16 @@ use reed_core::document::Document;
 use reed_store::{TankId, settings, tanks};
 
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Use, sheet};
 
 /// The tank as an open file.
 pub(super) async fn tank_file(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<impl IntoResponse, PageError> {
-    let tank = app
-        .read(move |db| tanks::latest(db, TankId(id)))
-        .await?
-        .tank;
+    let tank = app.read(move |db| tanks::latest(db, id)).await?.tank;
     let mut document = Document::of(&tank, &Observed::nothing(&tank, app.clock.now().wall));
     document.as_of = None;
     Ok(attachment(
@@ -34,11 +31,11 @@ pub(super) async fn tank_file(
 /// The drawing as a picture that stands alone.
 pub(super) async fn drawing(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<impl IntoResponse, PageError> {
     const STYLE: &str = include_str!("../../../assets/css/parts/drawing.css");
     let (tank, units) = app
-        .read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?)))
+        .read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?)))
         .await?;
     let svg = sheet(&tank, &units, &[], Use::Reading);
     let open = svg.find('>').map_or(0, |end| end + 1);

@@ -10,7 +10,7 @@ use reed_store::{TankId, settings, tanks};
 
 use crate::error::PageError;
 use crate::flows::{self, Flow};
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 
 /// What is told of the flow.
@@ -87,11 +87,11 @@ pub(super) async fn of(app: &App, id: TankId) -> Result<(Tank, Flow, Units), Pag
 
 pub(super) async fn part(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<FlowPart, PageError> {
-    let (_, flow, units) = of(&app, TankId(id)).await?;
+    let (_, flow, units) = of(&app, id).await?;
     Ok(FlowPart {
-        id: TankId(id),
+        id,
         flow: FlowView::of(flow, &units),
     })
 }

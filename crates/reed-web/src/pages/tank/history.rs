@@ -9,7 +9,7 @@ use reed_core::tank::Tank;
 use reed_store::{RevisionId, TankId, settings, tanks};
 
 use crate::error::PageError;
-use crate::pages::number::Numbers;
+use crate::pages::ids::Ids;
 use crate::state::App;
 use crate::view::{Frame, Tab, Use, sheet, when};
 
@@ -33,10 +33,10 @@ pub(super) struct RevisionPage {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Numbers(tank, revision): Numbers,
+    Ids(tank, revision): Ids<TankId, RevisionId>,
 ) -> Result<RevisionPage, PageError> {
     let clock = app.clock.clone();
-    let (tank, revision) = (TankId(tank), RevisionId(revision));
+    let (tank, revision) = (tank, revision);
     app.read(move |db| {
         let units = settings::units(db)?;
         let then = tanks::revision(db, tank, revision)?;
@@ -74,10 +74,10 @@ pub(super) async fn show(
 /// Saves an earlier state as the newest revision; nothing in between is lost.
 pub(super) async fn restore(
     State(app): State<App>,
-    Numbers(tank, revision): Numbers,
+    Ids(tank, revision): Ids<TankId, RevisionId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
-    let (tank, revision) = (TankId(tank), RevisionId(revision));
+    let (tank, revision) = (tank, revision);
     let clock = app.clock.clone();
     app.write(move |db| {
         let then = tanks::revision(db, tank, revision)?;

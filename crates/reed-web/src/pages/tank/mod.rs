@@ -20,7 +20,7 @@ use axum::routing::{get, post};
 use reed_core::tank::{Assumed, Tank};
 use reed_store::{TankId, cases, tanks};
 
-use super::number::Number;
+use super::ids::Id;
 use crate::clock::Moment;
 use crate::error::PageError;
 use crate::state::App;
@@ -49,10 +49,10 @@ pub(super) fn routes() -> Router<App> {
 }
 
 /// What was assumed is right.
-async fn confirm(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
+async fn confirm(State(app): State<App>, Id(id): Id<TankId>) -> Result<Redirect, PageError> {
     let Moment { utc, .. } = app.clock.now();
     app.write(move |db| {
-        let latest = tanks::latest(db, TankId(id))?.tank;
+        let latest = tanks::latest(db, id)?.tank;
         if latest.assumed.is_empty() {
             return Ok(());
         }
@@ -60,35 +60,35 @@ async fn confirm(State(app): State<App>, Number(id): Number) -> Result<Redirect,
             assumed: Assumed::default(),
             ..latest
         };
-        tanks::revise(db, TankId(id), &tank, "What was assumed is right", utc).map(drop)
+        tanks::revise(db, id, &tank, "What was assumed is right", utc).map(drop)
     })
     .await?;
     Ok(Redirect::to(&format!("/tanks/{id}")))
 }
 
-async fn put_away(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
+async fn put_away(State(app): State<App>, Id(id): Id<TankId>) -> Result<Redirect, PageError> {
     let Moment { utc, .. } = app.clock.now();
-    app.write(move |db| tanks::set_removed(db, TankId(id), Some(utc)))
+    app.write(move |db| tanks::set_removed(db, id, Some(utc)))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}")))
 }
 
-async fn take_back(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
-    app.write(move |db| tanks::set_removed(db, TankId(id), None))
+async fn take_back(State(app): State<App>, Id(id): Id<TankId>) -> Result<Redirect, PageError> {
+    app.write(move |db| tanks::set_removed(db, id, None))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}")))
 }
 
 /// Opens a case, or leads to the one that is open already: two open cases on one tank would share
 /// their evidence.
-async fn open_case(State(app): State<App>, Number(id): Number) -> Result<Redirect, PageError> {
+async fn open_case(State(app): State<App>, Id(id): Id<TankId>) -> Result<Redirect, PageError> {
     let now = app.clock.now();
     let case = app
         .write(move |db| {
-            let open = cases::of_tank(db, TankId(id))?
+            let open = cases::of_tank(db, id)?
                 .into_iter()
                 .find(|case| case.closed.is_none());
-            open.map_or_else(|| cases::open(db, TankId(id), now.utc), |case| Ok(case.id))
+            open.map_or_else(|| cases::open(db, id, now.utc), |case| Ok(case.id))
         })
         .await?;
     Ok(Redirect::to(&format!("/cases/{case}")))

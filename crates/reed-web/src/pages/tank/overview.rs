@@ -12,7 +12,7 @@ use super::flow::FlowView;
 use super::twin::TwinView;
 use crate::error::PageError;
 use crate::flows;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, NumberLine, Tab, Use, number_lines, sheet, when};
 
@@ -58,10 +58,9 @@ struct CaseLine {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<TankPage, PageError> {
     let (clock, asking) = (app.clock.clone(), app.clone());
-    let id = TankId(id);
     app.read(move |db| {
         let units = settings::units(db)?;
         let tanks::Revision {

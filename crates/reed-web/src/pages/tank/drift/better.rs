@@ -17,7 +17,7 @@ use tokio::sync::mpsc;
 
 use crate::error::PageError;
 use crate::flows::{Flows, whole_percent};
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 
 /// For which thing, and how much each goal matters: 0 not, 1 some, 2 much.
@@ -101,7 +101,7 @@ fn told(progress: Progress) -> Event {
 /// Searches while the page listens; when it stops listening the search stops.
 pub(super) async fn listen(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(wish): Query<Wish>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, PageError> {
     let goals = wish.goals()?;
@@ -109,7 +109,7 @@ pub(super) async fn listen(
         .flows()
         .ok_or_else(|| PageError::Refused("The program runs without its flow model.".to_owned()))?;
     let (tank, units) = app
-        .read(move |db| Ok((tanks::latest(db, TankId(id))?.tank, settings::units(db)?)))
+        .read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?)))
         .await?;
     let thing = Serial(wish.thing);
     if tank

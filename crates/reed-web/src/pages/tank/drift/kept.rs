@@ -20,7 +20,7 @@ use super::tries::{Standing, both, standing};
 use crate::case_file::CaseFile;
 use crate::error::PageError;
 use crate::flows::Flow;
-use crate::pages::number::{Number, Numbers};
+use crate::pages::ids::{Id, Ids};
 use crate::state::App;
 use crate::view::{Frame, Tab, comparing_sheet};
 
@@ -37,10 +37,9 @@ pub(super) struct NewTry {
 /// Keeps a try by name.
 pub(super) async fn add(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(input): Form<NewTry>,
 ) -> Result<Redirect, PageError> {
-    let id = TankId(id);
     let name = input.name.trim().to_owned();
     if name.is_empty() || name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control)
     {
@@ -143,19 +142,14 @@ async fn beside(
 
 pub(super) async fn show(
     State(app): State<App>,
-    Numbers(id, number): Numbers,
+    Ids(id, number): Ids<TankId, TryId>,
 ) -> Result<TryPage, PageError> {
-    let id = TankId(id);
     let (kept, units, open) = app
         .read(move |db| {
             let open = cases::of_tank(db, id)?
                 .into_iter()
                 .find(|case| case.closed.is_none());
-            Ok((
-                tries::find(db, id, TryId(number))?,
-                settings::units(db)?,
-                open,
-            ))
+            Ok((tries::find(db, id, number)?, settings::units(db)?, open))
         })
         .await?;
     let now = standing(&app, id).await?;
@@ -209,30 +203,27 @@ async fn adoptable(app: &App, case: CaseId, moves: &Moves) -> Result<Adopt, Page
 /// The packed speeds of a kept try.
 pub(super) async fn field(
     State(app): State<App>,
-    Numbers(id, number): Numbers,
+    Ids(id, number): Ids<TankId, TryId>,
 ) -> Result<impl IntoResponse, PageError> {
-    let id = TankId(id);
-    let kept = app
-        .read(move |db| tries::find(db, id, TryId(number)))
-        .await?;
+    let kept = app.read(move |db| tries::find(db, id, number)).await?;
     packed(&app, kept.moves.applied_to(&standing(&app, id).await?)?).await
 }
 
 pub(super) async fn discard(
     State(app): State<App>,
-    Numbers(id, number): Numbers,
+    Ids(id, number): Ids<TankId, TryId>,
 ) -> Result<Redirect, PageError> {
     let at = app.clock.now().utc;
-    app.write(move |db| tries::set_dropped(db, TankId(id), TryId(number), Some(at)))
+    app.write(move |db| tries::set_dropped(db, id, number, Some(at)))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/tries/{number}")))
 }
 
 pub(super) async fn take_back(
     State(app): State<App>,
-    Numbers(id, number): Numbers,
+    Ids(id, number): Ids<TankId, TryId>,
 ) -> Result<Redirect, PageError> {
-    app.write(move |db| tries::set_dropped(db, TankId(id), TryId(number), None))
+    app.write(move |db| tries::set_dropped(db, id, number, None))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/tries/{number}")))
 }
@@ -246,10 +237,9 @@ pub(super) struct Adoption {
 /// own flow.
 pub(super) async fn adopt(
     State(app): State<App>,
-    Numbers(id, number): Numbers,
+    Ids(id, number): Ids<TankId, TryId>,
     Form(input): Form<Adoption>,
 ) -> Result<Redirect, PageError> {
-    let id = TankId(id);
     let change = change::by_id(&input.change).ok_or_else(|| {
         PageError::Refused(format!("“{}” is no change of this program.", input.change))
     })?;
@@ -258,7 +248,7 @@ pub(super) async fn adopt(
             let open = cases::of_tank(db, id)?
                 .into_iter()
                 .find(|case| case.closed.is_none());
-            Ok((tries::find(db, id, TryId(number))?, open))
+            Ok((tries::find(db, id, number)?, open))
         })
         .await?;
     let case = open

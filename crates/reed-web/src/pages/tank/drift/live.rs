@@ -14,7 +14,7 @@ use reed_store::{TankId, tanks};
 use tokio::sync::mpsc;
 
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 
 /// Pictures in a second.
@@ -26,12 +26,10 @@ const ALONE: Duration = Duration::from_secs(60);
 
 pub(super) async fn open(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     socket: WebSocketUpgrade,
 ) -> Result<Response, PageError> {
-    let tank = app
-        .read(move |db| Ok(tanks::latest(db, TankId(id))?.tank))
-        .await?;
+    let tank = app.read(move |db| Ok(tanks::latest(db, id)?.tank)).await?;
     Ok(socket.on_upgrade(move |socket| session(app, tank, socket)))
 }
 

@@ -25,7 +25,7 @@ use super::flow::{self, FlowView};
 use crate::error::PageError;
 use crate::flows::{self, Flow};
 use crate::forms::Refusals;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, Tab, Use, drift_sheet, sheet};
 
@@ -89,8 +89,8 @@ struct DriftPage {
     tests: Vec<TestLine>,
 }
 
-async fn show(State(app): State<App>, Number(id): Number) -> Result<DriftPage, PageError> {
-    page(&app, TankId(id), TestInput::blank(), Refusals::default()).await
+async fn show(State(app): State<App>, Id(id): Id<TankId>) -> Result<DriftPage, PageError> {
+    page(&app, id, TestInput::blank(), Refusals::default()).await
 }
 
 /// The page, with a drift test as far as it was typed.
@@ -195,8 +195,8 @@ fn bubbles(tank: &Tank) -> String {
 }
 
 /// The flow of the tank as it stands.
-async fn field(State(app): State<App>, Number(id): Number) -> Result<impl IntoResponse, PageError> {
-    let tank = tries::standing(&app, TankId(id)).await?;
+async fn field(State(app): State<App>, Id(id): Id<TankId>) -> Result<impl IntoResponse, PageError> {
+    let tank = tries::standing(&app, id).await?;
     packed(&app, tank).await
 }
 

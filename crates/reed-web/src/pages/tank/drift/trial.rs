@@ -16,7 +16,7 @@ use crate::clock::{Clock, Moment};
 use crate::error::PageError;
 use crate::flows;
 use crate::forms::{Carried, Refusals};
-use crate::pages::number::{Number, Numbers};
+use crate::pages::ids::{Id, Ids};
 use crate::state::App;
 use crate::view::when;
 
@@ -146,10 +146,9 @@ impl TestLine {
 /// Keeps a test; a refused one is shown again as typed.
 pub(super) async fn add(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(input): Form<TestInput>,
 ) -> Result<Response, PageError> {
-    let id = TankId(id);
     let units = input.carried.units(app.units().await?);
     let tank = super::tries::standing(&app, id).await?;
     let test = match input.parse(&tank, &units) {
@@ -184,7 +183,7 @@ pub(super) async fn add(
 
 pub(super) async fn strike(
     State(app): State<App>,
-    Numbers(id, test): Numbers,
+    Ids(id, test): Ids<TankId, DriftTrialId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     set_struck(&app, id, test, Some(now)).await
@@ -192,18 +191,18 @@ pub(super) async fn strike(
 
 pub(super) async fn restore(
     State(app): State<App>,
-    Numbers(id, test): Numbers,
+    Ids(id, test): Ids<TankId, DriftTrialId>,
 ) -> Result<Redirect, PageError> {
     set_struck(&app, id, test, None).await
 }
 
 async fn set_struck(
     app: &App,
-    id: i64,
-    test: i64,
+    id: TankId,
+    test: DriftTrialId,
     struck: Option<jiff::Timestamp>,
 ) -> Result<Redirect, PageError> {
-    app.write(move |db| drift_trials::set_struck(db, TankId(id), DriftTrialId(test), struck))
+    app.write(move |db| drift_trials::set_struck(db, id, test, struck))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/drift#drift-test")))
 }

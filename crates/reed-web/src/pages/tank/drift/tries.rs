@@ -16,7 +16,7 @@ use reed_store::{TankId, tanks};
 use super::packed;
 use crate::error::PageError;
 use crate::flows::{self, Flow};
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 
 /// What is tried.
@@ -95,10 +95,9 @@ pub(super) async fn standing(app: &App, id: TankId) -> Result<Tank, PageError> {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(input): Query<Tried>,
 ) -> Result<Response, PageError> {
-    let id = TankId(id);
     let now = standing(&app, id).await?;
     let tried = input
         .moves
@@ -145,21 +144,20 @@ fn name_of(moves: &Moves, tank: &Tank) -> String {
 /// The packed speeds of a try.
 pub(super) async fn field(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(input): Query<Tried>,
 ) -> Result<impl IntoResponse, PageError> {
     let moves: Moves = input.moves.parse()?;
-    let tried = moves.applied_to(&standing(&app, TankId(id)).await?)?;
+    let tried = moves.applied_to(&standing(&app, id).await?)?;
     packed(&app, tried).await
 }
 
 /// Makes a try the tank as it stands; the history leads back.
 pub(super) async fn keep(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(input): Form<Tried>,
 ) -> Result<Redirect, PageError> {
-    let id = TankId(id);
     let moves: Moves = input.moves.parse()?;
     let now = standing(&app, id).await?;
     let tried = moves.applied_to(&now)?;

@@ -16,7 +16,7 @@ use reed_store::TankId;
 use super::Recent;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, Opened, chart_table, ph_chart};
 
@@ -32,9 +32,9 @@ pub(super) struct AcidityPage {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<AcidityPage, PageError> {
-    let (id, now) = (TankId(id), app.clock.now().wall);
+    let (id, now) = (id, app.clock.now().wall);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let acidity = Acidity::of(&recent.tank, recent.stirring, &recent.readings, now);

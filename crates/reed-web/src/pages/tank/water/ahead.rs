@@ -16,7 +16,7 @@ use super::events::what_of;
 use super::inputs::WaterInputs;
 use crate::error::PageError;
 use crate::forms::Carried;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::when;
 
@@ -77,12 +77,11 @@ pub(super) struct WhatIf {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(asked): Query<WhatIf>,
 ) -> Result<AheadPart, PageError> {
     let clock = app.clock.clone();
     let supposed = asked.parse(&asked.carried.units(app.units().await?))?;
-    let id = TankId(id);
     app.read(move |db| {
         let loaded = WaterInputs::read(db, id, clock.now().wall)?;
         Ok(match supposed.and_then(|what| what.idle_in(&loaded.tank)) {

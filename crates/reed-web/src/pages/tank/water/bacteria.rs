@@ -14,7 +14,7 @@ use reed_store::{TankId, settings, tanks};
 
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, Opened};
 
@@ -28,9 +28,8 @@ pub(super) struct BacteriaPage {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<BacteriaPage, PageError> {
-    let id = TankId(id);
     let (tank, units) = app
         .read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?)))
         .await?;

@@ -18,7 +18,7 @@ use super::emergency_form::{EmergencyForm, EmergencyInput};
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::forms::Carried;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, Opened};
 
@@ -48,10 +48,10 @@ pub(super) struct Asked {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(asked): Query<Asked>,
 ) -> Result<ChangesPage, PageError> {
-    let (id, now) = (TankId(id), app.clock.now().wall);
+    let (id, now) = (id, app.clock.now().wall);
     app.read(move |db| {
         let (tank, units) = (
             tanks::latest(db, id)?.tank,

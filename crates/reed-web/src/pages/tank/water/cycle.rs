@@ -14,7 +14,7 @@ use super::ahead::DAYS;
 use super::events::back;
 use super::inputs::WaterInputs;
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 
 /// How it stands with a new tank.
@@ -112,10 +112,9 @@ impl PlanInput {
 /// Plans it, by its own outlook, and enters what is to be done.
 pub(super) async fn plan(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(input): Form<PlanInput>,
 ) -> Result<Redirect, PageError> {
-    let id = TankId(id);
     let now = app.clock.now();
     let chosen = input
         .parse()
@@ -156,10 +155,9 @@ pub(super) async fn plan(
 /// Withdraws everything that is planned.
 pub(super) async fn withdraw(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
-    let id = TankId(id);
     app.write(move |db| events::strike_after(db, id, now.wall, now.utc))
         .await?;
     Ok(back(id))

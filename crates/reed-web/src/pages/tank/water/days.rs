@@ -10,7 +10,7 @@ use reed_store::{TankId, settings, tanks};
 use super::events::EventInput;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::Frame;
 
@@ -84,7 +84,7 @@ pub(super) async fn page(
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<DaysPage, PageError> {
-    page(&app, TankId(id), EventInput::blank(), String::new()).await
+    page(&app, id, EventInput::blank(), String::new()).await
 }

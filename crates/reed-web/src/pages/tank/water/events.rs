@@ -16,7 +16,7 @@ use super::days::page;
 use crate::clock::Moment;
 use crate::error::PageError;
 use crate::forms::{Carried, WHEN_ACCEPTED, for_date_field};
-use crate::pages::number::{Number, Numbers};
+use crate::pages::ids::{Id, Ids};
 use crate::state::App;
 
 /// An event as typed.
@@ -106,10 +106,9 @@ pub(super) fn back(id: TankId) -> Redirect {
 
 pub(super) async fn add(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(input): Form<EventInput>,
 ) -> Result<Response, PageError> {
-    let id = TankId(id);
     let now = app.clock.now();
     let (tank, chosen) = app
         .read(move |db| {
@@ -148,14 +147,14 @@ pub(super) struct Moved {
 /// Moves an event to another day.
 pub(super) async fn move_to(
     State(app): State<App>,
-    Numbers(id, event): Numbers,
+    Ids(id, event): Ids<TankId, EventId>,
     Form(moved): Form<Moved>,
 ) -> Result<Redirect, PageError> {
     let to = moment(&moved.to, &app.clock.now(), &Carried::default())
         .map_err(|refusal| PageError::Refused(refusal.to_string()))?;
-    app.write(move |db| events::move_to(db, TankId(id), EventId(event), to))
+    app.write(move |db| events::move_to(db, id, event, to))
         .await?;
-    Ok(back(TankId(id)))
+    Ok(back(id))
 }
 
 #[derive(serde::Deserialize)]
@@ -167,7 +166,7 @@ pub(super) struct HabitMoved {
 /// Moves one change that habit would make: it is left out there, and planned here.
 pub(super) async fn move_habit(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(moved): Form<HabitMoved>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
@@ -176,7 +175,6 @@ pub(super) async fn move_habit(
             .map_err(|refusal| PageError::Refused(refusal.to_string()))
     };
     let (from, to) = (read(&moved.from)?, read(&moved.to)?);
-    let id = TankId(id);
     app.write(move |db| {
         let share = reed_store::tanks::latest(db, id)?
             .tank
@@ -192,7 +190,7 @@ pub(super) async fn move_habit(
 
 pub(super) async fn strike(
     State(app): State<App>,
-    Numbers(id, event): Numbers,
+    Ids(id, event): Ids<TankId, EventId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     set_struck(&app, id, event, Some(now)).await
@@ -200,20 +198,20 @@ pub(super) async fn strike(
 
 pub(super) async fn restore(
     State(app): State<App>,
-    Numbers(id, event): Numbers,
+    Ids(id, event): Ids<TankId, EventId>,
 ) -> Result<Redirect, PageError> {
     set_struck(&app, id, event, None).await
 }
 
 async fn set_struck(
     app: &App,
-    id: i64,
-    event: i64,
+    id: TankId,
+    event: EventId,
     struck: Option<jiff::Timestamp>,
 ) -> Result<Redirect, PageError> {
-    app.write(move |db| events::set_struck(db, TankId(id), EventId(event), struck))
+    app.write(move |db| events::set_struck(db, id, event, struck))
         .await?;
-    Ok(back(TankId(id)))
+    Ok(back(id))
 }
 
 /// The wall clock so many days from a moment, for a date field.

@@ -15,7 +15,7 @@ use reed_store::TankId;
 use super::Recent;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::Frame;
 
@@ -37,10 +37,10 @@ pub(super) struct Asked {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(asked): Query<Asked>,
 ) -> Result<MediaPage, PageError> {
-    let (id, now) = (TankId(id), app.clock.now().wall);
+    let (id, now) = (id, app.clock.now().wall);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let setting = Setting::of(&recent.tank, recent.stirring, now, &Tap::default());

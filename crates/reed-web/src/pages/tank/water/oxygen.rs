@@ -10,7 +10,7 @@ use super::super::twin::TwinView;
 use super::part::{Part, PartFrame};
 use super::{Recent, failures};
 use crate::error::PageError;
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Dot, Frame};
 
@@ -28,9 +28,9 @@ pub(super) struct OxygenPage {
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
 ) -> Result<OxygenPage, PageError> {
-    let (id, now) = (TankId(id), app.clock.now().wall);
+    let (id, now) = (id, app.clock.now().wall);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let dots: Vec<Dot> = recent

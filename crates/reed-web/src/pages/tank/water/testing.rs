@@ -15,7 +15,7 @@ use super::events::back;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, store};
-use crate::pages::number::Number;
+use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, Keeper, ReadingForm, when};
 
@@ -122,10 +122,9 @@ async fn page(
 
 pub(super) async fn show(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Query(asked): Query<Asked>,
 ) -> Result<TestsPage, PageError> {
-    let id = TankId(id);
     let kit = kit::by_id(&asked.kit)
         .unwrap_or_else(|| kit::first_for(Analyte::AMMONIA))
         .id;
@@ -138,10 +137,9 @@ pub(super) async fn show(
 /// A reading, entered here; the days ahead follow from it.
 pub(super) async fn add_reading(
     State(app): State<App>,
-    Number(id): Number,
+    Id(id): Id<TankId>,
     Form(input): Form<ReadingInput>,
 ) -> Result<Response, PageError> {
-    let id = TankId(id);
     let now = app.clock.now();
     match input.parse(&now, &app.units().await?) {
         Ok(reading) => {
