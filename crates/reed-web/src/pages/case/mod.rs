@@ -334,9 +334,7 @@ impl CasePage {
             plans,
             ..
         } = weighed;
-        let case = file.case.id;
-        let tank = file.tank();
-        let stage = file.stage();
+        let (case, tank, stage) = (file.case.id, file.tank(), file.stage());
         let observed = file.observed(moment.wall);
         let distress = Distress::worst_of(&observed.answers);
         let keeper = Keeper {
