@@ -349,25 +349,33 @@ fn point(svg: &mut String, x: f64, y: f64) {
     let _ = write!(svg, "{}.{},{}.{} ", x / 10, x % 10, y / 10, y % 10);
 }
 
-/// The same as figures, for those who read rather than look: hour, now, after.
-pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<[String; 3]> {
+/// An hour of the day in figures, mg/L.
+pub(crate) struct HourRow {
+    pub(crate) hour: String,
+    pub(crate) now: String,
+    /// After a change; a dash where there is none.
+    pub(crate) after: String,
+}
+
+/// The same as figures, for those who read rather than look.
+pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<HourRow> {
     let value = |(mean, spread): (f64, f64)| format!("{mean:.1} ± {spread:.1}");
     (0..24)
         .step_by(3)
         .map(|hour| {
             let at = f64::from(hour);
-            [
-                format!("{hour:02}:00"),
-                value(now.at(at)),
-                after.map_or_else(|| "–".to_owned(), |after| value(after.at(at))),
-            ]
+            HourRow {
+                hour: format!("{hour:02}:00"),
+                now: value(now.at(at)),
+                after: after.map_or_else(|| "–".to_owned(), |after| value(after.at(at))),
+            }
         })
         .collect()
 }
 
 #[cfg(test)]
 mod tests {
-    use super::{Chart, ChartSize, Dot, table};
+    use super::{Chart, ChartSize, Dot, HourRow, table};
     use reed_core::document::Document;
     use reed_core::outlook::forecast::Ensemble;
     use reed_core::remedy::change;
@@ -441,13 +449,12 @@ mod tests {
         let now = Ensemble::of_tank(&tank).forecast(Tank::clone);
         let rows = table(&now, None);
         assert_eq!(rows.len(), 8);
-        assert_eq!(
-            rows[2],
-            [
-                "06:00".to_owned(),
-                format!("{:.1} ± {:.1}", now.mean[12], now.spread[12]),
-                "–".to_owned()
-            ]
-        );
+        let HourRow {
+            hour,
+            now: level,
+            after,
+        } = &rows[2];
+        let expected = format!("{:.1} ± {:.1}", now.mean[12], now.spread[12]);
+        assert_eq!([hour, level, after], ["06:00", &expected, "–"]);
     }
 }

@@ -10,7 +10,7 @@ mod reading_form;
 mod sketch;
 mod tank_numbers;
 
-pub(crate) use chart::{Chart, ChartSize, Dot, table as chart_table};
+pub(crate) use chart::{Chart, ChartSize, Dot, HourRow, table as chart_table};
 pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet, silhouette};
 pub(crate) use frame::{Frame, Tab};
 pub(crate) use number::{hours, percent, since, when};

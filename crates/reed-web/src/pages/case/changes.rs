@@ -12,7 +12,9 @@ use super::next::verdict_words;
 use crate::case_file::CaseFile;
 use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
-use crate::view::{Chart, ChartSize, Dot, Keeper, ReadingForm, chart_table, percent, when};
+use crate::view::{
+    Chart, ChartSize, Dot, HourRow, Keeper, ReadingForm, chart_table, percent, when,
+};
 
 /// At most so many plans are shown in full.
 const SHOWN: usize = 3;
@@ -29,7 +31,7 @@ fn compared(plans: &[Plan]) -> usize {
 /// The changes to choose from.
 pub(super) struct PlansView {
     pub(super) chart: String,
-    pub(super) table: Vec<[String; 3]>,
+    pub(super) table: Vec<HourRow>,
     pub(super) first: &'static str,
     pub(super) now: String,
     pub(super) now_grade: &'static str,
@@ -160,7 +162,7 @@ pub(super) struct ChoiceView {
     pub(super) done: Option<String>,
     pub(super) promised: Option<String>,
     pub(super) chart: String,
-    pub(super) table: Vec<[String; 3]>,
+    pub(super) table: Vec<HourRow>,
     pub(super) proof_what: &'static str,
     pub(super) proof_when: &'static str,
     /// What has to be read before the change, since nothing can be proved without it.

@@ -18,7 +18,7 @@ use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::pages::ids::Id;
 use crate::state::App;
-use crate::view::{Frame, Opened, chart_table, ph_chart};
+use crate::view::{Frame, HourRow, Opened, chart_table, ph_chart};
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/water/ph.html")]
@@ -27,7 +27,7 @@ pub(super) struct AcidityPage {
     part: PartFrame,
     acid: AcidDay,
     /// The curves of the day in numbers: hour, oxygen, carbon dioxide, pH.
-    hours: Vec<[String; 4]>,
+    hours: Vec<HourLine>,
 }
 
 pub(super) async fn show(
@@ -175,22 +175,30 @@ fn numbers(
     ]
 }
 
+/// An hour of the day, oxygen and carbon dioxide in mg/L.
+struct HourLine {
+    hour: String,
+    oxygen: String,
+    carbon_dioxide: String,
+    ph: String,
+}
+
 /// The day in numbers, every three hours.
-fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<[String; 4]> {
+fn hours(tank: &Tank, stirring: Stirring, acidity: &Acidity) -> Vec<HourLine> {
     let forecast = Ensemble::of_tank(tank)
         .stirred(stirring)
         .forecast(Tank::clone);
     let oxygen = chart_table(&forecast, None);
-    let line = |[hour, oxygen, _]: [String; 3], at: f64| {
+    let line = |row: HourRow, at: f64| {
         let band = |value: &dyn Fn(f64) -> f64| {
             format!("{:.1} ({:.1}–{:.1})", value(0.0), value(-BAND), value(BAND))
         };
-        [
-            hour,
-            oxygen,
-            band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()),
-            band(&|off| acidity.ph_at(at, off)),
-        ]
+        HourLine {
+            hour: row.hour,
+            oxygen: row.now,
+            carbon_dioxide: band(&|off| acidity.carbon_dioxide_at(at, off).as_mg_l()),
+            ph: band(&|off| acidity.ph_at(at, off)),
+        }
     };
     oxygen
         .into_iter()

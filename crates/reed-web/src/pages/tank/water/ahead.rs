@@ -23,6 +23,16 @@ use crate::view::when;
 /// Days shown.
 pub(super) const DAYS: usize = 60;
 
+/// A day ahead, each with its band.
+struct DayRow {
+    day: String,
+    ammonia: String,
+    nitrite: String,
+    nitrate: String,
+    hardness: String,
+    ph: String,
+}
+
 #[derive(Template, WebTemplate)]
 #[template(path = "parts/ahead.html")]
 pub(super) struct AheadPart {
@@ -39,7 +49,7 @@ pub(super) struct AheadPart {
     /// What the chart shows, as JSON.
     chart: String,
     /// Every tenth day in numbers.
-    table: Vec<[String; 6]>,
+    table: Vec<DayRow>,
     units: [&'static str; 4],
     learned: Vec<Learned>,
     readings: usize,
@@ -284,7 +294,7 @@ impl WaterInputs {
         outlook: &NitrogenOutlook,
         [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
         at: usize,
-    ) -> [String; 6] {
+    ) -> DayRow {
         let say = |bands: &Bands, unit: &Unit, decimals: usize| {
             let [low, likely, high] =
                 [&bands.low, &bands.likely, &bands.high].map(|side| unit.from_base(side[at]));
@@ -296,13 +306,13 @@ impl WaterInputs {
             factor: 1.0,
             offset: 0.0,
         };
-        [
-            self.date(outlook.days[at]),
-            say(&outlook.tan, ammonia, 2),
-            say(&outlook.nitrite, nitrite, 2),
-            say(&outlook.nitrate, nitrate, 0),
-            say(&outlook.kh, hardness, 1),
-            say(&outlook.ph, &plain, 1),
-        ]
+        DayRow {
+            day: self.date(outlook.days[at]),
+            ammonia: say(&outlook.tan, ammonia, 2),
+            nitrite: say(&outlook.nitrite, nitrite, 2),
+            nitrate: say(&outlook.nitrate, nitrate, 0),
+            hardness: say(&outlook.kh, hardness, 1),
+            ph: say(&outlook.ph, &plain, 1),
+        }
     }
 }

@@ -9,7 +9,7 @@ use reed_core::units::{Quantity, Temperature, Units};
 use reed_core::water::oxygen::demand::catalyst_days;
 
 /// A line for everything that can fail in a tank.
-pub(super) fn all(tank: &Tank, stirring: Stirring, units: &Units) -> Vec<[String; 5]> {
+pub(super) fn all(tank: &Tank, stirring: Stirring, units: &Units) -> Vec<FailureRow> {
     failures::ALL
         .iter()
         .filter_map(|failure| told(failure, tank, stirring, units))
@@ -19,9 +19,18 @@ pub(super) fn all(tank: &Tank, stirring: Stirring, units: &Units) -> Vec<[String
 /// Warmer by so much is worth telling, °C.
 const WARMER_CELSIUS: f64 = 0.5;
 
-/// What fails: its name, the lowest oxygen, hours to distress and to death, the temperature where
-/// it rises.
-fn told(failure: &Failure, tank: &Tank, stirring: Stirring, units: &Units) -> Option<[String; 5]> {
+/// What fails, in words.
+pub(super) struct FailureRow {
+    pub(super) name: &'static str,
+    /// Lowest oxygen, and after how long.
+    pub(super) lowest: String,
+    pub(super) to_distress: String,
+    pub(super) to_death: String,
+    /// Where it rises.
+    pub(super) temperature: String,
+}
+
+fn told(failure: &Failure, tank: &Tank, stirring: Stirring, units: &Units) -> Option<FailureRow> {
     let fall = failure.fall(tank, stirring)?;
     let (lowest, after) = fall.lowest;
     let hours = |hours: Option<f64>| {
@@ -29,17 +38,18 @@ fn told(failure: &Failure, tank: &Tank, stirring: Stirring, units: &Units) -> Op
     };
     let warmer = fall.celsius > tank.water_temperature().as_celsius() + WARMER_CELSIUS;
     let print = |celsius: f64| units.print(celsius, Temperature::UNITS, 0);
-    Some([
-        failure.name.to_owned(),
-        format!("{lowest:.1} mg/L, {after:.0} h"),
-        hours(fall.hours_to[0]),
-        hours(fall.hours_to[1]),
-        if warmer {
+    let [to_distress, to_death] = fall.hours_to.map(hours);
+    Some(FailureRow {
+        name: failure.name,
+        lowest: format!("{lowest:.1} mg/L, {after:.0} h"),
+        to_distress,
+        to_death,
+        temperature: if warmer {
             print(fall.celsius)
         } else {
             "–".to_owned()
         },
-    ])
+    })
 }
 
 /// When the catalysts run out, as far as it was written down.

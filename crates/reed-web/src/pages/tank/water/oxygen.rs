@@ -7,6 +7,7 @@ use reed_core::tank::Analyte;
 use reed_store::TankId;
 
 use super::super::twin::TwinView;
+use super::failures::FailureRow;
 use super::part::{Part, PartFrame};
 use super::{Recent, failures};
 use crate::error::PageError;
@@ -22,7 +23,7 @@ pub(super) struct OxygenPage {
     id: TankId,
     twin: TwinView,
     /// What fails, and what becomes of the oxygen.
-    troubles: Vec<[String; 5]>,
+    failures: Vec<FailureRow>,
     peroxide: Option<String>,
 }
 
@@ -43,7 +44,7 @@ pub(super) async fn show(
             part,
             id,
             twin: TwinView::of(&recent.tank, recent.stirring, &dots),
-            troubles: failures::all(&recent.tank, recent.stirring, &recent.units),
+            failures: failures::all(&recent.tank, recent.stirring, &recent.units),
             peroxide: failures::peroxide(&recent.tank, now.date()),
         })
     })
