@@ -27,7 +27,7 @@ pub struct App {
     follows: Arc<RevisionCache>,
     /// Room for water that is moved while somebody watches.
     live: Arc<Semaphore>,
-    /// Whose turn it is to search.
+    /// One permit: searches run one at a time.
     searches: Arc<Semaphore>,
 }
 
@@ -88,7 +88,7 @@ impl App {
         Arc::clone(&self.live)
     }
 
-    /// The turn to search for better places: one at a time.
+    /// One permit: searches for better places run one at a time.
     pub(crate) fn searches(&self) -> Arc<Semaphore> {
         Arc::clone(&self.searches)
     }
