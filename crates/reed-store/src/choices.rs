@@ -60,7 +60,7 @@ pub struct Proof {
 
 /// A change that was chosen.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Choice {
+pub struct ChosenChange {
     /// Its number.
     pub id: ChoiceId,
     /// The case.
@@ -83,7 +83,7 @@ pub struct Choice {
     pub proofs: Vec<Proof>,
 }
 
-impl Choice {
+impl ChosenChange {
     /// It has been done.
     pub fn is_done(&self) -> bool {
         self.done_wall.is_some()
@@ -129,8 +129,8 @@ pub fn choose(
 ///
 /// # Errors
 /// When the database fails or holds a choice this program cannot read.
-pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Choice>, StoreError> {
-    let mut choices: Vec<Choice> = db
+pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<ChosenChange>, StoreError> {
+    let mut choices: Vec<ChosenChange> = db
         .prepare_cached(OF_CASE)?
         .query_and_then(named_params! { ":case": case }, from_row)?
         .collect::<Result<_, _>>()?;
@@ -141,7 +141,7 @@ pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Choice>, StoreError>
     Ok(choices)
 }
 
-fn from_row(row: &Row<'_>) -> Result<Choice, StoreError> {
+fn from_row(row: &Row<'_>) -> Result<ChosenChange, StoreError> {
     let id: ChoiceId = row.get(0)?;
     let what = || format!("choice {id}");
     let forecast = |text: &str| {
@@ -150,7 +150,7 @@ fn from_row(row: &Row<'_>) -> Result<Choice, StoreError> {
     let change_id: String = row.get(2)?;
     let change = change::by_id(&change_id)
         .ok_or_else(|| StoreError::unreadable(what(), format!("“{change_id}” is not known")))?;
-    Ok(Choice {
+    Ok(ChosenChange {
         id,
         case_id: row.get(1)?,
         change,

@@ -12,7 +12,7 @@ use reed_core::remedy::proof::{self, Verdict};
 use reed_core::tank::{Analyte, Tank, hour_of_day};
 use reed_core::units::Units;
 use reed_store::cases::Case;
-use reed_store::choices::{Choice, Proof, ProvedBy};
+use reed_store::choices::{ChosenChange, Proof, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{
@@ -54,7 +54,7 @@ pub(crate) struct CaseFile {
     pub(crate) declined: Vec<Declined>,
     /// All readings since shortly before the case was opened, struck ones too.
     pub(crate) readings: Vec<Stored>,
-    pub(crate) choices: Vec<Choice>,
+    pub(crate) choices: Vec<ChosenChange>,
     pub(crate) answer_history: Vec<answers::Entry>,
     /// What was entered with the tank's water.
     events: Vec<events::KeptEvent>,
@@ -76,7 +76,7 @@ pub(crate) enum Entered<'a> {
     /// A reading was struck out.
     Strike(&'a Stored),
     /// A change was chosen.
-    Choice(&'a Choice),
+    ChosenChange(&'a ChosenChange),
 }
 
 impl Entered<'_> {
@@ -86,7 +86,7 @@ impl Entered<'_> {
             Self::Answer(answer) => answer.entered_at,
             Self::Reading(stored) => stored.entered_at,
             Self::Strike(stored) => stored.struck_at.unwrap_or(stored.entered_at),
-            Self::Choice(choice) => choice.chosen_at,
+            Self::ChosenChange(choice) => choice.chosen_at,
         }
     }
 }
@@ -116,7 +116,7 @@ impl CaseFile {
 
     /// The change that is being made or was made last, unless it fell short of its proof and the
     /// case looks again.
-    pub(crate) fn choice(&self) -> Option<&Choice> {
+    pub(crate) fn choice(&self) -> Option<&ChosenChange> {
         self.choices
             .last()
             .filter(|choice| !self.has_fallen_short(choice))
@@ -174,7 +174,7 @@ impl CaseFile {
         let since = self.looks_again_since().is_none_or(|since| at >= since);
         // Moments are kept to the minute: what was entered before the change was chosen is of the
         // old state, in the same minute too.
-        let is_before = |choice: &Choice| {
+        let is_before = |choice: &ChosenChange| {
             stored.entered_at <= choice.chosen_at || choice.done_wall.is_none_or(|done| at < done)
         };
         let before = self.choice().is_none_or(is_before);
@@ -226,7 +226,7 @@ impl CaseFile {
             .iter()
             .filter(|stored| stored.is_struck())
             .map(Entered::Strike);
-        let choices = self.choices.iter().map(Entered::Choice);
+        let choices = self.choices.iter().map(Entered::ChosenChange);
         let mut entries: Vec<Entered<'_>> = answers
             .chain(readings)
             .chain(strikes)
@@ -262,7 +262,7 @@ impl CaseFile {
                         .filter(|known| known.id == stored.id)
                         .for_each(|known| known.struck_at = stored.struck_at);
                 }
-                Entered::Choice(choice) => choices.push(choice.clone()),
+                Entered::ChosenChange(choice) => choices.push(choice.clone()),
             }
         }
         readings.sort_by_key(|stored| (stored.reading.taken_at, stored.id.0));
@@ -311,7 +311,7 @@ impl CaseFile {
     }
 
     /// What was seen and read before a change was chosen.
-    pub(crate) fn before(&self, choice: &Choice, now: DateTime) -> Observed {
+    pub(crate) fn before(&self, choice: &ChosenChange, now: DateTime) -> Observed {
         Observed {
             answers: replayed(
                 self.answer_history
@@ -323,13 +323,13 @@ impl CaseFile {
     }
 
     /// What the proof of a change has to show.
-    pub(crate) fn wanted(&self, choice: &Choice, now: DateTime) -> Wanted {
+    pub(crate) fn wanted(&self, choice: &ChosenChange, now: DateTime) -> Wanted {
         proof::wanted(choice.change, self.tank(), &self.before(choice, now))
     }
 
     /// The sign that opened the case, while nobody has looked since the change and found it gone;
     /// and whether it was seen again.
-    pub(crate) fn still_stands(&self, choice: &Choice) -> Option<(&'static Finding, bool)> {
+    pub(crate) fn still_stands(&self, choice: &ChosenChange) -> Option<(&'static Finding, bool)> {
         let (before, after): (Vec<_>, Vec<_>) = self
             .answer_history
             .iter()
@@ -358,7 +358,7 @@ impl CaseFile {
 
     /// A change whose latest proof, taken when it was due, did not prove it, or beside which the
     /// sign that opened the case stands.
-    fn has_fallen_short(&self, choice: &Choice) -> bool {
+    fn has_fallen_short(&self, choice: &ChosenChange) -> bool {
         choice.proofs.last().is_some_and(|proof| {
             let stands = self
                 .still_stands(choice)
@@ -368,7 +368,7 @@ impl CaseFile {
     }
 
     /// It worked, by a proof of its day.
-    pub(crate) fn is_proved(&self, choice: &Choice) -> bool {
+    pub(crate) fn is_proved(&self, choice: &ChosenChange) -> bool {
         choice
             .proofs
             .last()
@@ -376,7 +376,7 @@ impl CaseFile {
     }
 
     /// A proof was taken when it was due; an earlier one is provisional, whichever way it went.
-    pub(crate) fn is_final(&self, choice: &Choice, proof: &Proof) -> bool {
+    pub(crate) fn is_final(&self, choice: &ChosenChange, proof: &Proof) -> bool {
         let Some(done) = choice.done_wall else {
             return false;
         };

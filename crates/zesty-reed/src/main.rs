@@ -28,12 +28,12 @@ enum Command {
         #[arg(long)]
         fresh: bool,
         #[command(flatten)]
-        place: Place,
+        serving: Serving,
     },
     /// Serve your own data.
     Serve {
         #[command(flatten)]
-        place: Place,
+        serving: Serving,
     },
     /// Weigh the causes of a case in a `.reed.json` file.
     Diagnose {
@@ -73,7 +73,7 @@ enum Command {
 
 /// Where to keep data and where to listen.
 #[derive(Args)]
-struct Place {
+struct Serving {
     /// Folder of the data; by default `reed-data`, or `demo-data` for the demo, in the current
     /// folder.
     #[arg(long)]
@@ -108,24 +108,24 @@ fn print(text: &str) -> anyhow::Result<()> {
 /// Does what was asked for; what it has to say.
 fn run(command: Command) -> anyhow::Result<String> {
     match command {
-        Command::Demo { fresh, place } => {
-            let folder = place.data.unwrap_or_else(|| PathBuf::from("demo-data"));
+        Command::Demo { fresh, serving } => {
+            let folder = serving.data.unwrap_or_else(|| PathBuf::from("demo-data"));
             serve::run(
                 &demo::open(&folder, fresh)?,
                 None,
-                place.port,
-                !place.without_flow,
+                serving.port,
+                !serving.without_flow,
             )?;
             Ok(String::new())
         }
-        Command::Serve { place } => {
-            let folder = place.data.unwrap_or_else(|| PathBuf::from("reed-data"));
+        Command::Serve { serving } => {
+            let folder = serving.data.unwrap_or_else(|| PathBuf::from("reed-data"));
             let store = serve::open(&folder)?;
             serve::run(
                 &store,
                 Some(demo::example(&folder)?),
-                place.port,
-                !place.without_flow,
+                serving.port,
+                !serving.without_flow,
             )?;
             Ok(String::new())
         }

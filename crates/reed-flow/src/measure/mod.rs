@@ -20,7 +20,7 @@ pub use facing::facing;
 pub use food_release::drifted;
 pub use maps::Maps;
 pub use muck::{BINS, Deposit, Muck};
-pub use places::{Place, Places};
+pub use places::{IntakePlace, Places};
 pub use speeds::{
     BedCurrent, GENTLE, SLOW, bed_current, gentle_share, loop_turns, mean_speed, slow_share,
     surface_renewal, surface_speed,

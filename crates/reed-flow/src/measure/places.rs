@@ -8,7 +8,7 @@ use crate::openings::Drain;
 
 /// A place where an intake could hang.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Place {
+pub struct IntakePlace {
     /// Its middle, m.
     pub at: [f32; 3],
     /// Share of the muck that passes within 3 cm on its way.
@@ -17,7 +17,7 @@ pub struct Place {
     pub bubbles: f32,
 }
 
-impl Place {
+impl IntakePlace {
     /// Muck less bubbles; a bubble taken in counts as so many pieces of muck not caught.
     pub fn score(&self) -> f32 {
         self.muck - BUBBLE_COSTS * self.bubbles
@@ -28,7 +28,7 @@ impl Place {
 #[derive(Clone, Debug)]
 pub struct Places {
     /// In no order that matters.
-    pub all: Vec<Place>,
+    pub all: Vec<IntakePlace>,
 }
 
 /// What a bubble costs, in pieces of muck: air in a filter stops it. A judgement.
@@ -109,7 +109,7 @@ impl Places {
         let scored = places.into_iter().zip(by_muck).zip(passes.counts);
         Self {
             all: scored
-                .map(|((at, muck), by)| Place {
+                .map(|((at, muck), by)| IntakePlace {
                     at,
                     muck: share(muck, followed),
                     bubbles: share(by, bubbles),
@@ -119,10 +119,10 @@ impl Places {
     }
 
     /// The best places, best first, no two within so many metres of each other.
-    pub fn best(&self, count: usize, apart: f32) -> Vec<Place> {
+    pub fn best(&self, count: usize, apart: f32) -> Vec<IntakePlace> {
         let mut sorted = self.all.clone();
         sorted.sort_by(|one, other| other.score().total_cmp(&one.score()));
-        let mut best: Vec<Place> = Vec::new();
+        let mut best: Vec<IntakePlace> = Vec::new();
         for place in sorted {
             if best.len() < count
                 && best

@@ -1,4 +1,5 @@
 //! Checks that need eyes, nose, memory or little more.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Check, Gives};
 use crate::diagnosis::finding::{events, fish, places};
@@ -35,7 +36,6 @@ pub const ALL: &[&Check] = &[
     &AT_CONDITIONER,
 ];
 
-/// Watch the gills.
 pub static AT_GILLS: Check = Check {
     id: "look-pumping-gills",
     title: "Watch the gills",
@@ -56,7 +56,6 @@ pub static AT_HEIGHT: Check = Check {
     ..Check::BLANK
 };
 
-/// Look for gulping mouths.
 pub static AT_MOUTHS: Check = Check {
     id: "look-gasping",
     title: "Look for gulping mouths",
@@ -66,7 +65,6 @@ pub static AT_MOUTHS: Check = Check {
     ..Check::BLANK
 };
 
-/// Recall the losses.
 pub static AT_LOSSES: Check = Check {
     id: "look-deaths-overnight-largest-first",
     title: "Recall the losses",
@@ -77,7 +75,6 @@ pub static AT_LOSSES: Check = Check {
     ..Check::BLANK
 };
 
-/// Judge colour and appetite.
 pub static AT_COLOUR: Check = Check {
     id: "look-pale-listless",
     title: "Judge colour and appetite",
@@ -99,7 +96,6 @@ pub static AT_SKIN: Check = Check {
     ..Check::BLANK
 };
 
-/// Look for bullying.
 pub static AT_TEMPER: Check = Check {
     id: "look-bullied",
     title: "Look for bullying",
@@ -132,7 +128,6 @@ pub static AT_STARTLE: Check = Check {
     ..Check::BLANK
 };
 
-/// Think of their age.
 pub static AT_AGE: Check = Check {
     id: "look-fish-old",
     title: "Think of their age",
@@ -143,7 +138,6 @@ pub static AT_AGE: Check = Check {
     ..Check::BLANK
 };
 
-/// Sit still and watch.
 pub static WATCH_QUIETLY: Check = Check {
     id: "watch-quietly",
     title: "Sit still and watch",
@@ -155,7 +149,6 @@ pub static WATCH_QUIETLY: Check = Check {
     ..Check::BLANK
 };
 
-/// Look across the surface.
 pub static ACROSS_SURFACE: Check = Check {
     id: "look-surface-flat",
     title: "Look across the surface",
@@ -165,7 +158,6 @@ pub static ACROSS_SURFACE: Check = Check {
     ..Check::BLANK
 };
 
-/// Look for a film.
 pub static ALONG_SURFACE: Check = Check {
     id: "look-surface-film",
     title: "Look for a film",
@@ -175,7 +167,6 @@ pub static ALONG_SURFACE: Check = Check {
     ..Check::BLANK
 };
 
-/// Look at the outlet.
 pub static AT_OUTLET: Check = Check {
     id: "look-outlet-under-surface",
     title: "Look at the outlet",
@@ -196,7 +187,6 @@ pub static OUTLET_AGAINST_MARK: Check = Check {
     ..Check::BLANK
 };
 
-/// Recall when it began.
 pub static AT_ONSET: Check = Check {
     id: "look-sudden-onset",
     title: "Recall when it began",
@@ -207,7 +197,6 @@ pub static AT_ONSET: Check = Check {
     ..Check::BLANK
 };
 
-/// Look at the bed.
 pub static AT_BED: Check = Check {
     id: "look-muck-everywhere",
     title: "Look at the bed",
@@ -217,7 +206,6 @@ pub static AT_BED: Check = Check {
     ..Check::BLANK
 };
 
-/// Smell the water.
 pub static SMELL: Check = Check {
     id: "look-smell-musty",
     title: "Smell the water",
@@ -228,7 +216,6 @@ pub static SMELL: Check = Check {
     ..Check::BLANK
 };
 
-/// Search for something rotting.
 pub static SEARCH_FOR_WASTE: Check = Check {
     id: "look-waste-or-carcass",
     title: "Search for something rotting",
@@ -251,7 +238,6 @@ pub static AERATE_SAMPLE: Check = Check {
     ..Check::BLANK
 };
 
-/// Dip a chlorine strip.
 pub static CHLORINE_STRIP: Check = Check {
     id: "chlorine-strip",
     title: "Dip a chlorine strip",
@@ -273,7 +259,6 @@ pub static AIR_RUNNING: Check = Check {
     ..Check::BLANK
 };
 
-/// Was something moved?
 pub static AT_MOVES: Check = Check {
     id: "look-equipment-moved",
     title: "Was something moved?",
@@ -284,7 +269,6 @@ pub static AT_MOVES: Check = Check {
     ..Check::BLANK
 };
 
-/// Were animals added?
 pub static AT_STOCKING: Check = Check {
     id: "look-stock-added",
     title: "Were animals added?",
@@ -295,7 +279,6 @@ pub static AT_STOCKING: Check = Check {
     ..Check::BLANK
 };
 
-/// Was more fed?
 pub static AT_FEEDING: Check = Check {
     id: "look-feeding-raised",
     title: "Was more fed?",
@@ -306,7 +289,6 @@ pub static AT_FEEDING: Check = Check {
     ..Check::BLANK
 };
 
-/// Count heads.
 pub static AT_HEADS: Check = Check {
     id: "look-animal-missing",
     title: "Count heads",
@@ -316,7 +298,6 @@ pub static AT_HEADS: Check = Check {
     ..Check::BLANK
 };
 
-/// When was water changed?
 pub static AT_CHANGES: Check = Check {
     id: "look-water-changed",
     title: "When was water changed?",
@@ -327,7 +308,6 @@ pub static AT_CHANGES: Check = Check {
     ..Check::BLANK
 };
 
-/// Was the refill conditioned?
 pub static AT_CONDITIONER: Check = Check {
     id: "look-conditioner-forgotten",
     title: "Was the refill conditioned?",

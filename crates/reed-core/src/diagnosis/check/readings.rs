@@ -1,4 +1,5 @@
 //! Checks that give a reading.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Check, Gives};
 use crate::tank::Analyte;
@@ -22,7 +23,6 @@ pub const ALL: &[&Check] = &[
     &REPEAT,
 ];
 
-/// Oxygen.
 pub static OXYGEN: Check = Check {
     id: "read-oxygen-dusk-dawn",
     title: "Read the oxygen",
@@ -33,7 +33,6 @@ pub static OXYGEN: Check = Check {
     gives: Gives::Reading(Analyte::OXYGEN),
     ..Check::BLANK
 };
-/// Temperature.
 pub static TEMPERATURE: Check = Check {
     id: "second-thermometer",
     title: "Read the temperature with a second thermometer",
@@ -44,7 +43,6 @@ pub static TEMPERATURE: Check = Check {
     gives: Gives::Reading(Analyte::TEMPERATURE),
     ..Check::BLANK
 };
-/// Ammonia.
 pub static AMMONIA: Check = Check {
     id: "read-ammonia",
     title: "Test ammonia",
@@ -55,7 +53,6 @@ pub static AMMONIA: Check = Check {
     gives: Gives::Reading(Analyte::AMMONIA),
     ..Check::BLANK
 };
-/// Nitrite.
 pub static NITRITE: Check = Check {
     id: "read-nitrite",
     title: "Test nitrite",
@@ -66,7 +63,6 @@ pub static NITRITE: Check = Check {
     gives: Gives::Reading(Analyte::NITRITE),
     ..Check::BLANK
 };
-/// pH.
 pub static PH: Check = Check {
     id: "read-ph",
     title: "Test the pH",
@@ -76,7 +72,6 @@ pub static PH: Check = Check {
     gives: Gives::Reading(Analyte::PH),
     ..Check::BLANK
 };
-/// Carbonate hardness.
 pub static KH: Check = Check {
     id: "read-kh",
     title: "Test the carbonate hardness",
@@ -96,7 +91,6 @@ pub static FLOW: Check = Check {
     gives: Gives::Reading(Analyte::FLOW),
     ..Check::BLANK
 };
-/// Nitrate.
 pub static NITRATE: Check = Check {
     id: "read-nitrate",
     title: "Test nitrate",
@@ -107,7 +101,6 @@ pub static NITRATE: Check = Check {
     gives: Gives::Reading(Analyte::NITRATE),
     ..Check::BLANK
 };
-/// General hardness.
 pub static GH: Check = Check {
     id: "read-gh",
     title: "Test the general hardness",
@@ -117,7 +110,6 @@ pub static GH: Check = Check {
     gives: Gives::Reading(Analyte::GH),
     ..Check::BLANK
 };
-/// Phosphate.
 pub static PHOSPHATE: Check = Check {
     id: "read-phosphate",
     title: "Test phosphate",
@@ -128,7 +120,6 @@ pub static PHOSPHATE: Check = Check {
     gives: Gives::Reading(Analyte::PHOSPHATE),
     ..Check::BLANK
 };
-/// Copper.
 pub static COPPER: Check = Check {
     id: "read-copper",
     title: "Test copper",
@@ -161,7 +152,6 @@ pub static TAP_NITRATE: Check = Check {
     gives: Gives::Reading(Analyte::TAP_NITRATE),
     ..Check::BLANK
 };
-/// Stood for a night.
 pub static TAP_PH: Check = Check {
     id: "read-tap-ph",
     title: "Test the pH of the tap water",
@@ -171,7 +161,6 @@ pub static TAP_PH: Check = Check {
     gives: Gives::Reading(Analyte::TAP_PH),
     ..Check::BLANK
 };
-/// The same again.
 pub static REPEAT: Check = Check {
     id: "repeat-test",
     title: "Repeat the reading",

@@ -2,6 +2,7 @@
 //!
 //! What they do to the fish is [`super::bystander::GILL_POISONING`], a fault of its own: so that
 //! fish at ease under half a milligram of ammonia at a low pH are no contradiction.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::bystander::GILL_POISONING;
@@ -57,7 +58,6 @@ pub static NOT_CYCLED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Room, not age.
 pub static TOO_LITTLE_BIOLOGY: Fault = Fault {
     id: "too-little-biology",
     title: "There is too little room for bacteria",
@@ -114,7 +114,6 @@ pub static COLONY_HURT_BY_CLEANING: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Antibiotics, and some others.
 pub static COLONY_HURT_BY_MEDICINE: Fault = Fault {
     id: "colony-hurt-by-medicine",
     title: "A medicine has hurt the bacteria",
@@ -143,7 +142,6 @@ pub static COLONY_HURT_BY_MEDICINE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A zero that deceives.
 pub static COLONY_STARVED: Fault = Fault {
     id: "colony-starved",
     title: "Something takes the ammonia before the bacteria get it",
@@ -178,7 +176,6 @@ pub static COLONY_STARVED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Hours without flow.
 pub static COLONY_SUFFOCATED: Fault = Fault {
     id: "colony-suffocated",
     title: "The bacteria had no oxygen",
@@ -265,7 +262,6 @@ pub static LOAD_JUMP: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Too keen.
 pub static OVER_SERVICING: Fault = Fault {
     id: "over-servicing",
     title: "The filter is opened too often",
@@ -312,7 +308,6 @@ pub static BACTERIAL_BLOOM: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Hydrogen sulphide.
 pub static ANOXIC_BED: Fault = Fault {
     id: "anoxic-bed",
     title: "The bed has gone without oxygen",

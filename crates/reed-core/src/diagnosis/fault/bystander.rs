@@ -1,4 +1,5 @@
 //! What shows the same signs while the oxygen is good, or only seems to be wrong.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::Strength::{NearlyAlways, Often, Usually};
 use super::{Fault, Need, Precedes, Rate};
@@ -15,7 +16,6 @@ pub const ALL: &[&Fault] = &[
     &MISREAD_TEST,
 ];
 
-/// Ammonia or nitrite.
 pub static GILL_POISONING: Fault = Fault {
     id: "gill-poisoning",
     title: "Ammonia or nitrite hurts the gills",
@@ -32,7 +32,6 @@ pub static GILL_POISONING: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Carbon dioxide.
 pub static CO2_HIGH: Fault = Fault {
     id: "co2-high",
     title: "Too much carbon dioxide",
@@ -49,7 +48,6 @@ pub static CO2_HIGH: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Chlorine.
 pub static CHLORINE_EXPOSURE: Fault = Fault {
     id: "chlorine-exposure",
     title: "Chlorine from tap water",
@@ -97,7 +95,6 @@ pub static SURFACE_BY_NATURE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Old, or startled.
 pub static NOT_THE_WATER: Fault = Fault {
     id: "not-the-water",
     title: "It is not the water",

@@ -1,5 +1,6 @@
 //! Faults of the current: where intakes and outlets sit, what stands in the way, what is left
 //! lying. And foam. Common practice, no source. What can be told from the drawing of the tank is.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Need, Precedes, Rate};
@@ -79,7 +80,6 @@ pub static OPPOSED_FLOW: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// In the lee.
 pub static STRUCTURE_SHADOW: Fault = Fault {
     id: "structure-shadow",
     title: "A rock or root shades the bed from the stream",
@@ -119,7 +119,6 @@ pub static FLOW_TOO_LOW: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// What gets there stays.
 pub static STAGNANT_BEHIND_BACKGROUND: Fault = Fault {
     id: "stagnant-behind-background",
     title: "The water behind the background stands",
@@ -137,7 +136,6 @@ pub static STAGNANT_BEHIND_BACKGROUND: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Neither surface nor bed.
 pub static MID_WATER_JET: Fault = Fault {
     id: "mid-water-jet",
     title: "The stream blows at half height",
@@ -158,7 +156,6 @@ pub static MID_WATER_JET: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Long fins.
 pub static CURRENT_TOO_STRONG: Fault = Fault {
     id: "current-too-strong",
     title: "The current is too strong for these fish",
@@ -173,7 +170,6 @@ pub static CURRENT_TOO_STRONG: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Left lying.
 pub static BED_WASTE: Fault = Fault {
     id: "bed-waste",
     title: "Waste lies in the bed",
@@ -189,7 +185,6 @@ pub static BED_WASTE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Dirt, protein, fat.
 pub static WASTE_FOAM: Fault = Fault {
     id: "waste-foam",
     title: "Dirt and protein make the water foam",
@@ -206,7 +201,6 @@ pub static WASTE_FOAM: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Urgent.
 pub static SOAP_CONTAMINATION: Fault = Fault {
     id: "soap-contamination",
     title: "Soap or detergent is in the water",

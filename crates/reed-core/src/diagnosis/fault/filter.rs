@@ -3,6 +3,7 @@
 //!
 //! *Bubbles* in a row of signs stand for the ways to see them: at the outlet, in the water, or,
 //! where they are fine and many, as a haze that a glass of the water is rid of within a minute.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::Strength::{Itself, NearlyAlways, Often, Seldom, Usually};
 use super::{BuildsUp, Fault, Need, Precedes, Rate};
@@ -67,7 +68,6 @@ const PLUMBED: Option<Need> = Some(Need {
     met: |tank| some_filter(tank, |kind| kind.design().is_plumbed),
 });
 
-/// New.
 pub static TRAPPED_AIR_NEW: Fault = Fault {
     id: "trapped-air-new",
     title: "Air from new media is still coming out",
@@ -110,7 +110,6 @@ pub static TRAPPED_AIR_CLEANED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// By design.
 pub static SELF_PURGE: Fault = Fault {
     id: "self-purge",
     title: "The filter purges itself, as it should",
@@ -153,7 +152,6 @@ pub static CLOGGED_FINE_MEDIA: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Too much in it.
 pub static OVER_PACKED_MEDIA: Fault = Fault {
     id: "over-packed-media",
     title: "The media are packed too tight",
@@ -176,7 +174,6 @@ pub static OVER_PACKED_MEDIA: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// On the intake.
 pub static CLOGGED_PREFILTER: Fault = Fault {
     id: "clogged-prefilter",
     title: "The intake sponge is full",
@@ -195,7 +192,6 @@ pub static CLOGGED_PREFILTER: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Pores gone.
 pub static CLOGGED_BIOLOGICAL_MEDIA: Fault = Fault {
     id: "clogged-biological-media",
     title: "An old sponge is choked for good",
@@ -212,7 +208,6 @@ pub static CLOGGED_BIOLOGICAL_MEDIA: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Along the hose.
 pub static HOSE_FOULED_OR_KINKED: Fault = Fault {
     id: "hose-fouled-or-kinked",
     title: "A hose is kinked or furred",
@@ -227,7 +222,6 @@ pub static HOSE_FOULED_OR_KINKED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// After a service.
 pub static TAPS_OR_COUPLING: Fault = Fault {
     id: "taps-or-coupling",
     title: "A tap is half shut, or the coupling not seated",
@@ -248,7 +242,6 @@ pub static TAPS_OR_COUPLING: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// After a service.
 pub static AIR_LOCK: Fault = Fault {
     id: "air-lock",
     title: "The filter is air-locked",
@@ -269,7 +262,6 @@ pub static AIR_LOCK: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// The pump itself.
 pub static IMPELLER_DIRTY_OR_WORN: Fault = Fault {
     id: "impeller-dirty-or-worn",
     title: "The impeller is dirty or worn",
@@ -293,7 +285,6 @@ pub static IMPELLER_DIRTY_OR_WORN: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// On the suction side.
 pub static JOINT_LOOSE: Fault = Fault {
     id: "joint-loose",
     title: "A joint on the suction side lets air in",
@@ -335,7 +326,6 @@ pub static INTAKE_FITTING_EXPOSED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Lid, taps, pump seat.
 pub static SEAL_LEAK: Fault = Fault {
     id: "seal-leak",
     title: "A seal leaks",
@@ -355,7 +345,6 @@ pub static SEAL_LEAK: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Inward only.
 pub static HOSE_CRACK: Fault = Fault {
     id: "hose-crack",
     title: "The suction hose has a hair crack",
@@ -374,7 +363,6 @@ pub static HOSE_CRACK: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Housing.
 pub static BODY_CRACK: Fault = Fault {
     id: "body-crack",
     title: "The housing is cracked",
@@ -390,7 +378,6 @@ pub static BODY_CRACK: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Too near.
 pub static AIR_SOURCE_NEAR_INTAKE: Fault = Fault {
     id: "air-source-near-intake",
     title: "The filter takes in bubbles from an air source",
@@ -411,7 +398,6 @@ pub static AIR_SOURCE_NEAR_INTAKE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Harmless.
 pub static PLANT_GAS_AT_INTAKE: Fault = Fault {
     id: "plant-gas-at-intake",
     title: "The filter takes in oxygen from plants",
@@ -433,7 +419,6 @@ pub static PLANT_GAS_AT_INTAKE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// After a cold refill.
 pub static COLD_REFILL_GAS: Fault = Fault {
     id: "cold-refill-gas",
     title: "Gas comes out of a cold refill as it warms",
@@ -479,7 +464,6 @@ pub static RETURN_CHAMBER_LOW: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Some want it so.
 pub static OUTLET_DRAWS_AIR: Fault = Fault {
     id: "outlet-draws-air",
     title: "The outlet itself draws air at the surface",
@@ -496,7 +480,6 @@ pub static OUTLET_DRAWS_AIR: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A pool of gas.
 pub static GAS_COLLECTED: Fault = Fault {
     id: "gas-collected",
     title: "A pool of gas has collected in the canister",
@@ -516,7 +499,6 @@ pub static GAS_COLLECTED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A place nobody suspects.
 pub static MOTOR_COVER_LEAK: Fault = Fault {
     id: "motor-cover-leak",
     title: "The motor cover leaks",
@@ -536,7 +518,6 @@ pub static MOTOR_COVER_LEAK: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A hang-on filter's.
 pub static EXPOSED_HOB_MEDIA: Fault = Fault {
     id: "exposed-hob-media",
     title: "The hang-on filter's media are pushed out of the water",
@@ -554,7 +535,6 @@ pub static EXPOSED_HOB_MEDIA: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A sump's.
 pub static SOCK_BYPASS: Fault = Fault {
     id: "sock-bypass",
     title: "Water runs past the full sock",
@@ -569,7 +549,6 @@ pub static SOCK_BYPASS: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A sump's.
 pub static SUMP_OVERFULL: Fault = Fault {
     id: "sump-overfull",
     title: "The sump would run over in a power cut",
@@ -581,7 +560,6 @@ pub static SUMP_OVERFULL: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Fry and shrimp.
 pub static ANIMALS_DRAWN_IN: Fault = Fault {
     id: "animals-drawn-in",
     title: "Animals are drawn into the filter",

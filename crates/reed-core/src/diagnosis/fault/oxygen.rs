@@ -1,5 +1,6 @@
 //! Faults that lower the oxygen. How far they do, and so how the fish suffer, the twin computes for
 //! this very tank.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::Strength::{NearlyAlways, Often, Usually};
 use super::bystander::CO2_HIGH;
@@ -64,7 +65,6 @@ pub static OUTLET_SLIPPED: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Heat.
 pub static TOO_WARM: Fault = Fault {
     id: "too-warm",
     title: "The water is too warm",
@@ -182,7 +182,6 @@ pub static NIGHT_PLANT_DEMAND: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// A film.
 pub static SURFACE_FILM: Fault = Fault {
     id: "surface-film",
     title: "A film seals the surface",

@@ -1,5 +1,6 @@
 //! Faults of what is dissolved in the water, of the tap, of bottles and of feed. Common practice,
 //! no source.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::Strength::{Itself, NearlyAlways, Often, Usually};
 use super::{Fault, Precedes, Rate};
@@ -44,7 +45,6 @@ pub static TAP_WATER_SOURCE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// More comes than goes.
 pub static NITRATE_BUILD_UP: Fault = Fault {
     id: "nitrate-build-up",
     title: "Nitrate builds up",
@@ -59,7 +59,6 @@ pub static NITRATE_BUILD_UP: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// It may give back.
 pub static EXHAUSTED_CHEMICAL_MEDIA: Fault = Fault {
     id: "exhausted-chemical-media",
     title: "A chemical medium is spent",
@@ -96,7 +95,6 @@ pub static COPPER: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Wood and leaves.
 pub static TANNIN_TINT: Fault = Fault {
     id: "tannin-tint",
     title: "Wood or leaves tint the water",
@@ -110,7 +108,6 @@ pub static TANNIN_TINT: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Algae feed on it.
 pub static PHOSPHATE_ALGAE: Fault = Fault {
     id: "phosphate-algae",
     title: "Phosphate feeds the algae",
@@ -138,7 +135,6 @@ pub static OVER_TREATMENT: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// 3 °C within hours.
 pub static TEMPERATURE_SHOCK: Fault = Fault {
     id: "temperature-shock",
     title: "The temperature jumped",
@@ -165,7 +161,6 @@ pub static TEMPERATURE_SHOCK: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Calcium and magnesium.
 pub static LOW_MINERALS: Fault = Fault {
     id: "low-minerals",
     title: "The water holds too few minerals",
@@ -181,7 +176,6 @@ pub static LOW_MINERALS: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Used to it.
 pub static OLD_TANK_DECLINE: Fault = Fault {
     id: "old-tank-decline",
     title: "The tank has aged away from its tap water",
@@ -198,7 +192,6 @@ pub static OLD_TANK_DECLINE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Still in it.
 pub static RESIDUAL_MEDICINE: Fault = Fault {
     id: "residual-medicine",
     title: "Medicine is left in the water",
@@ -217,7 +210,6 @@ pub static RESIDUAL_MEDICINE: Fault = Fault {
     ..Fault::BLANK
 };
 
-/// Out of caution.
 pub static UNDERFED: Fault = Fault {
     id: "underfed",
     title: "They get too little to eat",

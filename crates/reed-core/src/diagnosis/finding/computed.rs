@@ -1,4 +1,5 @@
 //! What the tank file says and what is computed from readings and the twin; never asked.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place};
 use crate::diagnosis::observed::Observed;
@@ -72,7 +73,6 @@ fn sure_below(value: f64, limit: f64) -> f64 {
     normal_below((limit.max(1e-9) / value.max(1e-9)).ln() / RECKONED_LOG_SPREAD).clamp(0.02, 0.98)
 }
 
-/// Dense planting.
 pub static PLANTS_DENSE: Finding = known(
     "plants-dense",
     "The tank is densely planted",
@@ -88,7 +88,6 @@ pub static SPECIES_BREATHES_AIR: Finding = known(
     0.15,
     Kind::Fact(|tank| Some(tank.has_air_breathers())),
 );
-/// Carbon dioxide for plants.
 pub static CO2_DOSED: Finding = known(
     "co2-dosed",
     "Carbon dioxide is dosed",
@@ -142,7 +141,6 @@ pub static TURNOVER_HIGH: Finding = known(
     0.15,
     Kind::Fact(|tank| Some(Numbers::of(tank).turnover_per_h > 10.0)),
 );
-/// From the drawing.
 pub static INTAKES_AT_BOTH_ENDS: Finding = known(
     "intakes-at-both-ends",
     "Intakes sit at both ends of the tank",
@@ -150,7 +148,6 @@ pub static INTAKES_AT_BOTH_ENDS: Finding = known(
     0.15,
     Kind::Fact(|tank| drawn_intakes(tank, tank.has_intakes_at_both_ends())),
 );
-/// From the drawing.
 pub static INTAKE_IN_FRONT: Finding = known(
     "intake-in-front-of-background",
     "The intake sits in front of the background",
@@ -166,7 +163,6 @@ pub static BED_DEEP_FINE: Finding = known(
     0.15,
     Kind::Fact(|tank| Some(tank.bed.depth.as_cm() >= 5.0 && tank.bed.grain.as_mm() <= 1.0)),
 );
-/// From the drawing.
 pub static NO_PREFILTER: Finding = known(
     "no-prefilter",
     "No intake has a sponge over it",

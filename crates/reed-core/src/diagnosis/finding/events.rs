@@ -2,6 +2,7 @@
 //!
 //! An event multiplies the prior odds of each fault that follows it, so that faults which share an
 //! event do not explain each other away; how much, by its age, is in `evidence::happened`.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place};
 
@@ -55,7 +56,6 @@ pub static AIR_SOURCE_STOPPED: Finding = event(
     "Has an air pump, air stone, overflow or anything else that breaks the surface stopped or weakened?",
     180.0,
 );
-/// Moved, cleaned, knocked.
 pub static EQUIPMENT_MOVED: Finding = event(
     "equipment-moved",
     "Filter or outlet had been moved or cleaned",
@@ -63,7 +63,6 @@ pub static EQUIPMENT_MOVED: Finding = event(
     "Has the filter or its outlet been moved, cleaned or knocked?",
     60.0,
 );
-/// More animals.
 pub static STOCK_ADDED: Finding = event(
     "stock-added",
     "Animals had been added",
@@ -71,7 +70,6 @@ pub static STOCK_ADDED: Finding = event(
     "Have animals been added?",
     90.0,
 );
-/// More feed.
 pub static FEEDING_RAISED: Finding = event(
     "feeding-raised",
     "More had been fed",
@@ -79,7 +77,6 @@ pub static FEEDING_RAISED: Finding = event(
     "Has more been fed than usual, by you or a stand-in?",
     60.0,
 );
-/// A carcass somewhere.
 pub static ANIMAL_MISSING: Finding = event(
     "animal-missing",
     "An animal is missing",
@@ -87,7 +84,6 @@ pub static ANIMAL_MISSING: Finding = event(
     "Is an animal missing?",
     90.0,
 );
-/// New water.
 pub static WATER_CHANGED: Finding = event(
     "water-changed",
     "Water had been changed",
@@ -95,7 +91,6 @@ pub static WATER_CHANGED: Finding = event(
     "Has water been changed?",
     7.0,
 );
-/// Untreated tap water.
 pub static CONDITIONER_FORGOTTEN: Finding = event(
     "conditioner-forgotten",
     "Tap water went in without conditioner",

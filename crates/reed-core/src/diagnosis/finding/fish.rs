@@ -1,4 +1,5 @@
 //! What the animals show.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place};
 
@@ -78,7 +79,6 @@ pub static KEEPS_TO_TOP: Finding = rung(
     "Fish use the whole height",
     "Do fish hang in the top third or in the return's stream?",
 );
-/// Third rung: gulping.
 pub static GASPING: Finding = rung(
     2,
     "gasping",
@@ -94,7 +94,6 @@ pub static DEATHS_OVERNIGHT: Finding = rung(
     "No losses overnight",
     "Were fish dead in the morning, the big or fast ones before the rest?",
 );
-/// Faded and slow.
 pub static PALE_LISTLESS: Finding = sign(
     "pale-listless",
     "Fish are pale and slow to feed",
@@ -102,7 +101,6 @@ pub static PALE_LISTLESS: Finding = sign(
     "Are fish pale, or slow to come and feed?",
     0.05,
 );
-/// Something stings.
 pub static IRRITATED: Finding = sign(
     "irritated",
     "Fish rub themselves or clamp their fins",
@@ -110,7 +108,6 @@ pub static IRRITATED: Finding = sign(
     "Do fish rub against things or clamp their fins?",
     0.02,
 );
-/// The weak are chased.
 pub static BULLIED: Finding = sign(
     "bullied",
     "Some fish are bullied more than before",
@@ -118,7 +115,6 @@ pub static BULLIED: Finding = sign(
     "Are some fish chased or bitten more than before?",
     0.05,
 );
-/// Losses spread over days.
 pub static DEATHS_STEADY: Finding = sign(
     "deaths-steady",
     "One fish after another dies",
@@ -134,7 +130,6 @@ pub static STARTLED: Finding = sign(
     "Had the lights just come on, or had something startled the fish?",
     0.05,
 );
-/// Age.
 pub static FISH_OLD: Finding = sign(
     "fish-old",
     "The fish concerned are old",

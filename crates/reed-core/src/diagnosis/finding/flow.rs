@@ -4,6 +4,7 @@
 //! It speaks of the layout as drawn alone. Whether the tank has left its drawing (an outlet that
 //! slipped, a pad that choked, a film) it cannot know, so no such fault shows a finding of this
 //! file.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place, Told};
 use crate::flow::{Facts, words};
@@ -120,7 +121,6 @@ pub static LOOP_OPPOSED: Finding = modelled(
         })
     },
 );
-/// Water that stands.
 pub static DEAD_VOLUME: Finding = modelled(
     "dead-volume",
     "By the flow model much of the water stands",

@@ -3,6 +3,7 @@
 //!
 //! Much nitrate is a build-up of nitrate: what is a fault by its definition is seldom beyond its
 //! limit without one.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place};
 use crate::tank::Analyte;
@@ -54,17 +55,12 @@ macro_rules! limits {
 limits! {
     /// 40 mg/L of the ion, common practice.
     NITRATE_HIGH = "nitrate-high", NITRATE, above (40.0 / NITRATE_PER_NITROGEN), leak 0.01; "Nitrate is above the usual limit", not "Nitrate is below the usual limit";
-    /// Nitrification falters below.
     KH_LOW = "kh-low", KH, below 3.0, leak 0.015; "The carbonate hardness is below 3 dKH", not "The carbonate hardness is above 3 dKH";
     /// A whole unit, and as much.
     PH_FAR_BELOW_TAP = "ph-far-below-tap", TAP_PH - PH, above 0.8, leak 0.02; "The tank's pH is far below the tap's", not "The tank's pH is near the tap's";
-    /// Moulting needs it.
     GH_LOW = "gh-low", GH, below 4.0, leak 0.015; "The general hardness is below 4 dGH", not "The general hardness is above 4 dGH";
-    /// Algae feed on it.
     PHOSPHATE_HIGH = "phosphate-high", PHOSPHATE, above 1.0, leak 0.05; "Phosphate is above 1 mg/L", not "Phosphate is below 1 mg/L";
-    /// Any of it.
     COPPER_READ = "copper-read", COPPER, above 0.05, leak 0.01; "There is copper in the water", not "There is no copper in the water";
-    /// Chloramine leaves it behind.
     TAP_AMMONIA_READ = "tap-ammonia-read", TAP_AMMONIA, above 0.2, leak 0.02; "The tap water holds ammonia", not "The tap water holds no ammonia";
     /// 20 mg/L of the ion.
     TAP_NITRATE_HIGH = "tap-nitrate-high", TAP_NITRATE, above (20.0 / NITRATE_PER_NITROGEN), leak 0.05; "The tap water holds much nitrate", not "The tap water holds little nitrate";

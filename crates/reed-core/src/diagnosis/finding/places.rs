@@ -1,4 +1,5 @@
 //! What surface, outlet, water and bed show.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place};
 
@@ -63,7 +64,6 @@ pub static OUTLET_UNDER_SURFACE: Finding = sign(
     "Does the outlet blow below the surface without stirring it?",
     0.15,
 );
-/// Settles a slipped outlet.
 pub static OUTLET_OFF_ITS_MARK: Finding = sign(
     Place::Outlet,
     "outlet-off-its-mark",
@@ -72,7 +72,6 @@ pub static OUTLET_OFF_ITS_MARK: Finding = sign(
     "Compare the outlet with its mark or an old photo: does it sit lower, or point elsewhere?",
     0.02,
 );
-/// Onset.
 pub static SUDDEN_ONSET: Finding = sign(
     Place::Event,
     "sudden-onset",
@@ -81,7 +80,6 @@ pub static SUDDEN_ONSET: Finding = sign(
     "Did it come suddenly, within a day?",
     0.05,
 );
-/// Dirt all over.
 pub static MUCK_EVERYWHERE: Finding = sign(
     Place::Bed,
     "muck-everywhere",
@@ -90,7 +88,6 @@ pub static MUCK_EVERYWHERE: Finding = sign(
     "Does muck lie all over the bed?",
     0.1,
 );
-/// Rot.
 pub static SMELL_MUSTY: Finding = sign(
     Place::Water,
     "smell-musty",
@@ -99,7 +96,6 @@ pub static SMELL_MUSTY: Finding = sign(
     "Does the water smell musty or foul?",
     0.02,
 );
-/// Settles a hidden load.
 pub static WASTE_FOUND: Finding = sign(
     Place::Bed,
     "waste-or-carcass-found",
@@ -108,7 +104,6 @@ pub static WASTE_FOUND: Finding = sign(
     "Lift rocks and plants gently, look behind the filter, count the animals: is something rotting, or someone missing?",
     0.02,
 );
-/// Settles carbon dioxide.
 pub static SAMPLE_PH_RISES: Finding = sign(
     Place::Water,
     "sample-ph-rises",
@@ -117,7 +112,6 @@ pub static SAMPLE_PH_RISES: Finding = sign(
     "Bubble a glass of tank water with room air for an hour: does its pH rise by 1.5 or more?",
     0.02,
 );
-/// Settles chlorine.
 pub static CHLORINE_STRIP_COLOURS: Finding = sign(
     Place::Water,
     "chlorine-strip-colours",

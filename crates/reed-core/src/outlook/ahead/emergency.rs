@@ -22,7 +22,7 @@ pub struct Water {
 
 /// One change of a plan, with what it leaves.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Step {
+pub struct EmergencyStep {
     /// Share of the water.
     pub fraction: f64,
     /// What it leaves, once surplus carbon dioxide has gone off: its pH is the highest that comes.
@@ -40,7 +40,7 @@ pub enum Emergency {
         nh3: f64,
     },
     /// These changes, hours apart.
-    Change(Vec<Step>),
+    Change(Vec<EmergencyStep>),
     /// No change of this tap water may be made, or none helps: why, as a sentence.
     Refused(String),
 }
@@ -129,7 +129,7 @@ pub fn emergency(
                     .to_owned(),
             );
         }
-        steps.push(Step {
+        steps.push(EmergencyStep {
             fraction,
             after,
             nh3: nh3(&after, temperature, salinity),

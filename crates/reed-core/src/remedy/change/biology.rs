@@ -80,7 +80,6 @@ static SEED_MATURE_MEDIA: Change = Change {
     ..Change::BLANK
 };
 
-/// Patience, with ammonia.
 static RUN_CYCLE: Change = Change {
     id: "run-cycle",
     title: "Run the cycle to its end before any more stock",
@@ -103,7 +102,6 @@ static RUN_CYCLE: Change = Change {
     ..Change::BLANK
 };
 
-/// Room for them.
 static ADD_BIO_MEDIA: Change = Change {
     id: "add-bio-media",
     title: "Add a litre or two of porous media or sponge",
@@ -124,7 +122,6 @@ static ADD_BIO_MEDIA: Change = Change {
     ..Change::BLANK
 };
 
-/// No more throwing away.
 static CARTRIDGE_TO_SPONGE: Change = Change {
     id: "cartridge-to-sponge",
     title: "Replace the cartridge by a sponge cut to fit",
@@ -154,7 +151,6 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     ..Change::BLANK
 };
 
-/// The zero that deceives.
 static REMOVE_CHEMICAL_MEDIA: Change = Change {
     id: "remove-chemical-media",
     title: "Take the chemical medium out",
@@ -179,7 +175,6 @@ static REMOVE_CHEMICAL_MEDIA: Change = Change {
     ..Change::BLANK
 };
 
-/// With the water.
 static REORDER_MEDIA: Change = Change {
     id: "reorder-media",
     title: "Put the media in the order in which the water passes",
@@ -205,7 +200,6 @@ static REORDER_MEDIA: Change = Change {
     ..Change::BLANK
 };
 
-/// One thing less.
 static PLAIN_CONDITIONER: Change = Change {
     id: "plain-conditioner",
     title: "Use a plain conditioner",
@@ -229,7 +223,6 @@ static PLAIN_CONDITIONER: Change = Change {
     ..Change::BLANK
 };
 
-/// A bridge.
 static AMMONIA_MEDIA_LAST: Change = Change {
     id: "ammonia-media-last",
     title: "Bridge with an ammonia-taking medium, last in the path",
@@ -277,7 +270,6 @@ static RINSE_BEFORE_RESTART: Change = Change {
     ..Change::BLANK
 };
 
-/// Slowly.
 static RAISE_KH: Change = Change {
     id: "raise-kh",
     title: "Raise the carbonate hardness by one or two degrees",
@@ -307,7 +299,6 @@ static RAISE_KH: Change = Change {
     ..Change::BLANK
 };
 
-/// Leave it shut.
 static LENGTHEN_INTERVAL: Change = Change {
     id: "lengthen-interval",
     title: "Open the filter half as often",
@@ -341,7 +332,6 @@ static STIR_BED_IN_PARTS: Change = Change {
     ..Change::BLANK
 };
 
-/// Thinner for good.
 static THIN_BED: Change = Change {
     id: "thin-bed",
     title: "Keep the bed at three centimetres or coarser",
@@ -363,7 +353,6 @@ static THIN_BED: Change = Change {
     ..Change::BLANK
 };
 
-/// They dig.
 static ADD_BURROWERS: Change = Change {
     id: "add-burrowers",
     title: "Keep animals that dig, if they suit this tank",
@@ -380,7 +369,6 @@ static ADD_BURROWERS: Change = Change {
     ..Change::BLANK
 };
 
-/// Out of it.
 static MOVE_ANIMALS: Change = Change {
     id: "move-animals",
     title: "Move the animals to a tank that is well",
@@ -431,7 +419,6 @@ static FEED_UP: Change = Change {
     ..Change::BLANK
 };
 
-/// A claim.
 static ADD_BACTERIA_PRODUCT: Change = Change {
     id: "add-bacteria-product",
     title: "Add a bacteria product (a claim of its sellers)",
@@ -447,7 +434,6 @@ static ADD_BACTERIA_PRODUCT: Change = Change {
     ..Change::BLANK
 };
 
-/// A claim.
 static ADD_SLUDGE_EATERS: Change = Change {
     id: "add-sludge-eaters",
     title: "Add a product against sludge (a claim of its sellers)",

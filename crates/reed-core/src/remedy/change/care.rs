@@ -1,4 +1,5 @@
 //! Changes of load, water and attention.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{ANIMALS_THIN, Change, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology, bystander, current, filter, oxygen, water};
@@ -20,7 +21,6 @@ pub(super) const ALL: &[&Change] = &[
     &FISH_VET,
 ];
 
-/// What rots, out.
 pub(super) static REMOVE_WASTE: Change = Change {
     id: "remove-waste",
     title: "Take out what rots",
@@ -47,7 +47,6 @@ pub(super) static REMOVE_WASTE: Change = Change {
     ..Change::BLANK
 };
 
-/// Half.
 pub(super) static FEED_LESS: Change = Change {
     id: "feed-less",
     title: "Feed half for two weeks",
@@ -73,7 +72,6 @@ pub(super) static FEED_LESS: Change = Change {
     ..Change::BLANK
 };
 
-/// Fewer animals.
 pub(super) static REHOME_STOCK: Change = Change {
     id: "rehome-stock",
     title: "Find a home for a quarter of the stock",
@@ -101,7 +99,6 @@ pub(super) static REHOME_STOCK: Change = Change {
     ..Change::BLANK
 };
 
-/// Dilute.
 pub(super) static WATER_CHANGE: Change = Change {
     id: "water-change",
     title: "Change a third of the water",
@@ -138,7 +135,6 @@ pub(super) static WATER_CHANGE: Change = Change {
     ..Change::BLANK
 };
 
-/// At once.
 pub(super) static DECHLORINATE_NOW: Change = Change {
     id: "dechlorinate-now",
     title: "Dose conditioner for the whole tank, now",
@@ -163,7 +159,6 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
     ..Change::BLANK
 };
 
-/// Watch the numbers.
 pub(super) static DAILY_TESTS: Change = Change {
     id: "daily-tests",
     title: "Test ammonia and nitrite daily for a week",
@@ -189,7 +184,6 @@ pub(super) static DAILY_TESTS: Change = Change {
     ..Change::BLANK
 };
 
-/// Read again.
 pub(super) static REPEAT_TEST: Change = Change {
     id: "repeat-test",
     title: "Repeat the reading before anything else",
@@ -208,7 +202,6 @@ pub(super) static REPEAT_TEST: Change = Change {
     ..Change::BLANK
 };
 
-/// Watch.
 pub(super) static OBSERVE: Change = Change {
     id: "observe",
     title: "Watch for three days, change nothing",
@@ -229,7 +222,6 @@ pub(super) static OBSERVE: Change = Change {
     ..Change::BLANK
 };
 
-/// All is well.
 pub(super) static NONE_NEEDED: Change = Change {
     id: "none-needed",
     title: "Leave everything as it is",
@@ -252,7 +244,6 @@ pub(super) static NONE_NEEDED: Change = Change {
     ..Change::BLANK
 };
 
-/// Help.
 pub(super) static FISH_VET: Change = Change {
     id: "fish-vet",
     title: "Ask a fish vet",

@@ -1,4 +1,5 @@
 //! Changes of where the water goes, of what lies in its way, and of what it leaves lying.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{AMMONIA_THERE_AND_TAP_HIGHER, Change, Proof, UNPLUG_FIRST, Wanted, careful, step};
 use crate::diagnosis::fault::{current as fault, oxygen, water};
@@ -73,7 +74,6 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
     ..Change::BLANK
 };
 
-/// With the loop.
 pub(super) static INTAKES_SAME_END: Change = Change {
     id: "intakes-same-end",
     title: "Bring both intakes to the end to which the bed current returns",
@@ -97,7 +97,6 @@ pub(super) static INTAKES_SAME_END: Change = Change {
     ..Change::BLANK
 };
 
-/// The same way.
 pub(super) static ADD_WAVE_MAKER: Change = Change {
     id: "add-wave-maker",
     title: "Hang a wave maker that pushes the same way along the surface",
@@ -127,7 +126,6 @@ pub(super) static ADD_WAVE_MAKER: Change = Change {
     ..Change::BLANK
 };
 
-/// Round both sides.
 pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     id: "outlet-to-end-middle",
     title: "Move the outlet to the middle of the end wall",
@@ -148,7 +146,6 @@ pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     ..Change::BLANK
 };
 
-/// Out of the way.
 pub(super) static MOVE_STRUCTURE: Change = Change {
     id: "move-structure",
     title: "Move the rock or root out of the stream's way",
@@ -192,7 +189,6 @@ pub(super) static ADD_CIRCULATION: Change = Change {
     ..Change::BLANK
 };
 
-/// Four times an hour.
 pub(super) static BIGGER_FILTER: Change = Change {
     id: "bigger-filter",
     title: "Fit a filter for four to six times the volume an hour",
@@ -230,7 +226,6 @@ pub(super) static INTAKE_BEHIND_BACKGROUND: Change = Change {
     ..Change::BLANK
 };
 
-/// By hand.
 pub(super) static SIPHON_BEHIND_BACKGROUND: Change = Change {
     id: "siphon-behind-background",
     title: "Siphon behind the background at each water change",
@@ -246,7 +241,6 @@ pub(super) static SIPHON_BEHIND_BACKGROUND: Change = Change {
     ..Change::BLANK
 };
 
-/// Up to the surface.
 pub(super) static LENGTHEN_RISER: Change = Change {
     id: "lengthen-riser",
     title: "Lengthen the riser, or tilt the powerhead up",
@@ -287,7 +281,6 @@ pub(super) static SWAP_FILTER_KIND: Change = Change {
     ..Change::BLANK
 };
 
-/// Another way.
 pub(super) static AIM_OUTLET: Change = Change {
     id: "aim-outlet",
     title: "Aim the outlet along the surface, past the fish's resting places",
@@ -307,7 +300,6 @@ pub(super) static AIM_OUTLET: Change = Change {
     ..Change::BLANK
 };
 
-/// Spread.
 pub(super) static DIFFUSE_OUTLET: Change = Change {
     id: "diffuse-outlet",
     title: "Spread the stream: spray bar, flared outlet, or against the glass",
@@ -324,7 +316,6 @@ pub(super) static DIFFUSE_OUTLET: Change = Change {
     ..Change::BLANK
 };
 
-/// Into a white bucket.
 pub(super) static VACUUM_BED: Change = Change {
     id: "vacuum-bed",
     title: "Siphon the bed, a third at each water change",
@@ -348,7 +339,6 @@ pub(super) static VACUUM_BED: Change = Change {
     ..Change::BLANK
 };
 
-/// Less fat.
 pub(super) static BETTER_FOOD: Change = Change {
     id: "better-food",
     title: "Change to less oily, varied food",
@@ -364,7 +354,6 @@ pub(super) static BETTER_FOOD: Change = Change {
     ..Change::BLANK
 };
 
-/// At once, and again.
 pub(super) static LARGE_WATER_CHANGE: Change = Change {
     id: "large-water-change",
     title: "Change half of the water now, and again tomorrow",

@@ -1,5 +1,6 @@
 //! Changes to filters, hoses, seals and what lets air in. Proved by looking again: bubbles that are
 //! gone need no kit.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Change, Proof, Step, Wanted, careful, step};
 use crate::diagnosis::fault::{filter as fault, water};
@@ -81,7 +82,6 @@ const CLOSE: Step = careful(
     DRY_HANDS,
 );
 
-/// Nothing is broken.
 pub(super) static WAIT_AND_TILT: Change = Change {
     id: "wait-and-tilt",
     title: "Wait, and tilt the filter now and then",
@@ -136,7 +136,6 @@ pub(super) static CLEAN_MECHANICAL: Change = Change {
     ..Change::BLANK
 };
 
-/// The finest stage.
 pub(super) static REPLACE_FLOSS: Change = Change {
     id: "replace-floss",
     title: "Replace the fine pad or floss",
@@ -183,7 +182,6 @@ pub(super) static FIT_PREFILTER: Change = Change {
     ..Change::BLANK
 };
 
-/// Learned from this opening.
 pub(super) static SHORTEN_INTERVAL: Change = Change {
     id: "shorten-interval",
     title: "Open the filter earlier next time",
@@ -197,7 +195,6 @@ pub(super) static SHORTEN_INTERVAL: Change = Change {
     ..Change::BLANK
 };
 
-/// Less in it.
 pub(super) static THIN_MEDIA: Change = Change {
     id: "thin-media",
     title: "Take a part of the media out",
@@ -216,7 +213,6 @@ pub(super) static THIN_MEDIA: Change = Change {
     ..Change::BLANK
 };
 
-/// A minute's work.
 pub(super) static RINSE_PREFILTER: Change = Change {
     id: "rinse-prefilter",
     title: "Rinse the intake sponge",
@@ -236,7 +232,6 @@ pub(super) static RINSE_PREFILTER: Change = Change {
     ..Change::BLANK
 };
 
-/// Never all at once.
 pub(super) static REPLACE_SPONGE_IN_HALVES: Change = Change {
     id: "replace-sponge-in-halves",
     title: "Replace the worn sponge in halves",
@@ -257,7 +252,6 @@ pub(super) static REPLACE_SPONGE_IN_HALVES: Change = Change {
     ..Change::BLANK
 };
 
-/// Gently.
 pub(super) static RINSE_BIO_IN_TANK_WATER: Change = Change {
     id: "rinse-bio-in-tank-water",
     title: "Swish the biological media in tank water",
@@ -276,7 +270,6 @@ pub(super) static RINSE_BIO_IN_TANK_WATER: Change = Change {
     ..Change::BLANK
 };
 
-/// Brush or cut.
 pub(super) static CLEAN_OR_RECUT_HOSE: Change = Change {
     id: "clean-or-recut-hose",
     title: "Brush the hose, or lay it without the kink",
@@ -302,7 +295,6 @@ pub(super) static CLEAN_OR_RECUT_HOSE: Change = Change {
     ..Change::BLANK
 };
 
-/// Levers.
 pub(super) static SEAT_COUPLING_OPEN_TAPS: Change = Change {
     id: "seat-coupling-open-taps",
     title: "Seat the coupling and open the taps",
@@ -318,7 +310,6 @@ pub(super) static SEAT_COUPLING_OPEN_TAPS: Change = Change {
     ..Change::BLANK
 };
 
-/// Water in, air out.
 pub(super) static PRIME_AND_PURGE: Change = Change {
     id: "prime-and-purge",
     title: "Prime the filter and let its air out",
@@ -340,7 +331,6 @@ pub(super) static PRIME_AND_PURGE: Change = Change {
     ..Change::BLANK
 };
 
-/// The pump itself.
 pub(super) static SERVICE_IMPELLER: Change = Change {
     id: "service-impeller",
     title: "Clean the impeller, replace it if it is worn",
@@ -366,7 +356,6 @@ pub(super) static SERVICE_IMPELLER: Change = Change {
     ..Change::BLANK
 };
 
-/// From the intake on.
 pub(super) static RESEAT_JOINTS: Change = Change {
     id: "reseat-joints",
     title: "Reseat every joint of the suction side",
@@ -385,7 +374,6 @@ pub(super) static RESEAT_JOINTS: Change = Change {
     ..Change::BLANK
 };
 
-/// Into the water.
 pub(super) static LOWER_INTAKE: Change = Change {
     id: "lower-intake",
     title: "Lower the intake",
@@ -401,7 +389,6 @@ pub(super) static LOWER_INTAKE: Change = Change {
     ..Change::BLANK
 };
 
-/// What evaporated.
 pub(super) static TOP_UP: Change = Change {
     id: "top-up",
     title: "Top up what evaporated",
@@ -419,7 +406,6 @@ pub(super) static TOP_UP: Change = Change {
     ..Change::BLANK
 };
 
-/// As a set.
 pub(super) static RENEW_SEALS: Change = Change {
     id: "renew-seals",
     title: "Renew all seals of the filter as a set",
@@ -441,7 +427,6 @@ pub(super) static RENEW_SEALS: Change = Change {
     ..Change::BLANK
 };
 
-/// The suction one.
 pub(super) static REPLACE_HOSE: Change = Change {
     id: "replace-hose",
     title: "Replace the suction hose",
@@ -467,7 +452,6 @@ pub(super) static REPLACE_HOSE: Change = Change {
     ..Change::BLANK
 };
 
-/// Not to be glued.
 pub(super) static REPLACE_PART: Change = Change {
     id: "replace-part",
     title: "Replace the cracked part",
@@ -491,7 +475,6 @@ pub(super) static REPLACE_PART: Change = Change {
     ..Change::BLANK
 };
 
-/// Away from the intake.
 pub(super) static MOVE_AIR_SOURCE: Change = Change {
     id: "move-air-source",
     title: "Move the air source away from the intake",
@@ -508,7 +491,6 @@ pub(super) static MOVE_AIR_SOURCE: Change = Change {
     ..Change::BLANK
 };
 
-/// Away from bubbles.
 pub(super) static MOVE_INTAKE: Change = Change {
     id: "move-intake",
     title: "Move the intake out of the bubbles",
@@ -530,7 +512,6 @@ pub(super) static MOVE_INTAKE: Change = Change {
     ..Change::BLANK
 };
 
-/// Next time.
 pub(super) static MATCH_REFILL_TEMPERATURE: Change = Change {
     id: "match-refill-temperature",
     title: "Match the refill's temperature",
@@ -548,7 +529,6 @@ pub(super) static MATCH_REFILL_TEMPERATURE: Change = Change {
     ..Change::BLANK
 };
 
-/// Cosmetic.
 pub(super) static WIPE_PANES: Change = Change {
     id: "wipe-panes",
     title: "Wipe the bubbles off",
@@ -579,7 +559,6 @@ pub(super) static FIT_LEVEL_ALARM: Change = Change {
     ..Change::BLANK
 };
 
-/// Two centimetres.
 pub(super) static TRIM_OUTLET: Change = Change {
     id: "trim-outlet",
     title: "Set the outlet two centimetres lower, or aim it flatter",
@@ -595,7 +574,6 @@ pub(super) static TRIM_OUTLET: Change = Change {
     ..Change::BLANK
 };
 
-/// All round.
 pub(super) static RESEAT_MOTOR_COVER: Change = Change {
     id: "reseat-motor-cover",
     title: "Reseat the motor cover",
@@ -617,7 +595,6 @@ pub(super) static RESEAT_MOTOR_COVER: Change = Change {
     ..Change::BLANK
 };
 
-/// A clean one.
 pub(super) static CHANGE_SOCK: Change = Change {
     id: "change-sock",
     title: "Change the sock, and again every three or four days",
@@ -646,7 +623,6 @@ pub(super) static OPEN_SOCK: Change = Change {
     ..Change::BLANK
 };
 
-/// One test, one line.
 pub(super) static MARK_MAX_LEVEL: Change = Change {
     id: "mark-max-level",
     title: "Mark the highest running level of the sump",
@@ -666,7 +642,6 @@ pub(super) static MARK_MAX_LEVEL: Change = Change {
     ..Change::BLANK
 };
 
-/// Fry.
 pub(super) static FRY_GUARD: Change = Change {
     id: "fry-guard",
     title: "Cover the intake with a fine mesh",
@@ -682,7 +657,6 @@ pub(super) static FRY_GUARD: Change = Change {
     ..Change::BLANK
 };
 
-/// Harmless.
 pub(super) static ACCEPT: Change = Change {
     id: "accept",
     title: "Leave it: it is harmless",

@@ -1,4 +1,5 @@
 //! Changes that bring oxygen in, or keep it.
+#![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Block, Change, Proof, UNPLUG_FIRST, Wanted, careful, is_fresh_water, step};
 use crate::diagnosis::Answer;
@@ -115,7 +116,6 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     ..Change::BLANK
 };
 
-/// What is there already.
 pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     id: "tilt-wave-maker-up",
     title: "Tilt the wave maker up",
@@ -143,7 +143,6 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     ..Change::BLANK
 };
 
-/// Bubbles.
 pub(super) static ADD_AIR_STONE: Change = Change {
     id: "add-air-stone",
     title: "Add an air stone",
@@ -174,7 +173,6 @@ pub(super) static ADD_AIR_STONE: Change = Change {
     ..Change::BLANK
 };
 
-/// Mineral and slime.
 pub(super) static CLEAN_AIR_STONE: Change = Change {
     id: "clean-air-stone",
     title: "Clean the air stone",
@@ -205,7 +203,6 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
     ..Change::BLANK
 };
 
-/// Back where it belongs.
 pub(super) static FIX_AIR_STONES: Change = Change {
     id: "fix-air-stones",
     title: "Fasten the air stones near the bed again",
@@ -233,7 +230,6 @@ pub(super) static FIX_AIR_STONES: Change = Change {
     ..Change::BLANK
 };
 
-/// Pump, tube, valve.
 pub(super) static RESTORE_AIR: Change = Change {
     id: "restore-air",
     title: "Get what has stopped running again",
@@ -272,7 +268,6 @@ pub(super) static RESTORE_AIR: Change = Change {
     ..Change::BLANK
 };
 
-/// For planted tanks.
 pub(super) static NIGHT_AERATION: Change = Change {
     id: "night-aeration",
     title: "Run air while the lights are off",
@@ -307,7 +302,6 @@ pub(super) static NIGHT_AERATION: Change = Change {
     ..Change::BLANK
 };
 
-/// By hand.
 pub(super) static BREAK_FILM: Change = Change {
     id: "break-film",
     title: "Take the film off and keep the surface moving",
@@ -354,7 +348,6 @@ pub(super) static ADD_SPONGE_FILTER: Change = Change {
     ..Change::BLANK
 };
 
-/// Takes days.
 pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
     id: "add-peroxide-catalyst",
     title: "Add a peroxide catalyst",
@@ -407,7 +400,6 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
     ..Change::BLANK
 };
 
-/// Less gas.
 pub(super) static REDUCE_CO2: Change = Change {
     id: "reduce-co2",
     title: "Turn the carbon dioxide down",
@@ -443,7 +435,6 @@ pub(super) static REDUCE_CO2: Change = Change {
     ..Change::BLANK
 };
 
-/// Helps by day.
 pub(super) static ADD_PLANTS: Change = Change {
     id: "add-plants",
     title: "Add plants",
@@ -487,7 +478,6 @@ pub(super) static ADD_PLANTS: Change = Change {
     ..Change::BLANK
 };
 
-/// Less night demand.
 pub(super) static THIN_PLANTS: Change = Change {
     id: "thin-plants",
     title: "Thin the plants",
@@ -544,7 +534,6 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
     ..Change::BLANK
 };
 
-/// Not at once.
 pub(super) static LOWER_TEMPERATURE_SLOWLY: Change = Change {
     id: "lower-temperature-slowly",
     title: "Lower the temperature slowly",

@@ -40,7 +40,6 @@ const NITRATE_DOWN: Proof = Proof {
     after_hours: 500.0,
 };
 
-/// Arithmetic.
 static BIGGER_CHANGES: Change = Change {
     id: "bigger-changes",
     title: "Change more water, or more often",
@@ -63,7 +62,6 @@ static BIGGER_CHANGES: Change = Change {
     ..Change::BLANK
 };
 
-/// Not at once.
 static SMALL_CHANGES_OFTEN: Change = Change {
     id: "small-changes-often",
     title: "Bring it back by many small changes",
@@ -89,7 +87,6 @@ static SMALL_CHANGES_OFTEN: Change = Change {
     ..Change::BLANK
 };
 
-/// Before it goes in.
 static TREAT_TAP_WATER: Change = Change {
     id: "treat-tap-water",
     title: "Treat the tap water before it goes in",
@@ -115,7 +112,6 @@ static TREAT_TAP_WATER: Change = Change {
     ..Change::BLANK
 };
 
-/// They eat it.
 static PLANTS_OR_DENITRIFY: Change = Change {
     id: "plants-or-denitrify",
     title: "Let fast plants take the nitrate, best with leaves in the air",
@@ -132,7 +128,6 @@ static PLANTS_OR_DENITRIFY: Change = Change {
     ..Change::BLANK
 };
 
-/// Slowly.
 static RAISE_GH: Change = Change {
     id: "raise-gh",
     title: "Raise the general hardness, a degree or two a day",
@@ -227,7 +222,6 @@ static COPPER_PAD: Change = Change {
     ..Change::BLANK
 };
 
-/// A clue.
 static COLOUR_PAD: Change = Change {
     id: "colour-pad",
     title: "Hang in a colour-changing pad as a clue",
@@ -243,7 +237,6 @@ static COLOUR_PAD: Change = Change {
     ..Change::BLANK
 };
 
-/// One bottle less.
 static STOP_ADDITIVES: Change = Change {
     id: "stop-additives",
     title: "Stop all additives but the conditioner",

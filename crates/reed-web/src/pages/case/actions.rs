@@ -138,7 +138,11 @@ pub(super) async fn tick(
 }
 
 /// A choice of a case that is open.
-fn of_case(db: &Connection, case: CaseId, choice: ChoiceId) -> Result<choices::Choice, StoreError> {
+fn of_case(
+    db: &Connection,
+    case: CaseId,
+    choice: ChoiceId,
+) -> Result<choices::ChosenChange, StoreError> {
     cases::find_open(db, case)?;
     let found = choices::of_case(db, case)?
         .into_iter()

@@ -5,7 +5,7 @@ use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::Plan;
 use reed_core::remedy::change::Wanted;
 use reed_core::tank::{Analyte, Tank, kit};
-use reed_store::choices::{Choice, ProvedBy};
+use reed_store::choices::{ChosenChange, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
 
 use super::next::verdict_words;
@@ -203,7 +203,7 @@ pub(super) struct ProofView {
 }
 
 impl ChoiceView {
-    pub(super) fn of(choice: &Choice, file: &CaseFile, moment: &Moment) -> Self {
+    pub(super) fn of(choice: &ChosenChange, file: &CaseFile, moment: &Moment) -> Self {
         let change = choice.change;
         let proved = |id| {
             choice
@@ -286,7 +286,7 @@ impl ChoiceView {
     /// What has to be compared with a reading before the change that nobody has taken yet.
     fn lacks_a_before(
         wanted: Wanted,
-        choice: &Choice,
+        choice: &ChosenChange,
         file: &CaseFile,
         moment: &Moment,
     ) -> Option<&'static str> {

@@ -1,6 +1,6 @@
 //! What to do about poisoned water: the steps of an emergency change, in words.
 
-use reed_core::outlook::ahead::emergency::{Emergency, Step, Water, emergency};
+use reed_core::outlook::ahead::emergency::{Emergency, EmergencyStep, Water, emergency};
 use reed_core::tank::{Analyte, Tank, UNIONISED};
 use reed_core::units::{Quantity, Temperature, Units, Volume};
 use reed_core::water::chemistry::{NITROGEN_PER_CHLORAMINE, conditioner_ml};
@@ -47,7 +47,13 @@ pub(super) fn answer(waters: &Waters, tank: &Tank, units: &Units) -> Answer {
 }
 
 /// The changes one after the other, the refill, what the tap does, and the conditioner.
-fn in_steps(steps: &[Step], waters: &Waters, left: f64, tank: &Tank, units: &Units) -> Vec<String> {
+fn in_steps(
+    steps: &[EmergencyStep],
+    waters: &Waters,
+    left: f64,
+    tank: &Tank,
+    units: &Units,
+) -> Vec<String> {
     let litres = tank.net_volume().as_litres();
     let first = steps[0].fraction;
     let mut lines: Vec<String> = steps
@@ -69,7 +75,7 @@ fn in_steps(steps: &[Step], waters: &Waters, left: f64, tank: &Tank, units: &Uni
     lines
 }
 
-fn change(index: usize, step: &Step, litres: f64, units: &Units) -> String {
+fn change(index: usize, step: &EmergencyStep, litres: f64, units: &Units) -> String {
     format!(
         "Change {}: {:.0} %, {}. It leaves ammonia {} (un-ionised {}), nitrite {}, pH {:.1} at the most, {}.",
         index + 1,
