@@ -1,12 +1,11 @@
 //! The keeper's job, without a screen: what stands in the tank, what it does, what is wrong, what
 //! to change.
 //!
-//! Read in this order: [`tank`] (what stands there) → [`twin`] (what it does) → [`diagnosis`]
-//! (which faults, how sure, why) → [`remedy`] (what a change would do: the same twin again).
-//! [`water`] holds the relations the twin is made of, [`flow`] what the solver of `reed_flow` says
-//! of the drawing, [`ahead`] where the nitrogen goes and [`acidity`] how pH stands, corrected by
-//! readings, [`document`] the open file format, [`units`] and [`figure`] the numbers everything is
-//! written in.
+//! Read in this order: [`tank`] (what stands there) → [`twin`] (what it does) → [`outlook`] (what
+//! comes) → [`diagnosis`] (which faults, how sure, why) → [`remedy`] (what a change would do: the
+//! same twin again). [`water`] holds the relations the twin is made of, [`flow`] what the solver of
+//! `reed_flow` says of the drawing, [`document`] the open file format, [`units`] and [`figure`] the
+//! numbers everything is written in. Each looks down only; see the floors in `ARCHITECTURE.md`.
 //!
 //! There is no clock, file, database or markup in this crate: the hour and the date are arguments.
 

@@ -2,7 +2,7 @@
 //!
 //! `dC/dt = k·(room − C) + given − P(t)·C/(C + K)`: exchange towards what room air leaves in water,
 //! what animals, bacteria and plants breathe out, and what plants take in the light. They can only
-//! take what is there, so unlike the oxygen of a [`CarbonCourse`](super::oxygen::CarbonCourse) it has no closed
+//! take what is there, so unlike the oxygen of a [`Course`](super::oxygen::Course) it has no closed
 //! form: it is stepped, a quarter of an hour at a time, each step exact for the rates at its start,
 //! until the day repeats itself.
 
