@@ -185,25 +185,55 @@ fn no_wildcard_over_kinds() {
         "zesty-reed/src",
     ]) {
         let code = code_of(&path);
-        let asks = |line: &&str| {
-            line.contains("ThingKind::")
-                && ["=>", "matches!", "let Thing"]
-                    .iter()
-                    .any(|sign| line.contains(sign))
-        };
-        let lines: Vec<&str> = code.lines().filter(asks).collect();
-        let names = |kind: &Kind| {
-            let name = format!("ThingKind::{kind:?}(");
-            lines.iter().any(|line| line.contains(&name))
-        };
-        if !lines.is_empty() && !Kind::ALL.iter().all(names) {
-            passed_over.push((path, lines.join("\n")));
+        let lines: Vec<&str> = code.lines().collect();
+        for (number, line) in lines.iter().enumerate() {
+            if line.contains("ThingKind::") && passes_over(&lines[number..]) {
+                passed_over.push(format!("{}: {}", path.display(), line.trim()));
+            }
         }
     }
     assert!(
         passed_over.is_empty(),
         "some kinds are asked for, others passed over: {passed_over:#?}"
     );
+}
+
+/// Whether the first of these lines asks for some kinds alone: as a question, or as an arm of a match
+/// that has one for all the rest.
+fn passes_over(lines: &[&str]) -> bool {
+    let indent = |line: &str| line.len() - line.trim_start().len();
+    let first = lines[0];
+    if [
+        "matches!",
+        "let ThingKind",
+        "let Some(ThingKind",
+        "use ThingKind",
+    ]
+    .iter()
+    .any(|question| first.contains(question))
+    {
+        return true;
+    }
+    let is_arm = ["ThingKind::", "| ThingKind::"]
+        .iter()
+        .any(|start| first.trim_start().starts_with(start));
+    let mut of_this_match = lines
+        .iter()
+        .take_while(|line| line.is_empty() || indent(line) >= indent(first));
+    is_arm
+        && of_this_match
+            .any(|line| line.trim_start().starts_with("_ ") && indent(line) == indent(first))
+}
+
+/// The law above sees what it is to see.
+#[test]
+fn a_wildcard_is_seen() {
+    let (all, some) = (
+        ["    ThingKind::Uv(_) => {", "        1", "    }", "}"],
+        ["    ThingKind::Uv(_) => 1,", "    _ => 2,", "}", ""],
+    );
+    assert!(!passes_over(&all) && passes_over(&some));
+    assert!(passes_over(&["let x = matches!(what, ThingKind::Uv(_));"]));
 }
 
 /// An analyte that nothing weighs, asks for or computes with is a field that a keeper fills in
