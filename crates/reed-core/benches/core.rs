@@ -5,7 +5,7 @@ use std::sync::Arc;
 use divan::{Bencher, black_box};
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
-use reed_core::diagnosis::{Answer, Answered, Differential, Observed, finding};
+use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding};
 use reed_core::document::Document;
 use reed_core::outlook::acidity::Acidity;
 use reed_core::outlook::ahead::{self, NitrogenOutlook, Setting, Tap};
@@ -21,17 +21,24 @@ fn main() {
     divan::main();
 }
 
-fn demo_case() -> (Tank, Observed) {
+fn demo_case() -> Case {
     let document = Document::read(&reed_fixtures::example("reading-room"))
         .expect("an example")
         .document;
-    let observed = document.observed(MORNING).expect("an example");
-    (document.tank, observed)
+    document.case(MORNING).expect("an example")
+}
+
+fn case_named(name: &str) -> Case {
+    if name == "demo" {
+        demo_case()
+    } else {
+        rich_case()
+    }
 }
 
 /// The demo case late: six more answers and four more readings, every one of which may be misread.
-fn rich_case() -> (Tank, Observed) {
-    let (tank, mut observed) = demo_case();
+fn rich_case() -> Case {
+    let mut case = demo_case();
     for (id, answer) in [
         ("surface-flat", Answer::Yes),
         ("outlet-off-its-mark", Answer::Yes),
@@ -40,7 +47,7 @@ fn rich_case() -> (Tank, Observed) {
         ("irritated", Answer::No),
         ("equipment-moved", Answer::Yes),
     ] {
-        observed.answers.push(Answered::new(
+        case.observed.answers.push(Answered::new(
             finding::by_id(id).expect("listed"),
             answer,
             MORNING,
@@ -52,52 +59,40 @@ fn rich_case() -> (Tank, Observed) {
         (Analyte::PH, 7.4),
         (Analyte::KH, 5.0),
     ] {
-        observed
+        case.observed
             .readings
             .push(Reading::usual(analyte, value, MORNING));
     }
-    (tank, observed)
+    case
 }
 
 /// The differential: the posterior over the whole catalogue, up to three faults at once, and the
 /// believed tanks.
 #[divan::bench(args = ["demo", "rich"])]
 fn differential(bencher: Bencher, case: &str) {
-    let (tank, observed) = if case == "demo" {
-        demo_case()
-    } else {
-        rich_case()
-    };
-    bencher.bench(|| Differential::of(black_box(&tank), black_box(&observed)));
+    let case = case_named(case);
+    bencher.bench(|| Differential::of(black_box(&case)));
 }
 
 /// What a differential says about itself: reasons of the likeliest, what does not fit, what it
 /// hangs on.
 #[divan::bench(args = ["demo", "rich"])]
 fn account(bencher: Bencher, case: &str) {
-    let (tank, observed) = if case == "demo" {
-        demo_case()
-    } else {
-        rich_case()
-    };
-    let differential = Differential::of(&tank, &observed);
+    let case = case_named(case);
+    let differential = Differential::of(&case);
     bencher.bench(|| black_box(&differential).account(&[]));
 }
 
 /// The next check: what every one would tell, then two checks ahead whether to look on or act.
 #[divan::bench(args = ["demo", "rich"])]
 fn next_check(bencher: Bencher, case: &str) {
-    let (tank, observed) = if case == "demo" {
-        demo_case()
-    } else {
-        rich_case()
-    };
-    let differential = Differential::of(&tank, &observed);
-    let (_, plans) = plans(&differential, &observed);
+    let case = case_named(case);
+    let differential = Differential::of(&case);
+    let (_, plans) = plans(&differential, &case.observed);
     bencher.bench(|| {
         advice(
             &differential,
-            &black_box(&differential).outlook(&tank, &observed),
+            &black_box(&differential).outlook(&case),
             black_box(&plans),
         )
     });
@@ -106,22 +101,22 @@ fn next_check(bencher: Bencher, case: &str) {
 /// Every change that fits, each forecast over all believed tanks.
 #[divan::bench]
 fn all_plans(bencher: Bencher) {
-    let (tank, observed) = demo_case();
-    let differential = Differential::of(&tank, &observed);
-    bencher.bench(|| plans(black_box(&differential), black_box(&observed)));
+    let case = demo_case();
+    let differential = Differential::of(&case);
+    bencher.bench(|| plans(black_box(&differential), black_box(&case.observed)));
 }
 
 /// One tank's 24 hours, figures at their word.
 #[divan::bench]
 fn twin(bencher: Bencher) {
-    let (tank, _) = demo_case();
+    let Case { tank, .. } = demo_case();
     bencher.bench(|| Twin::of(black_box(&tank)));
 }
 
 /// One tank's 24 hours with their uncertainty: nine doubts, 49 points.
 #[divan::bench]
 fn forecast_24_hours(bencher: Bencher) {
-    let (tank, _) = demo_case();
+    let Case { tank, .. } = demo_case();
     bencher.bench(|| Ensemble::of_tank(black_box(&tank)).forecast(Tank::clone));
 }
 
@@ -129,7 +124,7 @@ fn forecast_24_hours(bencher: Bencher) {
 #[divan::bench]
 fn read_a_file_of_200_things(bencher: Bencher) {
     let tank = reed_fixtures::tanks::crowded(200);
-    let text = Document::of(&tank, &Observed::nothing(&tank, MORNING)).write();
+    let text = Document::of(&Case::new(tank, MORNING)).write();
     bencher.bench(|| Document::read(black_box(&text)).expect("our own file"));
 }
 
@@ -206,9 +201,9 @@ fn two_hundred_readings() -> Vec<Reading> {
 /// Sixty days of nitrogen ahead, with bands.
 #[divan::bench]
 fn nitrogen_sixty_days_ahead(bencher: Bencher) {
-    let setting = setting(&demo_case().0);
+    let setting = setting(&demo_case().tank);
     let belief = ahead::NitrogenBelief::learned(&setting, &[], &[], MORNING);
-    let acidity = Acidity::of(&demo_case().0, Stirring::AS_IT_LOOKS, &[], MORNING);
+    let acidity = Acidity::of(&demo_case().tank, Stirring::AS_IT_LOOKS, &[], MORNING);
     bencher.bench(|| {
         NitrogenOutlook::of(
             black_box(&setting),
@@ -224,7 +219,7 @@ fn nitrogen_sixty_days_ahead(bencher: Bencher) {
 /// What two hundred readings teach.
 #[divan::bench(sample_count = 10, sample_size = 1)]
 fn nitrogen_learned_from_200_readings(bencher: Bencher) {
-    let (setting, readings) = (setting(&demo_case().0), two_hundred_readings());
+    let (setting, readings) = (setting(&demo_case().tank), two_hundred_readings());
     bencher.bench(|| {
         ahead::NitrogenBelief::learned(black_box(&setting), &[], black_box(&readings), MORNING)
     });

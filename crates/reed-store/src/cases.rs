@@ -22,7 +22,7 @@ pub(crate) const STATEMENTS: &[&str] = &[NEW, BY_ID, OF_TANK, MARK];
 
 /// A case.
 #[derive(Clone, Debug, PartialEq)]
-pub struct Case {
+pub struct KeptCase {
     /// Its number.
     pub id: CaseId,
     /// The tank it is about.
@@ -33,14 +33,14 @@ pub struct Case {
     pub closed: Option<(Timestamp, String)>,
 }
 
-fn from_row(row: &Row<'_>) -> rusqlite::Result<Case> {
+fn from_row(row: &Row<'_>) -> rusqlite::Result<KeptCase> {
     let mark: Option<String> = row.get(3)?;
     let closed = if mark.as_deref() == Some("closed") {
         Some((row.get(5)?, row.get(4)?))
     } else {
         None
     };
-    Ok(Case {
+    Ok(KeptCase {
         id: row.get(0)?,
         tank_id: row.get(1)?,
         opened_at: row.get(2)?,
@@ -63,7 +63,7 @@ pub fn open(db: &Connection, tank: TankId, now: Timestamp) -> Result<CaseId, Sto
 ///
 /// # Errors
 /// When there is none or the database fails.
-pub fn find(db: &Connection, id: CaseId) -> Result<Case, StoreError> {
+pub fn find(db: &Connection, id: CaseId) -> Result<KeptCase, StoreError> {
     StoreError::found(
         db.prepare_cached(BY_ID)?
             .query_row(named_params! { ":case": id }, from_row),
@@ -76,7 +76,7 @@ pub fn find(db: &Connection, id: CaseId) -> Result<Case, StoreError> {
 ///
 /// # Errors
 /// When there is none, it is closed, or the database fails.
-pub fn find_open(db: &Connection, id: CaseId) -> Result<Case, StoreError> {
+pub fn find_open(db: &Connection, id: CaseId) -> Result<KeptCase, StoreError> {
     let case = find(db, id)?;
     if case.closed.is_some() {
         Err(StoreError::Closed { id: id.0 })
@@ -89,7 +89,7 @@ pub fn find_open(db: &Connection, id: CaseId) -> Result<Case, StoreError> {
 ///
 /// # Errors
 /// When the database fails.
-pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Case>, StoreError> {
+pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<KeptCase>, StoreError> {
     Ok(db
         .prepare_cached(OF_TANK)?
         .query_map(named_params! { ":tank": tank }, from_row)?

@@ -1,8 +1,7 @@
 //! A whole document into the database.
 
 use jiff::Timestamp;
-use reed_core::diagnosis::Observed;
-use reed_core::tank::Tank;
+use reed_core::diagnosis::Case;
 use rusqlite::Connection;
 
 use crate::{CaseId, StoreError, TankId, answers, cases, declined, readings, tanks};
@@ -14,8 +13,7 @@ use crate::{CaseId, StoreError, TankId, answers, cases, declined, readings, tank
 /// When the database fails.
 pub fn add(
     db: &Connection,
-    tank: &Tank,
-    observed: &Observed,
+    Case { tank, observed }: &Case,
     why: &str,
     now: Timestamp,
 ) -> Result<(TankId, Option<CaseId>), StoreError> {

@@ -4,14 +4,14 @@ use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
 use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
-use reed_core::diagnosis::{Answer, Answered, Declined, Observed, opening_sign};
+use reed_core::diagnosis::{Answer, Answered, Case, Declined, Observed, opening_sign};
 use reed_core::flow::Facts;
 use reed_core::remedy::Change;
 use reed_core::remedy::change::Wanted;
 use reed_core::remedy::proof::{self, Verdict};
 use reed_core::tank::{Analyte, Tank, hour_of_day};
 use reed_core::units::Units;
-use reed_store::cases::Case;
+use reed_store::cases::KeptCase;
 use reed_store::choices::{ChosenChange, Proof, ProvedBy};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
@@ -45,7 +45,7 @@ pub(crate) enum CaseStage {
 /// A case with all its records.
 #[derive(Clone, Debug)]
 pub(crate) struct CaseFile {
-    pub(crate) case: Case,
+    pub(crate) case: KeptCase,
     opened_wall: DateTime,
     /// Every revision of the tank, newest first.
     revisions: Vec<Revision>,
@@ -280,7 +280,7 @@ impl CaseFile {
             .cloned()
             .collect();
         Self {
-            case: Case {
+            case: KeptCase {
                 closed: None,
                 ..self.case.clone()
             },
@@ -310,21 +310,28 @@ impl CaseFile {
         }
     }
 
-    /// What was seen and read before a change was chosen.
-    pub(crate) fn before(&self, choice: &ChosenChange, now: DateTime) -> Observed {
-        Observed {
-            answers: replayed(
-                self.answer_history
-                    .iter()
-                    .filter(|entry| entry.entered_at <= choice.chosen_at),
-            ),
-            ..self.observed(now)
+    /// The case as the diagnosis takes it: the tank that it is about and what counts.
+    pub(crate) fn as_seen(&self, now: DateTime) -> Case {
+        Case {
+            tank: self.tank().clone(),
+            observed: self.observed(now),
         }
+    }
+
+    /// The case before a change was chosen.
+    pub(crate) fn before(&self, choice: &ChosenChange, now: DateTime) -> Case {
+        let mut case = self.as_seen(now);
+        case.observed.answers = replayed(
+            self.answer_history
+                .iter()
+                .filter(|entry| entry.entered_at <= choice.chosen_at),
+        );
+        case
     }
 
     /// What the proof of a change has to show.
     pub(crate) fn wanted(&self, choice: &ChosenChange, now: DateTime) -> Wanted {
-        proof::wanted(choice.change, self.tank(), &self.before(choice, now))
+        proof::wanted(choice.change, &self.before(choice, now))
     }
 
     /// The sign that opened the case, while nobody has looked since the change and found it gone;

@@ -13,7 +13,7 @@ mod browser;
 mod watch;
 
 use jiff::civil::date;
-use reed_core::diagnosis::Observed;
+use reed_core::diagnosis::Case;
 use reed_core::document::Document;
 use reed_fixtures::tanks;
 
@@ -40,11 +40,8 @@ async fn main() {
     let app = app::App::start_empty();
     let page = browser::Page::open(&app.address, browser::Screen::Desk).await;
     page.go("/import").await;
-    let file = Document::of(
-        &tanks::crowded(60),
-        &Observed::nothing(&tanks::crowded(60), date(2026, 3, 10).at(8, 0, 0, 0)),
-    )
-    .write();
+    let case = Case::new(tanks::crowded(60), date(2026, 3, 10).at(8, 0, 0, 0));
+    let file = Document::of(&case).write();
     let enter = format!(
         "return (async () => {{ const form = new FormData(); form.append('text', {}); await fetch('/import/take', {{ method: 'POST', body: form }}); }})()",
         serde_json::Value::from(file)

@@ -15,7 +15,7 @@ use hyper_util::client::legacy::Client;
 use hyper_util::client::legacy::connect::HttpConnector;
 use hyper_util::rt::TokioExecutor;
 use jiff::civil::date;
-use reed_core::diagnosis::Observed;
+use reed_core::diagnosis::Case;
 use reed_core::document::Document;
 use reed_core::document::start;
 use reed_core::field::{Described, texts_of};
@@ -114,11 +114,8 @@ async fn post(address: &str, kind: &str, body: String) -> (Duration, String) {
 
 /// Enters a tank by import; gives its address.
 async fn enter(address: &str, tank: &Tank) -> String {
-    let file = Document::of(
-        tank,
-        &Observed::nothing(tank, date(2026, 3, 10).at(8, 0, 0, 0)),
-    )
-    .write();
+    let case = Case::new(tank.clone(), date(2026, 3, 10).at(8, 0, 0, 0));
+    let file = Document::of(&case).write();
     let body = format!(
         "--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n"
     );

@@ -7,7 +7,7 @@ use std::sync::Arc;
 use anyhow::Context;
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, Zoned};
-use reed_core::diagnosis::Observed;
+use reed_core::diagnosis::Case;
 use reed_core::document::{Document, NotADocument};
 use reed_store::{Store, StoreError, documents, tanks};
 
@@ -57,32 +57,32 @@ fn fill(store: &Store, now: &Zoned) -> anyhow::Result<()> {
         Document::read(READING_ROOM)?.document,
         Document::read(WAITING_ROOM)?.document,
     ];
-    let observed = documents
+    let cases = documents
         .iter()
         .map(|document| moved_to_now(document, now))
         .collect::<Result<Vec<_>, _>>()?;
     store.write(|db| {
-        for (document, observed) in documents.iter().zip(&observed) {
-            documents::add(db, &document.tank, observed, "First entry", now.timestamp())?;
+        for case in &cases {
+            documents::add(db, case, "First entry", now.timestamp())?;
         }
         Ok::<_, StoreError>(())
     })?;
     Ok(())
 }
 
-fn moved_to_now(document: &Document, now: &Zoned) -> Result<Observed, NotADocument> {
+fn moved_to_now(document: &Document, now: &Zoned) -> Result<Case, NotADocument> {
     let as_of = document.as_of.unwrap_or_else(|| now.datetime());
-    let mut observed = document.observed(as_of)?;
+    let mut case = document.case(as_of)?;
     let shift = whole_days_between(as_of, now.datetime());
-    observed
+    case.observed
         .readings
         .iter_mut()
         .for_each(|reading| reading.taken_at += shift);
-    observed
+    case.observed
         .answers
         .iter_mut()
         .for_each(|answered| answered.at += shift);
-    Ok(observed)
+    Ok(case)
 }
 
 /// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since

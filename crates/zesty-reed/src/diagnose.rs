@@ -7,7 +7,7 @@ use anyhow::Context;
 use jiff::Zoned;
 use reed_core::diagnosis::check::Check;
 use reed_core::diagnosis::{
-    ALSO_TRUE, Account, Advice, CheckOutlook, Contradiction, Differential, Grasp, Observed,
+    ALSO_TRUE, Account, Advice, Case, CheckOutlook, Contradiction, Differential, Grasp, Observed,
     Proposal, Suspect, round,
 };
 use reed_core::document::{Document, Opened};
@@ -31,26 +31,25 @@ pub(crate) fn run(file: &Path, as_json: bool, with_flow: bool) -> anyhow::Result
             unknown.join(", ")
         );
     }
-    let mut observed = document.observed(Zoned::now().datetime())?;
+    let mut case = document.case(Zoned::now().datetime())?;
     if with_flow {
-        observed.flow = crate::flow::settled(&document.tank).map(|(_, facts)| facts);
+        case.observed.flow = crate::flow::settled(&document.tank).map(|(_, facts)| facts);
     }
-    let differential = Differential::of(&document.tank, &observed);
-    let outlook = differential.outlook(&document.tank, &observed);
-    let (now, plans) = plans(&differential, &observed);
+    let differential = Differential::of(&case);
+    let outlook = differential.outlook(&case);
+    let (now, plans) = plans(&differential, &case.observed);
     Ok(if as_json {
         format!(
             "{:#}\n",
             to_json(&document, &differential, &outlook, &now, &plans)
         )
     } else {
-        to_text(&document, &observed, &differential, &outlook, &now, &plans)
+        to_text(&case, &differential, &outlook, &now, &plans)
     })
 }
 
 fn to_text(
-    document: &Document,
-    observed: &Observed,
+    case: &Case,
     differential: &Differential,
     outlook: &CheckOutlook,
     now: &Forecast,
@@ -58,8 +57,8 @@ fn to_text(
 ) -> String {
     let account = differential.account(&[]);
     [
-        format!("{}\n", document.tank.name),
-        suspects(differential, &account, observed),
+        format!("{}\n", case.tank.name),
+        suspects(differential, &account, &case.observed),
         doubts(differential, &account),
         next_step(differential, &account, outlook, plans),
         changes(now, plans),

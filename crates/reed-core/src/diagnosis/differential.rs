@@ -2,11 +2,11 @@
 //! the evidence.
 
 use super::belief::{Belief, FaultSet};
+use super::case::Case;
 use super::evidence::{self, Piece};
 use super::fault::{self, Fault};
 use super::hypothesis_space::HypothesisSpace;
 use super::located::Located;
-use super::observed::Observed;
 use super::origin::Origin;
 use crate::outlook::forecast::Ensemble;
 use crate::tank::{Serial, Tank};
@@ -84,10 +84,10 @@ pub const ALSO_TRUE: f64 = 0.04;
 impl Differential {
     /// Weighs everything. The tank must have passed [`Tank::refusals`]; readings and answers are
     /// taken as they are.
-    pub fn of(tank: &Tank, observed: &Observed) -> Self {
-        let space = HypothesisSpace::of(tank, observed);
-        let mut pieces = evidence::gather(&space, tank, observed);
-        let (located, mut at_filters) = match Located::of(&space, tank, observed) {
+    pub fn of(case: &Case) -> Self {
+        let space = HypothesisSpace::of(case);
+        let mut pieces = evidence::gather(&space, case);
+        let (located, mut at_filters) = match Located::of(&space, case) {
             Some(Located { piece, of_faults }) => (Some(piece), of_faults),
             None => (None, vec![Vec::new(); space.candidates.len()]),
         };
@@ -130,7 +130,7 @@ impl Differential {
                 .filter(|piece| piece.alarms)
                 .map(|piece| piece.says.clone())
                 .collect(),
-            ruled_out: ruled_out(tank),
+            ruled_out: ruled_out(&case.tank),
             believed: space.believed(&belief),
             suspects,
             weighed: Weighed {

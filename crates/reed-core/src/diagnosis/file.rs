@@ -2,6 +2,7 @@
 
 use jiff::civil::DateTime;
 
+use super::case::Case;
 use super::check;
 use super::declined::Declined;
 use super::finding::{self, Kind};
@@ -10,7 +11,7 @@ use crate::document::{
     Answer, DeclinedEntry, Document, EventEntry, FORMAT, FindingEntry, NotADocument, Opened,
     ReadingEntry, shown,
 };
-use crate::tank::{Serial, Tank};
+use crate::tank::Serial;
 
 impl Document {
     /// Reads and checks a file.
@@ -22,7 +23,7 @@ impl Document {
     pub fn read(text: &str) -> Result<Opened, NotADocument> {
         let opened = Self::parse(text)?;
         let mut faults = opened.document.tank_faults();
-        if let Err(NotADocument(of_case)) = opened.document.observed(DateTime::MAX) {
+        if let Err(NotADocument(of_case)) = opened.document.case(DateTime::MAX) {
             faults.extend(of_case);
         }
         if faults.is_empty() {
@@ -33,7 +34,8 @@ impl Document {
     }
 
     /// The document of a tank and a case.
-    pub fn of(tank: &Tank, observed: &Observed) -> Self {
+    pub fn of(case: &Case) -> Self {
+        let Case { tank, observed } = case;
         let is_event = |answered: &&Answered| matches!(answered.finding.kind, Kind::Event { .. });
         let entry = |answered: &Answered| FindingEntry {
             finding: answered.finding.id.to_owned(),
@@ -90,11 +92,11 @@ impl Document {
         }
     }
 
-    /// What was seen and read, as of the document's moment or else `now`.
+    /// The tank with what was seen and read, as of the document's moment or else `now`.
     ///
     /// # Errors
     /// When an id is unknown or a reading cannot be.
-    pub fn observed(&self, now: DateTime) -> Result<Observed, NotADocument> {
+    pub fn case(&self, now: DateTime) -> Result<Case, NotADocument> {
         let mut observed = Observed::nothing(&self.tank, self.as_of.unwrap_or(now));
         // A case may hold what was seen after the moment of which it speaks, such as the proof of a
         // change: only the future cannot be.
@@ -122,7 +124,10 @@ impl Document {
         }
         observed.readings.sort_by_key(|reading| reading.taken_at);
         if faults.is_empty() {
-            Ok(observed)
+            Ok(Case {
+                tank: self.tank.clone(),
+                observed,
+            })
         } else {
             Err(NotADocument(faults))
         }

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 use std::sync::Arc;
 
 use super::belief::{Belief, FaultSet, Hypotheses, Likelihoods};
+use super::case::Case;
 use super::distress::{self, RUNGS};
 use super::fault::bystander::MISREAD_TEST;
 use super::fault::{self, Fault};
@@ -80,8 +81,9 @@ pub(super) struct HypothesisSpace {
 
 impl HypothesisSpace {
     /// The hypotheses about this tank.
-    pub(super) fn of(tank: &Tank, observed: &Observed) -> Self {
-        let candidates = candidates(tank, observed);
+    pub(super) fn of(case: &Case) -> Self {
+        let Case { tank, observed } = case;
+        let candidates = candidates(case);
         let those = |holds: &dyn Fn(&Candidate) -> bool| those(&candidates, holds);
         let oxygen_faults = those(&|candidate| candidate.fault.in_the_model.is_some());
         let misreads = those(&|candidate| candidate.about.is_some());
@@ -363,7 +365,7 @@ impl Standing {
 }
 
 /// Every fault that can be in this tank; a misread once for each reading that is weighed.
-fn candidates(tank: &Tank, observed: &Observed) -> Vec<Candidate> {
+fn candidates(Case { tank, observed }: &Case) -> Vec<Candidate> {
     let can_be = |fault: &&'static Fault| fault.needs.as_ref().is_none_or(|need| (need.met)(tank));
     let mut candidates = Vec::new();
     for fault in fault::all().filter(can_be) {

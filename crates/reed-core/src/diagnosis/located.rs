@@ -7,6 +7,7 @@
 //! same filter go together, findings at two hardly do.
 
 use super::belief::Likelihoods;
+use super::case::Case;
 use super::evidence::{Piece, node};
 use super::finding::Finding;
 use super::hypothesis_space::{Candidate, HypothesisSpace};
@@ -36,7 +37,8 @@ struct Seen {
 
 impl Located {
     /// `None` with one filter, or where nobody said which.
-    pub(super) fn of(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Self> {
+    pub(super) fn of(space: &HypothesisSpace, case: &Case) -> Option<Self> {
+        let Case { tank, observed } = case;
         let filters: Vec<Serial> = tank.filters.iter().map(|filter| filter.number).collect();
         let seen = seen(space, &filters, observed);
         if filters.len() < 2 || seen.is_empty() {

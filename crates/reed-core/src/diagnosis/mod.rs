@@ -8,6 +8,7 @@
 
 mod account;
 pub mod belief;
+mod case;
 pub mod check;
 mod decision;
 mod declined;
@@ -34,6 +35,7 @@ pub(crate) mod world;
 
 pub use crate::document::{Answer, Hindrance};
 pub use account::{Account, Grasp, Why};
+pub use case::Case;
 pub use declined::Declined;
 pub use differential::{ALSO_TRUE, CLEAR, Differential, RuledOut, Suspect};
 pub use explain::Reason;

@@ -1,12 +1,13 @@
 //! What to look at next: the check that is expected to tell most for its effort.
 
+use super::case::Case;
 use super::check::{self, Check, Gives};
 use super::differential::{Differential, Weighed};
 use super::fault::Fault;
 use super::finding::{computed, upkeep};
 use super::observed::Observed;
 use super::prospect::{Ahead, Asker};
-use crate::tank::{Analyte, Tank};
+use crate::tank::Analyte;
 
 /// A check worth doing.
 #[derive(Clone, Debug)]
@@ -53,14 +54,15 @@ const POISON_POSSIBLE: f64 = 0.3;
 const TOLD_APART: usize = 8;
 
 impl Differential {
-    /// What to look at next; of the same tank and observations.
-    pub fn outlook(&self, tank: &Tank, observed: &Observed) -> CheckOutlook {
-        CheckOutlook::of(self, tank, observed)
+    /// What to look at next; of the case that was weighed.
+    pub fn outlook(&self, case: &Case) -> CheckOutlook {
+        CheckOutlook::of(self, case)
     }
 }
 
 impl CheckOutlook {
-    fn of(differential: &Differential, tank: &Tank, observed: &Observed) -> Self {
+    fn of(differential: &Differential, case: &Case) -> Self {
+        let observed = &case.observed;
         let Weighed {
             space,
             posterior,
@@ -79,8 +81,7 @@ impl CheckOutlook {
             space,
             belief: &belief,
             of_sets: &of_sets,
-            tank,
-            observed,
+            case,
         };
         let doubtful = observed
             .weighed()

@@ -9,8 +9,7 @@ use super::record::{self, Recorded};
 use crate::document::Answer;
 use crate::flow::Facts;
 use crate::tank::{Analyte, Reading, Serial, Tank};
-use crate::units::days_of;
-use crate::units::{Temperature, Units};
+use crate::units::{Units, days_of};
 
 /// A finding with its answer.
 #[derive(Clone, Debug, PartialEq)]
@@ -205,14 +204,6 @@ impl Observed {
     /// Whether several readings of it are weighed, each for itself.
     pub(super) fn is_weighed_repeatedly(analyte: &Analyte) -> bool {
         [Analyte::OXYGEN, Analyte::TEMPERATURE].contains(&analyte)
-    }
-
-    /// Temperature of the water: as read last, else as the tank file has it.
-    pub fn water_temperature(&self, tank: &Tank) -> Temperature {
-        self.latest(Analyte::TEMPERATURE).map_or_else(
-            || tank.water_temperature(),
-            |reading| Temperature::celsius(reading.value),
-        )
     }
 
     /// The latest reading of this analyte.

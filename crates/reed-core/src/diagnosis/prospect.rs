@@ -2,14 +2,14 @@
 //! believed in.
 
 use super::belief::{Belief, FaultSet, information_bits};
+use super::case::Case;
 use super::check::{Check, Gives};
 use super::evidence::{Rungs, Thermometer, node, oxygen_kits, too_warm};
 use super::fault::Fault;
 use super::finding::{self, Finding, Kind, computed, events, filter};
 use super::hypothesis_space::HypothesisSpace;
-use super::observed::Observed;
 use crate::outlook::forecast::DOUBTS;
-use crate::tank::{Analyte, Tank, kit};
+use crate::tank::{Analyte, Plants, Reading, kit};
 
 /// Chance of each answer under each set: `[answer][set]`, the yes of a question first.
 #[derive(Clone, Debug)]
@@ -44,8 +44,7 @@ pub(super) struct Asker<'a> {
     /// About the sets that are not negligible.
     pub(super) belief: &'a Belief,
     pub(super) of_sets: &'a [f64],
-    pub(super) tank: &'a Tank,
-    pub(super) observed: &'a Observed,
+    pub(super) case: &'a Case,
 }
 
 impl Asker<'_> {
@@ -81,8 +80,8 @@ impl Asker<'_> {
 
     fn question(&self, finding: &Finding) -> Option<Prospect> {
         let measured =
-            finding == &filter::FLOW_WEAK && self.observed.latest(Analyte::FLOW).is_some();
-        if measured || self.observed.known(finding).is_some() {
+            finding == &filter::FLOW_WEAK && self.case.observed.latest(Analyte::FLOW).is_some();
+        if measured || self.case.observed.known(finding).is_some() {
             return None;
         }
         match finding.kind {
@@ -134,7 +133,7 @@ impl Asker<'_> {
 
     /// A rung between the highest seen and the lowest denied.
     fn rung(&self, rung: usize) -> Option<Prospect> {
-        let known = Rungs::of(self.observed);
+        let known = Rungs::of(&self.case.observed);
         let open = known.at_least.is_none_or(|seen| rung > seen)
             && known.below.is_none_or(|not| rung < not);
         open.then(|| {
@@ -156,13 +155,15 @@ impl Asker<'_> {
     fn reading(&self, analyte: &Analyte) -> Option<Prospect> {
         if analyte != Analyte::OXYGEN {
             return self
+                .case
                 .observed
                 .latest(analyte)
                 .is_none()
                 .then(|| self.another_reading(analyte))
                 .flatten();
         }
-        hour_to_read_oxygen(self.tank, self.observed).map(|hour| self.oxygen(hour))
+        hour_to_read_oxygen(&self.case.tank.plants, &self.case.observed.readings)
+            .map(|hour| self.oxygen(hour))
     }
 
     /// One more reading of this analyte, whatever was read before: of all that it can be held
@@ -176,7 +177,7 @@ impl Asker<'_> {
             .map(|finding| limit(finding, 0.03))
             .collect();
         match analyte.id {
-            "do" => prospects.push(self.oxygen(crate::tank::hour_of_day(self.observed.now))),
+            "do" => prospects.push(self.oxygen(crate::tank::hour_of_day(self.case.observed.now))),
             "temperature" => prospects.push(self.temperature()),
             "flow" => prospects.push(limit(&filter::FLOW_WEAK, 0.02)),
             // Either alone leaves the other open.
@@ -195,7 +196,7 @@ impl Asker<'_> {
                 };
                 prospects.push(limit(
                     &computed::CO2_COMPUTED,
-                    if self.observed.latest(other).is_some() {
+                    if self.case.observed.latest(other).is_some() {
                         0.03
                     } else {
                         0.15
@@ -228,10 +229,10 @@ impl Asker<'_> {
 
     fn temperature(&self) -> Prospect {
         let warm = too_warm(self.space);
-        let usual = self.tank.temperature.as_celsius();
+        let usual = self.case.tank.temperature.as_celsius();
         let edges = [-1.0, 1.0, 2.0, 4.0].map(|step| usual + step);
         let thermometer =
-            Thermometer::in_tank(self.tank, kit::first_for(Analyte::TEMPERATURE).spread);
+            Thermometer::in_tank(&self.case.tank, kit::first_for(Analyte::TEMPERATURE).spread);
         let [without, with] = [false, true]
             .map(|too_warm| bins::<4, 5>(&edges.map(|edge| thermometer.below(edge, too_warm))));
         let of = |set: &FaultSet| {
@@ -278,12 +279,11 @@ impl Asker<'_> {
 
 /// The hour at which a reading of oxygen tells most: before the lights come on, then before they go
 /// out; `None` once both were taken.
-pub(super) fn hour_to_read_oxygen(tank: &Tank, observed: &Observed) -> Option<f64> {
-    let dawn = tank.plants.lights_on.as_hours();
-    let dusk = dawn + tank.plants.light.as_hours();
+pub(super) fn hour_to_read_oxygen(plants: &Plants, readings: &[Reading]) -> Option<f64> {
+    let dawn = plants.lights_on.as_hours();
+    let dusk = dawn + plants.light.as_hours();
     let taken_near = |hour: f64| {
-        observed
-            .readings
+        readings
             .iter()
             .filter(|reading| reading.analyte == Analyte::OXYGEN)
             .any(|reading| {

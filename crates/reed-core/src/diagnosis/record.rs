@@ -112,7 +112,7 @@ fn findings_of(what: What) -> Vec<&'static Finding> {
 mod tests {
     use super::{of_tank, of_water};
     use crate::diagnosis::finding::Kind;
-    use crate::diagnosis::{Differential, Observed, finding};
+    use crate::diagnosis::{Case, Differential, Observed, finding};
     use crate::document::start;
     use crate::outlook::ahead::What;
     use jiff::civil::date;
@@ -142,21 +142,16 @@ mod tests {
             for recorded in entered {
                 let finding = recorded.known.finding;
                 assert!(matches!(finding.kind, Kind::Event { .. }), "{id}");
-                let mut observed = Observed::nothing(&tank, now);
-                let answered = {
-                    Observed {
-                        answers: vec![recorded.known.clone()],
-                        ..observed.clone()
-                    }
-                };
-                observed.recorded.push(recorded);
-                let [by_record, by_answer] =
-                    [&observed, &answered].map(|observed| Differential::of(&tank, observed));
+                let mut case = Case::new(tank.clone(), now);
+                let mut answered = case.clone();
+                answered.observed.answers = vec![recorded.known.clone()];
+                case.observed.recorded.push(recorded);
+                let [by_record, by_answer] = [&case, &answered].map(Differential::of);
                 assert!(
                     (by_record.healthy - by_answer.healthy).abs() < 1e-12,
                     "{id}"
                 );
-                let asked = by_record.outlook(&tank, &observed).proposals;
+                let asked = by_record.outlook(&case).proposals;
                 assert!(
                     asked
                         .iter()

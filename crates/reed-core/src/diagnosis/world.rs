@@ -311,7 +311,8 @@ impl<'a> World<'a> {
         let spread = kit::first_for(analyte).spread;
         let value = match analyte.id {
             "do" => {
-                let hour = hour_to_read_oxygen(self.tank, observed).unwrap_or(8.5);
+                let hour =
+                    hour_to_read_oxygen(&self.tank.plants, &observed.readings).unwrap_or(8.5);
                 at = at.date().at(0, 0, 0, 0)
                     + SignedDuration::try_from_secs_f64(hour.rem_euclid(24.0) * 3600.0)
                         .unwrap_or_default();

@@ -8,7 +8,7 @@ use jiff::civil::{DateTime, date};
 use crate::diagnosis::fault::{self, Fault, Strength};
 use crate::diagnosis::finding::limits::Limit;
 use crate::diagnosis::finding::{self, Finding, Kind, computed};
-use crate::diagnosis::{Answer, Answered, Differential, Observed, Origin};
+use crate::diagnosis::{Answer, Answered, Case, Differential, Origin};
 use crate::document::start;
 use crate::remedy::plans;
 use crate::tank::{Analyte, Reading, Tank};
@@ -62,12 +62,14 @@ pub fn laws() -> Vec<Law> {
     ]
 }
 
-fn nothing_known(tank: &Tank) -> Observed {
+/// A case of which only this is known.
+fn told(tank: &Tank, answers: Vec<Answered>, readings: Vec<Reading>) -> Case {
+    let mut case = Case::new(tank.clone(), MORNING);
     // Dates of the tank file speak for themselves; here only what is tried may.
-    Observed {
-        recorded: Vec::new(),
-        ..Observed::nothing(tank, MORNING)
-    }
+    case.observed.recorded.clear();
+    case.observed.answers = answers;
+    case.observed.readings = readings;
+    case
 }
 
 fn answered(tank: &Tank, answers: &[(&'static Finding, Answer, f64)]) -> Differential {
@@ -76,13 +78,7 @@ fn answered(tank: &Tank, answers: &[(&'static Finding, Answer, f64)]) -> Differe
         .iter()
         .map(|(finding, answer, days)| Answered::new(finding, *answer, at(*days)))
         .collect();
-    Differential::of(
-        tank,
-        &Observed {
-            answers,
-            ..nothing_known(tank)
-        },
-    )
+    Differential::of(&told(tank, answers, Vec::new()))
 }
 
 fn read(tank: &Tank, analyte: &'static Analyte, value: f64) -> Differential {
@@ -91,13 +87,7 @@ fn read(tank: &Tank, analyte: &'static Analyte, value: f64) -> Differential {
         value.clamp(analyte.low, analyte.high),
         MORNING,
     )];
-    Differential::of(
-        tank,
-        &Observed {
-            readings,
-            ..nothing_known(tank)
-        },
-    )
+    Differential::of(&told(tank, Vec::new(), readings))
 }
 
 fn odds(chance: f64) -> f64 {
@@ -394,13 +384,9 @@ fn nothing_wrong_never_leads_an_alarm() -> Law {
                 .into_iter()
                 .map(|(finding, answer, _)| Answered::new(finding, answer, MORNING))
                 .collect();
-            let observed = Observed {
-                answers,
-                readings,
-                ..nothing_known(&tank)
-            };
-            let differential = Differential::of(&tank, &observed);
-            let (_, plans) = plans(&differential, &observed);
+            let case = told(&tank, answers, readings);
+            let differential = Differential::of(&case);
+            let (_, plans) = plans(&differential, &case.observed);
             let idle = plans.first().is_some_and(|plan| {
                 plan.change.when_healthy && !plan.change.cures.contains(&differential.first().fault)
             });
@@ -435,13 +421,10 @@ fn first_things_first() -> Law {
             .chain(preceded)
             .map(|finding| Answered::new(finding, Answer::Yes, MORNING))
             .collect();
-        let observed = Observed {
-            answers,
-            ..nothing_known(&tank)
-        };
-        let differential = Differential::of(&tank, &observed);
+        let case = told(&tank, answers, Vec::new());
+        let differential = Differential::of(&case);
         let first = differential.first().fault;
-        let (_, plans) = plans(&differential, &observed);
+        let (_, plans) = plans(&differential, &case.observed);
         let is_for = |faults: &[&Fault]| faults.contains(&first);
         let due = plans
             .iter()

@@ -16,7 +16,7 @@ pub use self::score::{Bin, Order, Race, Score, Spent};
 use crate::diagnosis::check::{self, Check, Gives};
 use crate::diagnosis::finding::Kind;
 use crate::diagnosis::world::{Perturbation, World};
-use crate::diagnosis::{Advice, CheckOutlook, Differential, Observed, round};
+use crate::diagnosis::{Advice, Case, CheckOutlook, Differential, Observed, round};
 use crate::remedy::{advice, plans};
 use crate::tank::Tank;
 
@@ -49,7 +49,7 @@ impl Rehearsal {
         assert!(!tanks.is_empty(), "a case needs a tank");
         let bases: Vec<Differential> = tanks
             .iter()
-            .map(|tank| Differential::of(tank, &Observed::nothing(tank, MORNING)))
+            .map(|tank| Differential::of(&Case::new(tank.clone(), MORNING)))
             .collect();
         let workers = std::thread::available_parallelism()
             .map_or(1, usize::from)
@@ -115,9 +115,11 @@ impl Rehearsal {
                 &mut Rng::with_seed(opened),
             );
             let run = Run {
-                tank,
                 world,
-                observed: observed.clone(),
+                case: Case {
+                    tank: tank.clone(),
+                    observed: observed.clone(),
+                },
                 order,
                 rng: Rng::with_seed(opened),
             };
@@ -145,9 +147,8 @@ fn glance(world: &mut World<'_>, observed: &mut Observed, rng: &mut Rng) {
 
 /// One case, checked in one order.
 struct Run<'a> {
-    tank: &'a Tank,
+    case: Case,
     world: World<'a>,
-    observed: Observed,
     order: Order,
     rng: Rng,
 }
@@ -159,14 +160,14 @@ impl Run<'_> {
         let own = self.order == Order::Own;
         let (mut spent, mut certain_after, mut acted) = (Spent::default(), None, false);
         loop {
-            let differential = Differential::of(self.tank, &self.observed);
-            let outlook = differential.outlook(self.tank, &self.observed);
+            let differential = Differential::of(&self.case);
+            let outlook = differential.outlook(&self.case);
             let mut next = self.next(&outlook);
             if own && spent.checks == 0 {
                 tally.opened(&differential, &self.world);
             }
             if own && !acted {
-                let (_, plans) = plans(&differential, &self.observed);
+                let (_, plans) = plans(&differential, &self.case.observed);
                 match advice(&differential, &outlook, &plans) {
                     Advice::Look { looks } => next = looks,
                     Advice::Act => {
@@ -195,7 +196,7 @@ impl Run<'_> {
                 self.world.enter(
                     outlook.proposals[place].check,
                     outlook.proposals[place].analyte,
-                    &mut self.observed,
+                    &mut self.case.observed,
                 );
             }
         }

@@ -3,9 +3,9 @@
 
 use super::change::{Step, careful, step};
 use crate::diagnosis::finding::{Finding, biology, events, upkeep};
-use crate::diagnosis::{Answer, Distress, Observed};
+use crate::diagnosis::{Answer, Case, Distress, Observed};
 use crate::figure::Figure;
-use crate::tank::{Analyte, Reading, Tank};
+use crate::tank::{Analyte, Reading};
 use crate::water::chemistry;
 
 /// Help that cannot wait.
@@ -14,7 +14,7 @@ pub struct FirstAid {
     /// As something to do.
     pub title: &'static str,
     /// Whether it is needed now.
-    needed: fn(&Tank, &Observed) -> bool,
+    needed: fn(&Case) -> bool,
     /// Steps, in order.
     pub steps: &'static [Step],
     /// A change of water belongs to it whose size follows from readings.
@@ -33,7 +33,7 @@ const GLOVES: &str = "Read the label; gloves.";
 /// Gulping, losses.
 static BREATH: FirstAid = FirstAid {
     title: "First, help them breathe",
-    needed: |_, observed| Distress::worst_of(&observed.answers).is_some_and(Distress::is_urgent),
+    needed: |case| Distress::worst_of(&case.observed.answers).is_some_and(Distress::is_urgent),
     steps: &[
         careful(
             "Turn the outlet up until the surface dances, or hang an air stone in.",
@@ -52,7 +52,7 @@ static BREATH: FirstAid = FirstAid {
 /// Chlorine burns gills within hours.
 static CHLORINE: FirstAid = FirstAid {
     title: "First, bind the chlorine",
-    needed: |_, observed| lately(observed, &events::CONDITIONER_FORGOTTEN),
+    needed: |case| lately(&case.observed, &events::CONDITIONER_FORGOTTEN),
     steps: &[
         careful("Dose conditioner now, for the whole tank's volume.", GLOVES),
         step("Outlet up or air stone in: burnt gills need more oxygen."),
@@ -64,7 +64,7 @@ static CHLORINE: FirstAid = FirstAid {
 /// Soap strips gills.
 static SOAP: FirstAid = FirstAid {
     title: "First, thin out the soap",
-    needed: |_, observed| lately(observed, &upkeep::SOAP_NEAR_TANK),
+    needed: |case| lately(&case.observed, &upkeep::SOAP_NEAR_TANK),
     steps: &[
         careful(
             "Take foam off with plain paper, then change half of the water, conditioned and within 1 °C.",
@@ -81,7 +81,7 @@ static SOAP: FirstAid = FirstAid {
 /// Hydrogen sulphide from a bed that rots.
 static SULPHIDE: FirstAid = FirstAid {
     title: "First, air: rotten eggs are hydrogen sulphide",
-    needed: |_, observed| yes(observed, &biology::SMELL_ROTTEN_EGG),
+    needed: |case| yes(&case.observed, &biology::SMELL_ROTTEN_EGG),
     steps: &[
         careful(
             "Air the room, children and animals out of it.",
@@ -100,12 +100,12 @@ static SULPHIDE: FirstAid = FirstAid {
 /// Nitrite or un-ionised ammonia that harms within a day.
 static NITROGEN: FirstAid = FirstAid {
     title: "First, thin out the poison",
-    needed: |tank, observed| {
-        let nitrite = observed
+    needed: |case| {
+        let nitrite = case
+            .observed
             .latest(Analyte::NITRITE)
             .is_some_and(|reading| reading.value >= URGENT_NITRITE_MG_L.value);
-        nitrite
-            || un_ionised_mg_l(tank, observed).is_some_and(|value| value >= URGENT_NH3_MG_L.value)
+        nitrite || un_ionised_mg_l(case).is_some_and(|value| value >= URGENT_NH3_MG_L.value)
     },
     steps: &[
         step("Feed nothing until it reads zero: what is eaten today is ammonia tomorrow."),
@@ -123,11 +123,12 @@ static NITROGEN: FirstAid = FirstAid {
 /// Copper kills animals without a backbone at levels that cure fish.
 static COPPER: FirstAid = FirstAid {
     title: "First, the animals without a backbone out of the copper",
-    needed: |tank, observed| {
-        let copper = observed
+    needed: |case| {
+        let copper = case
+            .observed
             .latest(Analyte::COPPER)
             .is_some_and(|reading| reading.value >= URGENT_COPPER_MG_L.value);
-        copper && tank.has_invertebrates()
+        copper && case.tank.has_invertebrates()
     },
     steps: &[
         step(
@@ -145,9 +146,9 @@ static COPPER: FirstAid = FirstAid {
 /// A heater that stays on.
 static HEAT: FirstAid = FirstAid {
     title: "First, stop the heat",
-    needed: |tank, observed| {
-        let above = |reading: &Reading| reading.value - tank.temperature.as_celsius();
-        observed
+    needed: |case| {
+        let above = |reading: &Reading| reading.value - case.tank.temperature.as_celsius();
+        case.observed
             .latest(Analyte::TEMPERATURE)
             .is_some_and(|reading| above(reading) >= URGENT_HEAT_C.value)
     },
@@ -181,20 +182,21 @@ fn yes(observed: &Observed, sign: &Finding) -> bool {
 }
 
 /// Un-ionised ammonia by the latest readings of ammonia and pH; without a pH there is none to say.
-fn un_ionised_mg_l(tank: &Tank, observed: &Observed) -> Option<f64> {
+fn un_ionised_mg_l(case: &Case) -> Option<f64> {
+    let observed = &case.observed;
     let (ammonia, ph) = (
         observed.latest(Analyte::AMMONIA)?,
         observed.latest(Analyte::PH)?,
     );
-    Some(ammonia.value * chemistry::un_ionised_share(observed.water_temperature(tank), ph.value))
+    Some(ammonia.value * chemistry::un_ionised_share(case.water_temperature(), ph.value))
 }
 
 /// The help that is needed now, most urgent first.
-pub fn due(tank: &Tank, observed: &Observed) -> Vec<&'static FirstAid> {
+pub fn due(case: &Case) -> Vec<&'static FirstAid> {
     [
         &SULPHIDE, &SOAP, &CHLORINE, &COPPER, &NITROGEN, &HEAT, &BREATH,
     ]
     .into_iter()
-    .filter(|aid| (aid.needed)(tank, observed))
+    .filter(|aid| (aid.needed)(case))
     .collect()
 }

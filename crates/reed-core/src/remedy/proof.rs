@@ -4,7 +4,7 @@
 use super::change::{Change, Wanted};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::finding::{Finding, Kind};
-use crate::diagnosis::{Answer, Distress, Observed};
+use crate::diagnosis::{Answer, Case, Distress, Observed};
 use crate::outlook::forecast::{Forecast, Grade};
 use crate::tank::{Analyte, Reading, Tank};
 use crate::units::Units;
@@ -66,7 +66,8 @@ const REAL: f64 = 1.64;
 /// change whose card speaks of oxygen, chosen where neither a reading of oxygen nor short breath
 /// pointed to it, is proved by the sign of the fault that was seen, if there is one; so is one
 /// whose card names a sign that was not seen.
-pub fn wanted(change: &Change, tank: &Tank, before: &Observed) -> Wanted {
+pub fn wanted(change: &Change, case: &Case) -> Wanted {
+    let before = &case.observed;
     let nitrogen = [Analyte::AMMONIA, Analyte::NITRITE];
     let beyond = |analyte: &'static Analyte, limit: f64| {
         before
@@ -86,7 +87,7 @@ pub fn wanted(change: &Change, tank: &Tank, before: &Observed) -> Wanted {
             )
         }
         Wanted::AtMost(analyte, limit)
-            if analyte == Analyte::NITRATE && tank.salinity.is_salt_water() =>
+            if analyte == Analyte::NITRATE && case.tank.salinity.is_salt_water() =>
         {
             Wanted::AtMost(analyte, limit.min(NITRATE_IN_SALT_WATER_MG_L))
         }

@@ -4,8 +4,8 @@
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::fault::Strength;
 use reed_core::diagnosis::{
-    Account, Advice, Answer, Answered, CheckOutlook, Differential, Grasp, Observed, Origin, fault,
-    finding,
+    Account, Advice, Answer, Answered, Case, CheckOutlook, Differential, Grasp, Observed, Origin,
+    fault, finding,
 };
 use reed_core::document::Document;
 use reed_core::document::start;
@@ -17,30 +17,31 @@ use reed_fixtures::example;
 
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
-fn reading_room() -> (Tank, Observed) {
-    let document = Document::read(&example("reading-room"))
+fn reading_room() -> Case {
+    opened("reading-room").0
+}
+
+fn opened(example_id: &str) -> Told {
+    let document = Document::read(&example(example_id))
         .expect("an example")
         .document;
-    let observed = document.observed(MORNING).expect("an example");
-    (document.tank, observed)
+    Told(document.case(MORNING).expect("an example"))
 }
 
+/// A case to which a keeper adds one thing after another.
 #[derive(Clone)]
-pub(crate) struct Case {
-    tank: Tank,
-    observed: Observed,
-}
+pub(crate) struct Told(Case);
 
-impl Case {
+impl Told {
     pub(crate) fn of(tank: Tank) -> Self {
-        let observed = Observed::nothing(&tank, MORNING);
-        Self { tank, observed }
+        Self(Case::new(tank, MORNING))
     }
 
     pub(crate) fn answer(mut self, id: &str, answer: Answer, hours_ago: i64) -> Self {
         let finding = finding::by_id(id).unwrap_or_else(|| panic!("no finding {id}"));
         let at = MORNING - jiff::SignedDuration::from_hours(hours_ago);
-        self.observed
+        self.0
+            .observed
             .answers
             .push(Answered::new(finding, answer, at));
         self
@@ -48,18 +49,18 @@ impl Case {
 
     /// The same case without this answer.
     pub(crate) fn without(&self, id: &str) -> Self {
-        let mut observed = self.observed.clone();
-        observed
+        let mut without = self.clone();
+        without
+            .0
+            .observed
             .answers
             .retain(|answered| answered.finding.id != id);
-        Self {
-            tank: self.tank.clone(),
-            observed,
-        }
+        without
     }
 
     pub(crate) fn has_answer(&self, id: &str) -> bool {
-        self.observed
+        self.0
+            .observed
             .answers
             .iter()
             .any(|answered| answered.finding.id == id)
@@ -74,7 +75,7 @@ impl Case {
     }
 
     pub(crate) fn read(mut self, analyte: &'static Analyte, value: f64, hour: i8) -> Self {
-        self.observed.readings.push(Reading::usual(
+        self.0.observed.readings.push(Reading::usual(
             analyte,
             value,
             MORNING
@@ -89,7 +90,8 @@ impl Case {
 
     /// Says at which filter it was seen.
     pub(crate) fn answered_at(&mut self, id: &str, filter: Serial) {
-        self.observed
+        self.0
+            .observed
             .answers
             .iter_mut()
             .filter(|answered| answered.finding.id == id)
@@ -97,20 +99,20 @@ impl Case {
     }
 
     pub(crate) const fn observed(&self) -> &Observed {
-        &self.observed
+        &self.0.observed
     }
 
     pub(crate) fn differential(&self) -> Differential {
-        Differential::of(&self.tank, &self.observed)
+        Differential::of(&self.0)
     }
 
     pub(crate) fn outlook(&self) -> CheckOutlook {
-        self.differential().outlook(&self.tank, &self.observed)
+        self.differential().outlook(&self.0)
     }
 
     fn advice(&self) -> Advice {
         let differential = self.differential();
-        let (_, plans) = plans(&differential, &self.observed);
+        let (_, plans) = plans(&differential, &self.0.observed);
         advice(&differential, &self.outlook(), &plans)
     }
 
@@ -137,7 +139,7 @@ impl Case {
 
     /// Every change that fits, best first, with what speaks against it for now.
     pub(crate) fn order_of_changes(&self) -> Vec<(&'static str, Option<&'static str>)> {
-        let (_, plans) = plans(&self.differential(), &self.observed);
+        let (_, plans) = plans(&self.differential(), &self.0.observed);
         plans
             .iter()
             .map(|plan| (plan.change.id, plan.not_now))
@@ -160,7 +162,7 @@ impl Case {
             "{ranking:?}, healthy {:.2}",
             differential.healthy
         );
-        let (_, plans) = plans(&differential, &self.observed);
+        let (_, plans) = plans(&differential, &self.0.observed);
         let order: Vec<_> = plans.iter().take(4).map(|plan| plan.change.id).collect();
         assert_eq!(order[0], change, "{order:?} for {ranking:?}");
     }
@@ -168,7 +170,7 @@ impl Case {
 
 /// A tank whose fish depend on a moving surface.
 pub(crate) fn stocked() -> Tank {
-    reading_room().0
+    reading_room().tank
 }
 
 fn with_air(mut tank: Tank) -> Tank {
@@ -178,7 +180,7 @@ fn with_air(mut tank: Tank) -> Tank {
 
 #[test]
 fn outlet_lowered_in_the_evening_and_big_fish_lost_overnight() {
-    Case::of(stocked())
+    Told::of(stocked())
         .answer("equipment-moved", Answer::Yes, 12)
         .yes("deaths-overnight-largest-first")
         .yes("surface-flat")
@@ -189,7 +191,7 @@ fn outlet_lowered_in_the_evening_and_big_fish_lost_overnight() {
 
 #[test]
 fn a_mirror_over_gulping_fish_with_little_oxygen() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("gasping")
         .yes("surface-flat")
         .no("outlet-under-surface")
@@ -201,7 +203,7 @@ fn a_mirror_over_gulping_fish_with_little_oxygen() {
 
 #[test]
 fn the_air_pump_has_stopped() {
-    Case::of(with_air(stocked()))
+    Told::of(with_air(stocked()))
         .yes("keeps-to-top")
         .answer("air-source-stopped", Answer::Yes, 10)
         .comes_out_as("aeration-stopped", "restore-air");
@@ -209,7 +211,7 @@ fn the_air_pump_has_stopped() {
 
 #[test]
 fn a_stuck_heater() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("keeps-to-top")
         .no("surface-flat")
         .read(Analyte::TEMPERATURE, 30.5, 8)
@@ -221,7 +223,7 @@ fn a_thicket_low_at_dawn_and_fine_at_dusk() {
     let mut tank = stocked();
     tank.plants.planting = Planting::Dense;
     tank.surface = reed_core::tank::Surface::Rippled;
-    Case::of(tank)
+    Told::of(tank)
         .yes("pumping-gills")
         .no("surface-flat")
         .no("surface-film")
@@ -236,7 +238,7 @@ fn a_thicket_low_at_dawn_and_fine_at_dusk() {
 
 #[test]
 fn a_dead_fish_behind_the_rock() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("keeps-to-top")
         .no("surface-flat")
         .yes("smell-musty")
@@ -247,7 +249,7 @@ fn a_dead_fish_behind_the_rock() {
 
 #[test]
 fn an_oily_film() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("keeps-to-top")
         .yes("surface-film")
         .no("outlet-under-surface")
@@ -256,7 +258,7 @@ fn an_oily_film() {
 
 #[test]
 fn gulping_at_good_oxygen_is_nitrite() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("gasping")
         .no("surface-flat")
         .yes("irritated")
@@ -270,7 +272,7 @@ fn gulping_at_good_oxygen_with_dosed_gas_is_carbon_dioxide() {
     let mut tank = stocked();
     tank.co2_dosed = true;
     tank.plants.planting = Planting::Moderate;
-    Case::of(tank)
+    Told::of(tank)
         .yes("gasping")
         .read(Analyte::OXYGEN, 7.5, 8)
         .read(Analyte::PH, 6.2, 8)
@@ -280,7 +282,7 @@ fn gulping_at_good_oxygen_with_dosed_gas_is_carbon_dioxide() {
 
 #[test]
 fn gulping_within_hours_of_unconditioned_tap_water_is_chlorine() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("gasping")
         .yes("irritated")
         .answer("water-changed", Answer::Yes, 2)
@@ -297,7 +299,7 @@ fn labyrinth_fish_at_the_top_are_at_home_there() {
         breathes_air: true,
         ..labyrinth
     });
-    Case::of(tank)
+    Told::of(tank)
         .yes("keeps-to-top")
         .no("gasping")
         .no("sudden-onset")
@@ -307,7 +309,7 @@ fn labyrinth_fish_at_the_top_are_at_home_there() {
 
 #[test]
 fn startled_by_the_light_under_a_moving_surface() {
-    Case::of(stocked())
+    Told::of(stocked())
         .yes("pumping-gills")
         .no("keeps-to-top")
         .no("surface-flat")
@@ -319,7 +321,7 @@ fn startled_by_the_light_under_a_moving_surface() {
 
 #[test]
 fn one_odd_reading_without_any_sign_is_repeated_first() {
-    Case::of(stocked())
+    Told::of(stocked())
         .no("pumping-gills")
         .no("surface-flat")
         .no("surface-film")
@@ -330,10 +332,10 @@ fn one_odd_reading_without_any_sign_is_repeated_first() {
 
 #[test]
 fn a_repeat_that_agrees_acquits_the_first_reading() {
-    let once = Case::of(stocked())
+    let once = Told::of(stocked())
         .no("surface-flat")
         .read(Analyte::OXYGEN, 4.0, 7);
-    let misread = |case: &Case| {
+    let misread = |case: &Told| {
         case.differential()
             .suspects
             .iter()
@@ -359,13 +361,13 @@ fn a_second_kit_ends_the_doubt_about_a_reading() {
         let [low, high] = [analyte.low, analyte.high]
             .map(|end| (end + 0.2 * (analyte.high - analyte.low)).min(analyte.high));
         for value in [low, high] {
-            let once = Case::of(stocked()).read(analyte, value, 7);
-            let misread = |case: &Case| {
+            let once = Told::of(stocked()).read(analyte, value, 7);
+            let misread = |case: &Told| {
                 case.differential()
                     .probability(&fault::bystander::MISREAD_TEST)
             };
             let mut by_another_kit = once.clone().read(analyte, value, 8);
-            by_another_kit.observed.readings[1].kit = None;
+            by_another_kit.0.observed.readings[1].kit = None;
             let chances = [
                 misread(&once),
                 misread(&once.read(analyte, value, 8)),
@@ -384,14 +386,7 @@ fn a_second_kit_ends_the_doubt_about_a_reading() {
 
 #[test]
 fn with_nothing_wrong_seen_and_good_readings_the_tank_is_healthy() {
-    let document = Document::read(&example("waiting-room"))
-        .expect("an example")
-        .document;
-    let observed = document.observed(MORNING).expect("an example");
-    let mut case = Case {
-        tank: document.tank,
-        observed,
-    };
+    let mut case = opened("waiting-room");
     for id in [
         "pumping-gills",
         "surface-flat",
@@ -425,8 +420,7 @@ fn with_nothing_wrong_seen_and_good_readings_the_tank_is_healthy() {
 
 #[test]
 fn reasons_add_up_to_the_odds_for_every_suspect() {
-    let (tank, observed) = reading_room();
-    let differential = Differential::of(&tank, &observed);
+    let differential = Differential::of(&reading_room());
     // The last in the list is far out of view, unless somebody asks about it.
     let last = differential.suspects.last().expect("there are suspects");
     assert!(differential.account(&[]).why(last).is_none());
@@ -459,13 +453,13 @@ fn reasons_add_up_to_the_odds_for_every_suspect() {
 #[test]
 fn an_old_event_speaks_against_and_a_fresh_one_for() {
     let moved = |hours| {
-        Case::of(stocked())
+        Told::of(stocked())
             .yes("keeps-to-top")
             .answer("equipment-moved", Answer::Yes, hours)
             .differential()
             .probability(&fault::oxygen::OUTLET_SLIPPED)
     };
-    let silent = Case::of(stocked())
+    let silent = Told::of(stocked())
         .yes("keeps-to-top")
         .differential()
         .probability(&fault::oxygen::OUTLET_SLIPPED);
@@ -479,7 +473,7 @@ fn an_old_event_speaks_against_and_a_fresh_one_for() {
 
 #[test]
 fn what_the_tank_cannot_have_is_ruled_out_with_the_reason() {
-    let differential = Case::of(stocked()).yes("gasping").differential();
+    let differential = Told::of(stocked()).yes("gasping").differential();
     assert!(
         differential
             .ruled_out
@@ -496,7 +490,7 @@ fn what_the_tank_cannot_have_is_ruled_out_with_the_reason() {
 
 #[test]
 fn the_cheapest_strong_clue_is_proposed_first_and_answers_are_not_asked_again() {
-    let case = Case::of(stocked()).yes("keeps-to-top");
+    let case = Told::of(stocked()).yes("keeps-to-top");
     let first = case.outlook().proposals[0].check.id;
     assert_eq!(first, "look-surface-flat");
     let next = case.yes("surface-flat").outlook();
@@ -510,16 +504,16 @@ fn the_cheapest_strong_clue_is_proposed_first_and_answers_are_not_asked_again() 
 
 #[test]
 fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
-    let (tank, mut observed) = reading_room();
+    let mut case = reading_room();
     for id in ["surface-flat", "outlet-off-its-mark"] {
         let finding = finding::by_id(id).expect("a finding");
-        observed
+        case.observed
             .answers
             .push(Answered::new(finding, Answer::Yes, MORNING));
     }
-    let differential = Differential::of(&tank, &observed);
+    let differential = Differential::of(&case);
     assert!(differential.first().fault.id == "outlet-slipped" && differential.is_clear());
-    let (now, plans) = plans(&differential, &observed);
+    let (now, plans) = plans(&differential, &case.observed);
     let plan = &plans[0];
     assert_eq!(plan.change.id, "raise-or-aim-outlet");
     assert!(
@@ -533,7 +527,7 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
     let read = |value| {
         proof::judge(
             plan.change.proof.wanted,
-            &tank,
+            &case.tank,
             &Reading::usual(Analyte::OXYGEN, value, MORNING),
             None,
             &now,
@@ -556,8 +550,8 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
 
 #[test]
 fn peroxide_is_never_the_answer_to_gulping() {
-    let case = Case::of(stocked()).yes("gasping").yes("smell-musty");
-    let (_, plans) = plans(&case.differential(), &case.observed);
+    let case = Told::of(stocked()).yes("gasping").yes("smell-musty");
+    let (_, plans) = plans(&case.differential(), &case.0.observed);
     let place = plans
         .iter()
         .position(|plan| plan.change.id == "add-peroxide-catalyst")
@@ -579,7 +573,7 @@ fn a_plain_case_stands_when_one_clue_is_missing() {
         let case = clues
             .iter()
             .filter(|clue| **clue != missing)
-            .fold(Case::of(stocked()), |case, clue| case.yes(clue));
+            .fold(Told::of(stocked()), |case, clue| case.yes(clue));
         assert_eq!(
             case.differential().first().fault.id,
             "outlet-slipped",
@@ -591,13 +585,15 @@ fn a_plain_case_stands_when_one_clue_is_missing() {
 /// A probe may log every minute; what was last read is weighed, and nothing overflows.
 #[test]
 fn hundreds_of_readings_are_weighed_by_their_latest() {
-    let mut case = Case::of(stocked()).yes("keeps-to-top");
+    let mut case = Told::of(stocked()).yes("keeps-to-top");
     for minute in 0..300 {
         let at = MORNING - jiff::SignedDuration::from_mins(400 - minute);
-        case.observed
+        case.0
+            .observed
             .readings
             .push(Reading::usual(Analyte::OXYGEN, 8.0, at));
-        case.observed
+        case.0
+            .observed
             .readings
             .push(Reading::usual(Analyte::NITRITE, 0.0, at));
     }
@@ -627,7 +623,7 @@ fn hundreds_of_readings_are_weighed_by_their_latest() {
 /// water cold.
 #[test]
 fn readings_that_contradict_each_other_leave_doubt_and_no_panic() {
-    let mut case = Case::of(stocked());
+    let mut case = Told::of(stocked());
     for (hour, oxygen, temperature) in
         [(3, 0.0, 1.0), (5, 24.0, 9.0), (6, 0.5, 2.0), (8, 23.0, 8.0)]
     {
@@ -669,10 +665,10 @@ proptest::proptest! {
         readings in proptest::collection::vec((0usize..6, 0.0..1.0_f64, 0i8..24), 0..10),
     ) {
         let asked: Vec<_> = finding::all().filter(|finding| !finding.asks.is_empty()).collect();
-        let mut case = Case::of(with_air(stocked()));
+        let mut case = Told::of(with_air(stocked()));
         for (index, yes, hours_ago) in answers {
             let finding = asked[index % asked.len()];
-            if case.observed.answer(finding).is_none() {
+            if case.0.observed.answer(finding).is_none() {
                 case = case.answer(finding.id, if yes { Answer::Yes } else { Answer::No }, hours_ago);
             }
         }
@@ -688,7 +684,7 @@ proptest::proptest! {
         let account = differential.account(&[]);
         let why = account.why(differential.first()).expect("the first is in view");
         proptest::prop_assert!(why.prior_log_odds.is_finite() && why.reasons.iter().all(|reason| reason.weight.is_finite()));
-        let (now, plans) = plans(&differential, &case.observed);
+        let (now, plans) = plans(&differential, &case.0.observed);
         proptest::prop_assert!(now.lowest.is_finite() && plans.iter().all(|plan| plan.safe_after.is_finite()));
     }
 }
@@ -697,7 +693,7 @@ proptest::proptest! {
 /// account for it.
 #[test]
 fn a_crowded_cube_that_runs_short_by_itself_is_overloaded_and_not_healthy() {
-    let case = Case::of(reed_fixtures::tanks::crowded_hang_on_back())
+    let case = Told::of(reed_fixtures::tanks::crowded_hang_on_back())
         .yes("keeps-to-top")
         .answer("stock-added", Answer::Yes, 24 * 10)
         .no("surface-flat")
@@ -738,12 +734,12 @@ fn no_suspect_stands_in_a_case_that_it_does_not_explain() {
     let mut aside = 0;
     for start in start::ALL {
         for case in [
-            Case::of(start.tank()).yes("gasping"),
-            Case::of(start.tank())
+            Told::of(start.tank()).yes("gasping"),
+            Told::of(start.tank())
                 .yes("outlet-bubbles-constant")
                 .no("flow-weak"),
-            Case::of(start.tank()).read(Analyte::NITRITE, 0.6, 8),
-            Case::of(start.tank())
+            Told::of(start.tank()).read(Analyte::NITRITE, 0.6, 8),
+            Told::of(start.tank())
                 .yes("keeps-to-top")
                 .read(Analyte::OXYGEN, 3.5, 8),
         ] {
@@ -844,16 +840,16 @@ fn the_laws_of_evidence_hold_over_the_whole_catalogue() {
 /// Cases that were told wrongly once; what each was then stands beside it.
 #[test]
 fn what_was_told_wrongly_is_told_rightly() {
-    let chance = |case: &Case, id: &str| {
+    let chance = |case: &Told, id: &str| {
         case.differential()
             .probability(fault::by_id(id).unwrap_or_else(|| panic!("no fault {id}")))
     };
-    let first = |case: &Case| case.differential().first().fault.id;
+    let first = |case: &Told| case.differential().first().fault.id;
 
     // Copper used: 6 %, less than the 19 % of never used.
     let copper = |answer| {
         chance(
-            &Case::of(stocked())
+            &Told::of(stocked())
                 .yes("failed-moults")
                 .answer("copper-used", answer, 24 * 400),
             "copper",
@@ -863,7 +859,7 @@ fn what_was_told_wrongly_is_told_rightly() {
 
     // Not opened for 150 days, for 300: the choked pad was 7 to 10 % and both weighed the same.
     let unopened = |days: i64| {
-        Case::of(stocked())
+        Told::of(stocked())
             .yes("outlet-bubbles-constant")
             .yes("flow-weak")
             .answer("filter-cleaned", Answer::Yes, 24 * days)
@@ -876,7 +872,7 @@ fn what_was_told_wrongly_is_told_rightly() {
     assert_eq!(first(&unopened(300)), "clogged-fine-media");
 
     // Water at 36 °C and fish that gulp: a misread thermometer at 99 %, too warm at 4 %.
-    let hot = Case::of(stocked())
+    let hot = Told::of(stocked())
         .yes("gasping")
         .read(Analyte::TEMPERATURE, 36.0, 8);
     assert_eq!(first(&hot), "too-warm");
@@ -884,7 +880,7 @@ fn what_was_told_wrongly_is_told_rightly() {
 
     // Nitrate 60 to 200 mg/L of the ion: nothing wrong at 25 % whatever it was.
     let sound = |ion: f64| {
-        Case::of(stocked())
+        Told::of(stocked())
             .read(Analyte::NITRATE, ion / 4.427, 8)
             .differential()
             .healthy
@@ -897,7 +893,7 @@ fn what_was_told_wrongly_is_told_rightly() {
     );
 
     // Oxygen 2 mg/L alone: the reading was off at 69 %.
-    let low = Case::of(stocked()).read(Analyte::OXYGEN, 2.0, 8);
+    let low = Told::of(stocked()).read(Analyte::OXYGEN, 2.0, 8);
     assert!(
         chance(&low, "misread-test") < 0.1 && low.differential().healthy < 0.05,
         "{}",
@@ -906,7 +902,7 @@ fn what_was_told_wrongly_is_told_rightly() {
 
     // Ammonia 8 mg/L left more health than 0.3; copper 1 mg/L left copper at 4 %.
     let sound = |mg_l: f64| {
-        Case::of(stocked())
+        Told::of(stocked())
             .read(Analyte::AMMONIA, mg_l, 8)
             .differential()
             .healthy
@@ -917,11 +913,11 @@ fn what_was_told_wrongly_is_told_rightly() {
         sound(0.3),
         sound(8.0)
     );
-    assert!(chance(&Case::of(stocked()).read(Analyte::COPPER, 1.0, 8), "copper") > 0.5);
+    assert!(chance(&Told::of(stocked()).read(Analyte::COPPER, 1.0, 8), "copper") > 0.5);
 
     // Set up 42 days ago against 43: 87 % and 3 %.
     let young = |days: i64| {
-        Case::of(stocked()).read(Analyte::NITRITE, 0.5, 8).answer(
+        Told::of(stocked()).read(Analyte::NITRITE, 0.5, 8).answer(
             "tank-set-up",
             Answer::Yes,
             24 * days,

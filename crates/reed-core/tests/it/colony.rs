@@ -1,7 +1,7 @@
 //! Whole cases of the colony and of what is dissolved in the water. What must come out is common
 //! practice among keepers, no source.
 
-use crate::cases::Case;
+use crate::cases::Told;
 use reed_core::diagnosis::Answer::{No, Yes};
 use reed_core::document::start;
 use reed_core::tank::{Analyte, Conditioner, Filter, Medium, Portion, Tank, Tray};
@@ -37,7 +37,7 @@ fn with_media(mut tank: Tank, media: &[Medium]) -> Tank {
 
 #[test]
 fn nitrite_in_a_tank_of_three_weeks_is_a_cycle_that_runs() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("tank-set-up", Yes, 20 * DAYS)
         .yes("cloudy-white")
         .read(Analyte::NITRITE, 0.5, 8)
@@ -50,13 +50,13 @@ fn nitrite_in_a_tank_of_three_weeks_is_a_cycle_that_runs() {
 fn the_day_it_was_set_up_is_read_off_the_tank_file() {
     let mut tank = canister();
     tank.set_up = Some(jiff::civil::date(2026, 2, 20));
-    let young = Case::of(tank.clone())
+    let young = Told::of(tank.clone())
         .read(Analyte::NITRITE, 0.5, 8)
         .no("irritated")
         .no("pumping-gills");
     assert_eq!(young.differential().first().fault.id, "not-cycled");
     tank.set_up = Some(jiff::civil::date(2022, 2, 20));
-    let old = Case::of(tank)
+    let old = Told::of(tank)
         .read(Analyte::NITRITE, 0.5, 8)
         .no("irritated")
         .no("pumping-gills");
@@ -65,7 +65,7 @@ fn the_day_it_was_set_up_is_read_off_the_tank_file() {
 
 #[test]
 fn ammonia_a_week_after_all_media_were_rinsed_under_the_tap() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("tank-set-up", No, 0)
         .answer("media-rinsed-under-tap", Yes, 5 * DAYS)
         .read(Analyte::AMMONIA, 0.8, 8)
@@ -76,7 +76,7 @@ fn ammonia_a_week_after_all_media_were_rinsed_under_the_tap() {
 
 #[test]
 fn ammonia_after_an_antibiotic() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("tank-set-up", No, 0)
         .answer("antibiotic-used", Yes, 6 * DAYS)
         .answer("medicated", Yes, 6 * DAYS)
@@ -88,7 +88,7 @@ fn ammonia_after_an_antibiotic() {
 
 #[test]
 fn a_filter_that_stood_still_over_a_weekend() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("tank-set-up", No, 0)
         .answer("pump-stopped", Yes, 2 * DAYS)
         .read(Analyte::AMMONIA, 0.8, 8)
@@ -100,7 +100,7 @@ fn a_filter_that_stood_still_over_a_weekend() {
 fn a_cycle_that_stalls_under_a_binding_conditioner() {
     let mut tank = canister();
     tank.practice.conditioner = Conditioner::BindsAmmonia;
-    Case::of(tank)
+    Told::of(tank)
         .answer("tank-set-up", Yes, 40 * DAYS)
         .answer("binding-conditioner-used", Yes, 3 * DAYS)
         .yes("cycle-stalled")
@@ -114,7 +114,7 @@ fn a_zero_under_an_adsorbent_says_nothing_and_the_medium_comes_out_first() {
         canister(),
         &[Medium::FoamCoarse, Medium::AdsorbentPad, Medium::Sintered],
     );
-    let case = Case::of(tank)
+    let case = Told::of(tank)
         .yes("nitrate-flat")
         .read(Analyte::AMMONIA, 0.0, 8)
         .read(Analyte::NITRITE, 0.0, 8);
@@ -137,7 +137,7 @@ fn a_zero_under_an_adsorbent_says_nothing_and_the_medium_comes_out_first() {
 fn chemical_media_before_the_biological_ones_starve_them_and_after_them_do_not() {
     let of = |media: &[Medium]| {
         let tank = with_media(canister(), media);
-        let case = Case::of(tank).yes("nitrate-flat");
+        let case = Told::of(tank).yes("nitrate-flat");
         let chance = case
             .differential()
             .probability(reed_core::diagnosis::fault::by_id("colony-starved").expect("listed"));
@@ -150,7 +150,7 @@ fn chemical_media_before_the_biological_ones_starve_them_and_after_them_do_not()
 
 #[test]
 fn a_stand_in_overfed_for_a_week() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("tank-set-up", No, 0)
         .answer("fed-by-stand-in", Yes, 3 * DAYS)
         .answer("feeding-raised", Yes, 3 * DAYS)
@@ -167,7 +167,7 @@ fn nitrite_that_keeps_coming_back_in_a_bare_tank_with_a_cartridge() {
     tank.bed.depth = Length::cm(0.0);
     tank.filters[0].trays = vec![tray(&[Medium::Floss])];
     tank.feed = Mass::grams(3.0);
-    Case::of(tank)
+    Told::of(tank)
         .answer("tank-set-up", No, 0)
         .yes("recurring")
         .yes("bio-media-absent")
@@ -180,7 +180,7 @@ fn nitrite_that_keeps_coming_back_in_a_bare_tank_with_a_cartridge() {
 
 #[test]
 fn a_filter_opened_every_other_week_that_is_clean_each_time() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("filter-opened-often")
         .yes("opened-clean")
         .comes_out_as("over-servicing", "lengthen-interval");
@@ -188,7 +188,7 @@ fn a_filter_opened_every_other_week_that_is_clean_each_time() {
 
 #[test]
 fn hardness_used_up_and_the_ph_falls() {
-    Case::of(canister())
+    Told::of(canister())
         .read(Analyte::KH, 1.0, 8)
         .yes("ph-falling")
         .read(Analyte::AMMONIA, 0.0, 8)
@@ -199,7 +199,7 @@ fn hardness_used_up_and_the_ph_falls() {
 
 #[test]
 fn while_ammonia_is_there_nothing_that_raises_the_ph_comes_first() {
-    let case = Case::of(canister())
+    let case = Told::of(canister())
         .read(Analyte::KH, 1.0, 8)
         .yes("ph-falling")
         .read(Analyte::AMMONIA, 1.0, 8);
@@ -216,7 +216,7 @@ fn while_ammonia_is_there_nothing_that_raises_the_ph_comes_first() {
 
 #[test]
 fn only_newcomers_die_in_old_water() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("newcomers-die")
         .read(Analyte::KH, 1.0, 8)
         .read(Analyte::PH, 6.2, 8)
@@ -228,7 +228,7 @@ fn only_newcomers_die_in_old_water() {
 
 #[test]
 fn nitrate_above_forty_with_algae() {
-    Case::of(canister())
+    Told::of(canister())
         .read(Analyte::NITRATE, 22.0, 8)
         .yes("nuisance-algae")
         .read(Analyte::TAP_NITRATE, 1.0, 8)
@@ -237,7 +237,7 @@ fn nitrate_above_forty_with_algae() {
 
 #[test]
 fn ammonia_that_comes_with_each_refill() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("tank-set-up", No, 0)
         .read(Analyte::AMMONIA, 0.5, 8)
         .read(Analyte::TAP_AMMONIA, 0.8, 8)
@@ -250,7 +250,7 @@ fn ammonia_that_comes_with_each_refill() {
 
 #[test]
 fn shrimp_die_in_a_tank_where_copper_was_used_years_ago() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("deaths-invertebrates-only")
         .answer("copper-used", Yes, 900 * DAYS)
         .answer("medicated", No, 0)
@@ -260,7 +260,7 @@ fn shrimp_die_in_a_tank_where_copper_was_used_years_ago() {
 
 #[test]
 fn shrimp_die_six_weeks_after_a_course_of_medicine() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("deaths-invertebrates-only")
         .answer("medicated", Yes, 40 * DAYS)
         .yes("pad-pale")
@@ -270,7 +270,7 @@ fn shrimp_die_six_weeks_after_a_course_of_medicine() {
 
 #[test]
 fn no_adsorbent_during_a_course_of_medicine() {
-    let case = Case::of(canister())
+    let case = Told::of(canister())
         .answer("medicated", Yes, 2 * DAYS)
         .yes("tint-brown");
     for id in [
@@ -295,7 +295,7 @@ fn no_adsorbent_during_a_course_of_medicine() {
 
 #[test]
 fn brown_water_with_wood_in_it_is_left_alone() {
-    Case::of(tank("rocks-two-filters"))
+    Told::of(tank("rocks-two-filters"))
         .yes("tint-brown")
         .yes("pad-tan")
         .no("smell-musty")
@@ -305,7 +305,7 @@ fn brown_water_with_wood_in_it_is_left_alone() {
 
 #[test]
 fn carbon_forgotten_for_half_a_year() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("chemical-media-old")
         .yes("smell-musty")
         .comes_out_as("exhausted-chemical-media", "remove-chemical-media");
@@ -313,7 +313,7 @@ fn carbon_forgotten_for_half_a_year() {
 
 #[test]
 fn algae_on_phosphate() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("nuisance-algae")
         .read(Analyte::PHOSPHATE, 3.0, 8)
         .read(Analyte::NITRATE, 2.0, 8)
@@ -322,14 +322,14 @@ fn algae_on_phosphate() {
 
 #[test]
 fn a_shelf_of_bottles() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("several-additives")
         .comes_out_as("over-treatment", "stop-additives");
 }
 
 #[test]
 fn pale_fish_the_day_after_a_cold_refill() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("pale-listless")
         .yes("sudden-onset")
         .answer("water-changed", Yes, 12)
@@ -341,7 +341,7 @@ fn pale_fish_the_day_after_a_cold_refill() {
 
 #[test]
 fn shrimp_stuck_in_their_moult_in_soft_water() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("failed-moults")
         .read(Analyte::GH, 2.0, 8)
         .comes_out_as("low-minerals", "raise-gh");
@@ -351,7 +351,7 @@ fn shrimp_stuck_in_their_moult_in_soft_water() {
 fn hollow_bellies_in_clean_water_with_hardly_any_feed() {
     let mut tank = canister();
     tank.feed = Mass::grams(tank.stock_mass().as_grams() * 0.001);
-    Case::of(tank)
+    Told::of(tank)
         .yes("thin-fish")
         .no("food-poor")
         .no("recurring")
@@ -362,7 +362,7 @@ fn hollow_bellies_in_clean_water_with_hardly_any_feed() {
 
 #[test]
 fn pale_fish_on_an_old_packet() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("food-poor")
         .yes("pale-listless")
         .yes("oily-food")
@@ -374,7 +374,7 @@ fn pale_fish_on_an_old_packet() {
 
 #[test]
 fn milky_water_that_stays_milky_in_the_jar_after_a_bottle_of_bacteria() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("cloudy-white")
         .yes("jar-stays-cloudy")
         .answer("bacteria-dosed", Yes, 4 * DAYS)
@@ -387,7 +387,7 @@ fn black_sand_that_smells_of_rotten_eggs() {
     let mut tank = canister();
     tank.bed.depth = Length::cm(8.0);
     tank.bed.grain = SmallLength::mm(0.4);
-    Case::of(tank)
+    Told::of(tank)
         .yes("bed-black-or-gassing")
         .yes("smell-rotten-egg")
         .comes_out_as("anoxic-bed", "stir-bed-in-parts");
@@ -397,7 +397,7 @@ fn black_sand_that_smells_of_rotten_eggs() {
 /// to do with each other.
 #[test]
 fn ammonia_does_not_make_bubbles() {
-    let bubbles = |case: Case| {
+    let bubbles = |case: Told| {
         let differential = case
             .yes("outlet-bubbles-bursts")
             .yes("fine-media-clogged")
@@ -406,8 +406,8 @@ fn ammonia_does_not_make_bubbles() {
             .probability(reed_core::diagnosis::fault::by_id("clogged-fine-media").expect("listed"))
     };
     let (without, with) = (
-        bubbles(Case::of(canister())),
-        bubbles(Case::of(canister()).read(Analyte::AMMONIA, 1.5, 8)),
+        bubbles(Told::of(canister())),
+        bubbles(Told::of(canister()).read(Analyte::AMMONIA, 1.5, 8)),
     );
     assert!(
         without > 0.8 && with > 0.8 && (without - with).abs() < 0.05,
@@ -424,14 +424,14 @@ fn half_the_measured_flow_is_weak_whatever_the_eye_said() {
         .map(|filter| Filter::flow(filter).as_litres_per_hour())
         .sum();
     tank.practice.change_share = Percent::of(30.0);
-    let chance = |case: Case| {
+    let chance = |case: Told| {
         case.differential().probability(
             reed_core::diagnosis::fault::by_id("hose-fouled-or-kinked").expect("listed"),
         )
     };
-    let seen = chance(Case::of(tank.clone()).no("flow-weak"));
+    let seen = chance(Told::of(tank.clone()).no("flow-weak"));
     let measured = chance(
-        Case::of(tank)
+        Told::of(tank)
             .no("flow-weak")
             .read(Analyte::FLOW, clean * 0.4, 8),
     );

@@ -7,7 +7,8 @@ use reed_core::diagnosis::check::{self, Check, Gives};
 use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::{
-    Advice, Answer, Answered, Declined, Differential, Hindrance, Observed, opening_sign, round,
+    Advice, Answer, Answered, Case, Declined, Differential, Hindrance, Observed, opening_sign,
+    round,
 };
 use reed_core::document::start;
 use reed_core::outlook::forecast::Ensemble;
@@ -28,25 +29,23 @@ fn finding(id: &str) -> &'static Finding {
     finding::by_id(id).expect("listed")
 }
 
-fn seen(tank: &Tank, yes: &[&'static Finding]) -> Observed {
-    let answers = yes
+fn seen(tank: &Tank, yes: &[&'static Finding]) -> Case {
+    let mut case = Case::new(tank.clone(), MORNING);
+    case.observed.answers = yes
         .iter()
         .map(|finding| Answered::new(finding, Answer::Yes, MORNING))
         .collect();
-    Observed {
-        answers,
-        ..Observed::nothing(tank, MORNING)
-    }
+    case
 }
 
 /// The change that is due, and the first aid before it.
 type Due = (&'static str, Vec<&'static str>);
 
 /// What is asked next, or what is due.
-fn next_step(tank: &Tank, observed: &Observed) -> Result<Vec<&'static Check>, Due> {
-    let differential = Differential::of(tank, observed);
-    let (_, plans) = plans(&differential, observed);
-    let outlook = differential.outlook(tank, observed);
+fn next_step(case: &Case) -> Result<Vec<&'static Check>, Due> {
+    let differential = Differential::of(case);
+    let (_, plans) = plans(&differential, &case.observed);
+    let outlook = differential.outlook(case);
     match advice(&differential, &outlook, &plans) {
         Advice::Look { looks } => Ok(looks
             .into_iter()
@@ -55,7 +54,7 @@ fn next_step(tank: &Tank, observed: &Observed) -> Result<Vec<&'static Check>, Du
         // First aid stands before any change: where it differs, what is done differs.
         Advice::Act => Err((
             plans[0].change.id,
-            first_aid::due(tank, observed)
+            first_aid::due(case)
                 .into_iter()
                 .map(|aid| aid.title)
                 .collect(),
@@ -83,7 +82,7 @@ fn a_round_is_of_glances_at_one_station_in_walking_order_and_costs_less_than_its
     for start in start::ALL {
         let tank = start.tank();
         for sign in ["keeps-to-top", "flow-weak", "cloudy-white"] {
-            let Ok(looks) = next_step(&tank, &seen(&tank, &[finding(sign)])) else {
+            let Ok(looks) = next_step(&seen(&tank, &[finding(sign)])) else {
                 continue;
             };
             if looks.len() < 2 {
@@ -120,17 +119,17 @@ fn what_is_asked_can_change_what_is_done() {
         .filter(|fault| can_be_in(fault, &tank))
         .step_by(4)
     {
-        let mut observed = seen(
+        let mut case = seen(
             &tank,
             &signs_of(fault).into_iter().take(1).collect::<Vec<_>>(),
         );
         for _ in 0..3 {
-            let Ok(looks) = next_step(&tank, &observed) else {
+            let Ok(looks) = next_step(&case) else {
                 break;
             };
             if looks[0].reads() == Some(Analyte::AMMONIA) {
                 // It makes acting safe, whatever it leads to.
-                observed.declined.push(Declined {
+                case.observed.declined.push(Declined {
                     check: looks[0],
                     why: Hindrance::NoKit,
                     at: MORNING,
@@ -138,11 +137,13 @@ fn what_is_asked_can_change_what_is_done() {
                 continue;
             }
             let with = |answer: &dyn Fn(usize) -> Option<Answer>| {
-                let mut then = observed.clone();
+                let mut then = case.clone();
                 for (index, look) in looks.iter().enumerate() {
                     match (&look.gives, answer(index)) {
                         (Gives::Answer(finding), Some(answer)) => {
-                            then.answers.push(Answered::new(finding, answer, MORNING));
+                            then.observed
+                                .answers
+                                .push(Answered::new(finding, answer, MORNING));
                         }
                         (Gives::Reading(analyte), answer) => {
                             let value = if answer == Some(Answer::Yes) {
@@ -150,7 +151,9 @@ fn what_is_asked_can_change_what_is_done() {
                             } else {
                                 analyte.low
                             };
-                            then.readings.push(Reading::usual(analyte, value, MORNING));
+                            then.observed
+                                .readings
+                                .push(Reading::usual(analyte, value, MORNING));
                         }
                         _ => {}
                     }
@@ -158,11 +161,10 @@ fn what_is_asked_can_change_what_is_done() {
                 then
             };
             let none = with(&|_| Some(Answer::No));
-            let acts_alike =
-                |then: &Observed| match (next_step(&tank, then), next_step(&tank, &none)) {
-                    (Err(one), Err(other)) => one == other,
-                    _ => false,
-                };
+            let acts_alike = |then: &Case| match (next_step(then), next_step(&none)) {
+                (Err(one), Err(other)) => one == other,
+                _ => false,
+            };
             let leads_elsewhere = (0..looks.len()).any(|yes| {
                 let one_yes = with(&|index| {
                     Some(if index == yes {
@@ -180,7 +182,7 @@ fn what_is_asked_can_change_what_is_done() {
                 looks.iter().map(|look| look.id).collect::<Vec<_>>()
             );
             asked += 1;
-            observed = none;
+            case = none;
         }
     }
     assert!(asked > 15, "{asked}");
@@ -189,15 +191,15 @@ fn what_is_asked_can_change_what_is_done() {
 #[test]
 fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs_it() {
     let tank = tank("community-internal");
-    let mut observed = seen(&tank, &[finding("keeps-to-top")]);
+    let mut case = seen(&tank, &[finding("keeps-to-top")]);
     let mut declined: Vec<&Check> = Vec::new();
     for _ in 0..6 {
-        let Ok(looks) = next_step(&tank, &observed) else {
+        let Ok(looks) = next_step(&case) else {
             break;
         };
         for look in looks {
             assert!(!declined.contains(&look), "{} is asked again", look.id);
-            observed.declined.push(Declined {
+            case.observed.declined.push(Declined {
                 check: look,
                 why: Hindrance::of(look)[0],
                 at: MORNING,
@@ -208,7 +210,7 @@ fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs
     assert!(declined.len() > 6);
     let ammonia = check::by_id("read-ammonia").expect("listed");
     let oxygen = check::by_id("read-oxygen-dusk-dawn").expect("listed");
-    observed.declined = vec![
+    case.observed.declined = vec![
         Declined {
             check: ammonia,
             why: Hindrance::NoKit,
@@ -222,7 +224,7 @@ fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs
     ];
     let later = |hours| Observed {
         now: MORNING + SignedDuration::from_hours(hours),
-        ..observed.clone()
+        ..case.observed.clone()
     };
     assert!(
         later(1).is_declined(oxygen) && !later(13).is_declined(oxygen),
@@ -235,17 +237,17 @@ fn what_cannot_be_done_is_not_asked_again_and_a_missing_kit_hides_all_that_needs
 fn no_act_is_due_in_a_cloudy_new_tank_before_its_ammonia_is_read() {
     let mut tank = tank("community-internal");
     tank.set_up = Some(date(2026, 3, 1));
-    let mut observed = seen(&tank, &[finding("cloudy-white")]);
+    let mut case = seen(&tank, &[finding("cloudy-white")]);
     let ammonia = check::by_id("read-ammonia").expect("listed");
     for _ in 0..40 {
-        let looks = next_step(&tank, &observed).expect("ammonia is not read yet");
+        let looks = next_step(&case).expect("ammonia is not read yet");
         if looks.contains(&ammonia) {
             return;
         }
         for look in looks {
             match (&look.gives, look.id) {
                 (Gives::Answer(finding), _) => {
-                    observed
+                    case.observed
                         .answers
                         .push(Answered::new(finding, Answer::No, MORNING));
                 }
@@ -255,11 +257,11 @@ fn no_act_is_due_in_a_cloudy_new_tank_before_its_ammonia_is_read() {
                     } else {
                         analyte.low
                     };
-                    observed
+                    case.observed
                         .readings
                         .push(Reading::usual(analyte, value, MORNING));
                 }
-                _ => observed.declined.push(Declined {
+                _ => case.observed.declined.push(Declined {
                     check: look,
                     why: Hindrance::CannotLook,
                     at: MORNING,
@@ -303,18 +305,19 @@ fn every_cure_can_be_proved_and_no_difference_proves_it() {
             {
                 let after = change.in_the_model.map(|alter| believed.forecast(alter));
                 let mut before = seen(&tank, &signs_of(fault));
-                let wanted = proof::wanted(change, &tank, &before);
+                let wanted = proof::wanted(change, &before);
                 let (same, best) = match wanted {
                     Wanted::Gone(sign) => {
-                        let judge = |answer| proof::judge_look(sign, answer, &before).verdict;
+                        let judge =
+                            |answer| proof::judge_look(sign, answer, &before.observed).verdict;
                         (judge(Answer::Yes), judge(Answer::No))
                     }
                     _ => {
                         let analyte = wanted.analyte().expect("it is read");
                         let (bad, good) = bad_and_good(wanted, &tank, &now);
                         let read = |value| Reading::usual(analyte, value, MORNING);
-                        before.readings.push(read(bad));
-                        let wanted = proof::wanted(change, &tank, &before);
+                        before.observed.readings.push(read(bad));
+                        let wanted = proof::wanted(change, &before);
                         assert_eq!(
                             wanted.analyte(),
                             Some(analyte),
@@ -385,15 +388,15 @@ fn the_proof_reads_what_convicted_the_fault() {
     let cycle: &Change = change::by_id("run-cycle").expect("listed");
     let read = |analyte, value| Reading::usual(analyte, value, MORNING);
     let mut before = seen(&tank, &[finding("cloudy-white")]);
-    before.readings = vec![read(Analyte::AMMONIA, 1.2), read(Analyte::NITRITE, 0.02)];
+    before.observed.readings = vec![read(Analyte::AMMONIA, 1.2), read(Analyte::NITRITE, 0.02)];
     assert_eq!(
-        proof::wanted(cycle, &tank, &before).analyte(),
+        proof::wanted(cycle, &before).analyte(),
         Some(Analyte::AMMONIA)
     );
     let weak = seen(&tank, &[finding("flow-weak")]);
     let pad = change::by_id("replace-floss").expect("listed");
     assert_eq!(
-        proof::wanted(pad, &tank, &weak),
+        proof::wanted(pad, &weak),
         Wanted::Gone(finding("flow-weak")),
         "not bubbles that nobody saw"
     );
@@ -404,8 +407,8 @@ fn the_proof_reads_what_convicted_the_fault() {
 fn the_surface_is_raised_only_where_oxygen_is_at_stake() {
     let tank = tank("community-internal");
     let is_compared = |yes: &[&str]| {
-        let observed = seen(&tank, &yes.iter().map(|id| finding(id)).collect::<Vec<_>>());
-        let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+        let case = seen(&tank, &yes.iter().map(|id| finding(id)).collect::<Vec<_>>());
+        let (_, plans) = plans(&Differential::of(&case), &case.observed);
         plans
             .iter()
             .find(|plan| plan.change.id == "raise-or-aim-outlet")
@@ -452,8 +455,8 @@ fn a_case_is_open_for_the_worst_or_the_first_sign() {
 #[test]
 fn thin_fish_are_not_put_on_half_of_their_feed() {
     let tank = tank("community-internal");
-    let observed = seen(&tank, &[finding("thin-fish"), finding("cloudy-white")]);
-    let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+    let case = seen(&tank, &[finding("thin-fish"), finding("cloudy-white")]);
+    let (_, plans) = plans(&Differential::of(&case), &case.observed);
     let less = plans
         .iter()
         .position(|plan| plan.change.id == "feed-less")
@@ -525,18 +528,18 @@ fn simulated_keepers_come_to_the_right_cause_and_change_in_a_dozen_taps() {
     let mut wrong = Vec::new();
     for keeper in keepers::ALL {
         let tank = keeper.tank(MORNING.date());
-        let mut observed = seen(&tank, &[finding(keeper.noticed)]);
+        let mut case = seen(&tank, &[finding(keeper.noticed)]);
         let (mut taps, mut path) = (1, Vec::new());
         let change = loop {
-            match next_step(&tank, &observed) {
+            match next_step(&case) {
                 Ok(looks) => {
                     path.push(looks.iter().map(|look| look.id).collect::<Vec<_>>());
-                    taps += answered(keeper, &looks, &mut observed);
+                    taps += answered(keeper, &looks, &mut case.observed);
                 }
                 Err((change, _)) => break change,
             }
         };
-        let differential = Differential::of(&tank, &observed);
+        let differential = Differential::of(&case);
         let first = differential.first();
         if first.fault.id != keeper.fault || !keeper.right.contains(&change) || taps > 12 {
             wrong.push(format!(
@@ -581,8 +584,7 @@ fn changes_fit_filter_water_and_capacity() {
         let tank = tank(set_up);
         proof::wanted(
             change::by_id("bigger-changes").expect("listed"),
-            &tank,
-            &Observed::nothing(&tank, MORNING),
+            &Case::new(tank, MORNING),
         )
     };
     let (Wanted::AtMost(_, sea), Wanted::AtMost(_, fresh)) =
@@ -603,14 +605,14 @@ fn the_foremost_change_is_always_shown() {
             .filter(|fault| can_be_in(fault, &tank))
             .step_by(6)
         {
-            let mut observed = seen(&tank, &signs_of(fault));
-            observed
+            let mut case = seen(&tank, &signs_of(fault));
+            case.observed
                 .answers
                 .push(Answered::new(finding("medicated"), Answer::Yes, MORNING));
-            observed
+            case.observed
                 .readings
                 .push(Reading::usual(Analyte::AMMONIA, 2.0, MORNING));
-            let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+            let (_, plans) = plans(&Differential::of(&case), &case.observed);
             assert!(
                 plans[0].is_worth_comparing_with(&plans[0]),
                 "{} in {}",
@@ -620,8 +622,8 @@ fn the_foremost_change_is_always_shown() {
         }
     }
     let tank = tank("community-internal");
-    let observed = seen(&tank, &[]);
-    let (_, plans) = plans(&Differential::of(&tank, &observed), &observed);
+    let case = seen(&tank, &[]);
+    let (_, plans) = plans(&Differential::of(&case), &case.observed);
     // Laid beside the worst, which is below zero, every one is worth it, the worst itself too.
     let worst = plans.last().expect("some change fits");
     assert!(plans.iter().all(|plan| plan.is_worth_comparing_with(worst)));

@@ -1,7 +1,7 @@
 //! Whole cases of the current: what lies where, and what floats on top. What must come out is
 //! common practice among keepers, no source.
 
-use crate::cases::Case;
+use crate::cases::Told;
 use reed_core::diagnosis::Answer::{No, Yes};
 use reed_core::document::start;
 use reed_core::tank::Tank;
@@ -16,7 +16,7 @@ const DAYS: i64 = 24;
 
 #[test]
 fn a_heap_between_two_filters_that_face_each_other() {
-    Case::of(tank("background-two-canisters"))
+    Told::of(tank("background-two-canisters"))
         .yes("muck-one-pile")
         .answer("second-filter-added", Yes, 20 * DAYS)
         .yes("food-rests-between-intakes")
@@ -25,7 +25,7 @@ fn a_heap_between_two_filters_that_face_each_other() {
 
 #[test]
 fn food_that_drifts_past_the_intake() {
-    Case::of(tank("planted-canister"))
+    Told::of(tank("planted-canister"))
         .yes("food-passes-intake")
         .yes("muck-one-pile")
         .no("muck-behind-structure")
@@ -34,7 +34,7 @@ fn food_that_drifts_past_the_intake() {
 
 #[test]
 fn muck_in_the_lee_of_a_rock() {
-    Case::of(tank("rocks-two-filters"))
+    Told::of(tank("rocks-two-filters"))
         .yes("muck-behind-structure")
         .no("food-passes-intake")
         .comes_out_as("structure-shadow", "outlet-to-end-middle");
@@ -46,7 +46,7 @@ fn muck_everywhere_in_a_tank_whose_clean_filter_is_too_small() {
     tank.water_depth = Length::cm(60.0);
     tank.glass.height = Length::cm(65.0);
     tank.glass.length = Length::cm(200.0);
-    Case::of(tank)
+    Told::of(tank)
         .yes("muck-everywhere")
         .no("flow-weak")
         .no("leftover-food")
@@ -63,14 +63,14 @@ fn dirt_behind_a_background_whose_filters_draw_from_the_front() {
             thing.y = Length::cm(30.0);
         }
     }
-    Case::of(tank)
+    Told::of(tank)
         .yes("behind-background-dirty")
         .comes_out_as("stagnant-behind-background", "siphon-behind-background");
 }
 
 #[test]
 fn long_fins_pushed_about_by_a_strong_filter() {
-    Case::of(tank("planted-hang-on"))
+    Told::of(tank("planted-hang-on"))
         .yes("pushed-by-current")
         .no("surface-flat")
         .comes_out_as("current-too-strong", "diffuse-outlet");
@@ -78,7 +78,7 @@ fn long_fins_pushed_about_by_a_strong_filter() {
 
 #[test]
 fn leftovers_on_a_bed_that_nobody_siphons() {
-    Case::of(tank("community-internal"))
+    Told::of(tank("community-internal"))
         .yes("leftover-food")
         .yes("bed-not-siphoned")
         .yes("smell-musty")
@@ -87,7 +87,7 @@ fn leftovers_on_a_bed_that_nobody_siphons() {
 
 #[test]
 fn foam_that_stays_after_oily_food() {
-    Case::of(tank("community-internal"))
+    Told::of(tank("community-internal"))
         .yes("foam-stays")
         .yes("oily-food")
         .no("soap-near-tank")
@@ -97,7 +97,7 @@ fn foam_that_stays_after_oily_food() {
 
 #[test]
 fn foam_and_sick_fish_after_a_bucket_was_washed() {
-    Case::of(tank("community-internal"))
+    Told::of(tank("community-internal"))
         .yes("foam-stays")
         .answer("soap-near-tank", Yes, 12)
         .yes("irritated")
@@ -108,7 +108,7 @@ fn foam_and_sick_fish_after_a_bucket_was_washed() {
 
 #[test]
 fn a_raft_of_bubbles_with_a_father_below_is_left_alone() {
-    Case::of(tank("sponge-cube"))
+    Told::of(tank("sponge-cube"))
         .yes("foam-stays")
         .yes("bubble-nest")
         .comes_out_as("bubble-nest-normal", "none-needed");

@@ -8,6 +8,7 @@ use boon::{Compiler, Schemas};
 use jiff::civil::date;
 use proptest::prelude::{Just, Strategy, proptest};
 use proptest::test_runner::Config;
+use reed_core::diagnosis::Case;
 use reed_core::document::start;
 use reed_core::document::{Document, LARGEST_FILE, Opened, SCHEMA, stored_tank};
 use reed_core::tank::Tank;
@@ -37,13 +38,9 @@ fn every_example_is_read_and_written_back_without_loss() {
     for (file, text) in examples() {
         let Opened { document, unknown } = open(&text);
         assert_eq!(unknown, Vec::<String>::new(), "{file}");
-        let observed = document.observed(NOON).expect("checked by read");
-        let again = Document::of(&document.tank, &observed);
-        assert_eq!(
-            again.observed(NOON).expect("own document"),
-            observed,
-            "{file}"
-        );
+        let case = document.case(NOON).expect("checked by read");
+        let again = Document::of(&case);
+        assert_eq!(again.case(NOON).expect("own document"), case, "{file}");
         assert_eq!(open(&again.write()).document, again, "{file}");
     }
 }
@@ -69,12 +66,8 @@ fn the_published_schema_accepts_all_we_write_and_rejects_broken_files() {
         assert!(valid(&open(&text).document.write()), "{file} as written");
     }
     for start in start::ALL {
-        let nothing = reed_core::diagnosis::Observed::nothing(&start.tank(), NOON);
-        assert!(
-            valid(&Document::of(&start.tank(), &nothing).write()),
-            "{}",
-            start.id
-        );
+        let case = Case::new(start.tank(), NOON);
+        assert!(valid(&Document::of(&case).write()), "{}", start.id);
     }
     for (pointer, broken) in [
         ("/format", json!("zesty-reed/9")),
@@ -305,7 +298,7 @@ fn a_date_that_is_yet_to_come_is_refused_with_its_place() {
             *late.pointer_mut(&pointer).expect("it is there") =
                 Value::from(words.replacen("20", "21", 1));
             let taken =
-                Document::read(&late.to_string()).and_then(|opened| opened.document.observed(NOON));
+                Document::read(&late.to_string()).and_then(|opened| opened.document.case(NOON));
             let refused = taken.expect_err(&pointer).to_string();
             let said = refused.contains("is not accepted") || refused.contains("in the future");
             assert!(refused.contains(&pointer) && said, "{pointer}: {refused}");
@@ -359,10 +352,11 @@ fn a_case_that_went_on_and_lost_a_filter_is_taken_back() {
             .filter()
             .is_none_or(|owner| owner.0 == kept.0)
     });
-    let back = open(&Document::of(&tank, &observed).write())
+    let back = open(&Document::of(&Case { tank, observed }).write())
         .document
-        .observed(next_day)
-        .expect("our own file");
+        .case(next_day)
+        .expect("our own file")
+        .observed;
     assert_eq!((back.now, &back.answers[0].filters), (NOON, &vec![kept]));
 }
 
@@ -372,11 +366,11 @@ fn what_could_not_be_looked_at_goes_with_the_file() {
     let mut given: Value = serde_json::from_str(&text).expect("JSON");
     given["declined"] = serde_json::json!([{ "check": "read-ammonia", "why": "no-kit", "at": "2026-03-10T08:00:00" }]);
     let document = Document::read(&given.to_string()).expect("sound").document;
-    let observed = document
-        .observed(document.as_of.expect("dated"))
+    let case = document
+        .case(document.as_of.expect("dated"))
         .expect("sound");
-    assert_eq!(observed.declined.len(), 1);
-    let again = Document::of(&document.tank, &observed);
+    assert_eq!(case.observed.declined.len(), 1);
+    let again = Document::of(&case);
     assert_eq!(
         Document::read(&again.write())
             .expect("sound")
@@ -400,7 +394,7 @@ fn what_could_not_be_looked_at_goes_with_the_file() {
         let mut wrong = given.clone();
         wrong["declined"][0][field] = value.into();
         let refused = Document::read(&wrong.to_string())
-            .map(|opened| opened.document.observed(document.as_of.expect("dated")));
+            .map(|opened| opened.document.case(document.as_of.expect("dated")));
         let said = match refused {
             Err(error) => error.to_string(),
             Ok(observed) => observed.expect_err("refused").to_string(),

@@ -1,7 +1,7 @@
 //! Whole cases of filters: bubbles, weak flow, drips. What must come out is common practice among
 //! keepers, no source.
 
-use crate::cases::Case;
+use crate::cases::Told;
 use reed_core::diagnosis::Answer::{No, Yes};
 use reed_core::document::start;
 use reed_core::tank::Tank;
@@ -20,7 +20,7 @@ const DAYS: i64 = 24;
 
 #[test]
 fn fine_media_clogged_at_a_flow_that_looks_full_with_bubbles_in_bursts() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-bursts")
         .no("flow-weak")
         .no("stops-and-restarts")
@@ -32,7 +32,7 @@ fn fine_media_clogged_at_a_flow_that_looks_full_with_bubbles_in_bursts() {
 
 #[test]
 fn bubbles_within_hours_of_a_cleaning_are_trapped_air() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .answer("filter-cleaned", Yes, 2)
         .answer("filter-or-media-new", No, 0)
@@ -42,7 +42,7 @@ fn bubbles_within_hours_of_a_cleaning_are_trapped_air() {
 
 #[test]
 fn bubbles_in_the_first_week_of_a_new_filter_are_trapped_air() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .answer("filter-or-media-new", Yes, 3 * DAYS)
         .answer("filter-cleaned", No, 0)
@@ -54,7 +54,7 @@ fn bubbles_in_the_first_week_of_a_new_filter_are_trapped_air() {
 fn a_canister_that_stops_and_restarts_purges_itself() {
     let mut tank = canister();
     tank.filters[0].purges_every = Some(reed_core::units::Hours::of(12.0));
-    Case::of(tank)
+    Told::of(tank)
         .yes("stops-and-restarts")
         .yes("outlet-bubbles-bursts")
         .no("flow-weak")
@@ -63,7 +63,7 @@ fn a_canister_that_stops_and_restarts_purges_itself() {
 
 #[test]
 fn a_loose_motor_cover_drips_after_the_impeller_was_out() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("damp-or-drip")
         .answer("impeller-serviced", Yes, 10 * DAYS)
         .yes("motor-cover-damp")
@@ -73,7 +73,7 @@ fn a_loose_motor_cover_drips_after_the_impeller_was_out() {
 
 #[test]
 fn bubbles_that_cleaning_did_not_cure_and_a_flat_seal() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .yes("cleaning-did-not-cure")
         .answer("filter-cleaned", Yes, 3 * DAYS)
@@ -85,7 +85,7 @@ fn bubbles_that_cleaning_did_not_cure_and_a_flat_seal() {
 
 #[test]
 fn a_hair_crack_in_an_old_hose_leaks_inward_only() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .yes("cleaning-did-not-cure")
         .no("damp-or-drip")
@@ -98,7 +98,7 @@ fn a_hair_crack_in_an_old_hose_leaks_inward_only() {
 
 #[test]
 fn an_intake_left_dry_by_evaporation() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .yes("water-level-low")
         .yes("intake-fitting-above-water")
@@ -107,7 +107,7 @@ fn an_intake_left_dry_by_evaporation() {
 
 #[test]
 fn an_air_stone_beside_the_intake() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .yes("air-source-near-intake")
         .no("bubbles-only-in-light")
@@ -116,7 +116,7 @@ fn an_air_stone_beside_the_intake() {
 
 #[test]
 fn plants_that_pearl_at_the_intake_are_no_fault_of_the_filter() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("outlet-bubbles-constant")
         .yes("bubbles-only-in-light")
         .yes("plants-pearling-near-intake")
@@ -125,7 +125,7 @@ fn plants_that_pearl_at_the_intake_are_no_fault_of_the_filter() {
 
 #[test]
 fn hazy_panes_after_a_cold_refill() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("bubbles-on-panes")
         .answer("water-changed", Yes, 3)
         .answer("refill-colder", Yes, 3)
@@ -135,7 +135,7 @@ fn hazy_panes_after_a_cold_refill() {
 
 #[test]
 fn a_hang_on_filter_whose_media_are_lifted_out() {
-    Case::of(tank("planted-hang-on"))
+    Told::of(tank("planted-hang-on"))
         .yes("flow-weak")
         .yes("lid-lifted-media-exposed")
         .comes_out_as("exposed-hob-media", "clean-mechanical");
@@ -147,7 +147,7 @@ fn a_full_intake_sponge_starves_the_filter() {
     if let ThingKind::Intake(intake) = &mut tank.things[1].what {
         intake.cover = Cover::Sponge;
     }
-    Case::of(tank)
+    Told::of(tank)
         .yes("flow-weak")
         .yes("prefilter-dirty")
         .no("hose-kinked")
@@ -156,7 +156,7 @@ fn a_full_intake_sponge_starves_the_filter() {
 
 #[test]
 fn a_tap_forgotten_after_the_cleaning() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("flow-weak")
         .answer("filter-cleaned", Yes, 3)
         .yes("taps-not-open")
@@ -165,7 +165,7 @@ fn a_tap_forgotten_after_the_cleaning() {
 
 #[test]
 fn nothing_comes_and_it_gurgles_after_the_cleaning() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("flow-stopped")
         .yes("gurgle-or-rattle")
         .answer("filter-cleaned", Yes, 3)
@@ -176,7 +176,7 @@ fn nothing_comes_and_it_gurgles_after_the_cleaning() {
 
 #[test]
 fn a_rattling_pump_with_a_worn_impeller() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("gurgle-or-rattle")
         .yes("flow-weak")
         .answer("impeller-serviced", No, 0)
@@ -186,7 +186,7 @@ fn a_rattling_pump_with_a_worn_impeller() {
 
 #[test]
 fn large_bubbles_on_tilting_are_gas_that_collected() {
-    Case::of(canister())
+    Told::of(canister())
         .yes("gas-on-tilting")
         .yes("air-under-lid")
         .yes("flow-weak")
@@ -197,7 +197,7 @@ fn large_bubbles_on_tilting_are_gas_that_collected() {
 
 #[test]
 fn a_sponge_left_for_years() {
-    Case::of(tank("sponge-cube"))
+    Told::of(tank("sponge-cube"))
         .yes("flow-weak")
         .yes("sponge-old")
         .yes("sponge-choked")
@@ -206,7 +206,7 @@ fn a_sponge_left_for_years() {
 
 #[test]
 fn a_sump_whose_return_chamber_has_evaporated() {
-    Case::of(tank("reef-sump"))
+    Told::of(tank("reef-sump"))
         .yes("bubbles-in-water")
         .yes("return-chamber-low")
         .yes("gurgle-or-rattle")
@@ -215,7 +215,7 @@ fn a_sump_whose_return_chamber_has_evaporated() {
 
 #[test]
 fn a_full_sock_lets_particles_by() {
-    Case::of(tank("large-sump"))
+    Told::of(tank("large-sump"))
         .yes("particles-drifting")
         .yes("sock-overflowing")
         .comes_out_as("sock-bypass", "change-sock");
@@ -223,14 +223,14 @@ fn a_full_sock_lets_particles_by() {
 
 #[test]
 fn a_sump_that_would_run_over() {
-    Case::of(tank("large-sump"))
+    Told::of(tank("large-sump"))
         .yes("sump-level-high")
         .comes_out_as("sump-overfull", "mark-max-level");
 }
 
 #[test]
 fn fry_in_the_filter() {
-    Case::of(canister())
+    Told::of(canister())
         .answer("animal-missing", Yes, 2 * DAYS)
         .yes("animals-in-filter")
         .comes_out_as("animals-drawn-in", "fit-prefilter");
@@ -239,7 +239,7 @@ fn fry_in_the_filter() {
 /// The bubbles at the outlet are those in the water: to say both must not count twice.
 #[test]
 fn bubbles_seen_twice_count_once() {
-    let at_outlet = || Case::of(canister()).yes("outlet-bubbles-constant");
+    let at_outlet = || Told::of(canister()).yes("outlet-bubbles-constant");
     let both = at_outlet().yes("bubbles-in-water").differential();
     let once = at_outlet().differential();
     assert!((both.first().probability - once.first().probability).abs() < 1e-12);
@@ -248,7 +248,7 @@ fn bubbles_seen_twice_count_once() {
 #[test]
 fn no_filter_that_was_opened_within_a_week_is_to_be_opened_again() {
     let asked = |days: i64| {
-        let case = Case::of(canister())
+        let case = Told::of(canister())
             .yes("flow-weak")
             .yes("outlet-bubbles-bursts")
             .answer("filter-cleaned", Yes, days * DAYS);

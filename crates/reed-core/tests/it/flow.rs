@@ -3,7 +3,7 @@
 use std::ops::ControlFlow;
 
 use jiff::civil::date;
-use reed_core::diagnosis::{Differential, Observed, fault};
+use reed_core::diagnosis::{Case, Differential, fault};
 use reed_core::document::start;
 use reed_core::flow::search::{Goals, search};
 use reed_core::flow::{Facts, TankScene, Trust, key, words};
@@ -61,12 +61,10 @@ fn canisters(of_each: &[(f64, f64, f64)]) -> Tank {
 }
 
 fn probability(tank: &Tank, id: &str, flow: Option<Facts>) -> f64 {
-    let observed = Observed {
-        flow,
-        ..Observed::nothing(tank, date(2026, 3, 10).at(8, 30, 0, 0))
-    };
+    let mut case = Case::new(tank.clone(), date(2026, 3, 10).at(8, 30, 0, 0));
+    case.observed.flow = flow;
     let fault = fault::by_id(id).unwrap_or_else(|| panic!("no fault {id}"));
-    Differential::of(tank, &observed).probability(fault)
+    Differential::of(&case).probability(fault)
 }
 
 #[test]
@@ -138,14 +136,10 @@ fn what_is_computed_from_the_drawing_says_nothing_of_a_tank_that_has_left_it() {
         facts.surface_cm_s.likely = 4.0;
         facts
     };
-    let quiet = Differential::of(&tank, &Observed::nothing(&tank, now));
-    let told = Differential::of(
-        &tank,
-        &Observed {
-            flow: Some(as_it_looks(&computed)),
-            ..Observed::nothing(&tank, now)
-        },
-    );
+    let mut case = Case::new(tank, now);
+    let quiet = Differential::of(&case);
+    case.observed.flow = Some(as_it_looks(&computed));
+    let told = Differential::of(&case);
     let mut tried = 0;
     for fault in fault::all()
         .filter(|fault| !of_layout.contains(&fault.id) && quiet.probability(fault) > 0.0)

@@ -3,7 +3,7 @@
 use jiff::civil::{DateTime, date};
 use proptest::prelude::{prop_assert, proptest};
 use reed_core::diagnosis::finding::{Finding, Kind};
-use reed_core::diagnosis::{Answer, Answered, Differential, Observed, fault, finding};
+use reed_core::diagnosis::{Answer, Answered, Case, Differential, Observed, fault, finding};
 use reed_core::document::Document;
 use reed_core::document::start;
 use reed_core::outlook::forecast::Ensemble;
@@ -239,7 +239,7 @@ fn every_fault_is_found_by_its_own_signs() {
                     .extend(limit.less.map(|less| Reading::usual(less, 6.5, MORNING)));
             }
         }
-        let differential = Differential::of(&tank, &observed);
+        let differential = Differential::of(&Case { tank, observed });
         let first: Vec<_> = differential
             .suspects
             .iter()
@@ -254,11 +254,11 @@ fn every_fault_is_found_by_its_own_signs() {
 fn a_reading_draws_the_believed_day_towards_itself_and_narrows_it() {
     let tank = full_tank();
     let day = |value: Option<f64>| {
-        let mut observed = Observed::nothing(&tank, MORNING);
-        observed
+        let mut case = Case::new(tank.clone(), MORNING);
+        case.observed
             .readings
             .extend(value.map(|value| Reading::usual(Analyte::OXYGEN, value, MORNING)));
-        Differential::of(&tank, &observed)
+        Differential::of(&case)
             .believed
             .forecast(Tank::clone)
             .at(8.5)
@@ -280,10 +280,13 @@ fn first_aid_stands_first_while_it_is_urgent() {
             answers: vec![Answered { at, ..yes(id) }],
             ..Observed::nothing(&full_tank(), MORNING)
         };
-        first_aid::due(&full_tank(), &observed)
-            .into_iter()
-            .map(|aid| aid.title)
-            .collect::<Vec<_>>()
+        first_aid::due(&Case {
+            tank: full_tank(),
+            observed,
+        })
+        .into_iter()
+        .map(|aid| aid.title)
+        .collect::<Vec<_>>()
     };
     assert_eq!(due("gasping", 1), ["First, help them breathe"]);
     assert_eq!(due("soap-near-tank", 12), ["First, thin out the soap"]);
@@ -305,13 +308,9 @@ fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
             .iter()
             .map(|(analyte, value)| Reading::usual(analyte, *value, MORNING))
             .collect();
-        let due = first_aid::due(
-            tank,
-            &Observed {
-                readings,
-                ..Observed::nothing(tank, MORNING)
-            },
-        );
+        let mut case = Case::new(tank.clone(), MORNING);
+        case.observed.readings = readings;
+        let due = first_aid::due(&case);
         due.into_iter().map(|aid| aid.title).collect::<Vec<_>>()
     };
     let tank = full_tank();
@@ -341,11 +340,9 @@ fn a_reading_can_be_urgent_too_and_only_where_it_harms() {
 #[test]
 fn plans_say_what_they_cannot_compute_and_never_invent_it() {
     let tank = full_tank();
-    let observed = Observed {
-        answers: vec![yes("gasping")],
-        ..Observed::nothing(&tank, MORNING)
-    };
-    let (now, plans) = plans(&Differential::of(&tank, &observed), &observed);
+    let mut case = Case::new(tank, MORNING);
+    case.observed.answers = vec![yes("gasping")];
+    let (now, plans) = plans(&Differential::of(&case), &case.observed);
     for plan in &plans {
         assert_eq!(
             plan.after.is_some(),

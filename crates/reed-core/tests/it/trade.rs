@@ -7,7 +7,7 @@ use reed_core::remedy::plans;
 use reed_core::tank::thing::{FilterRef, ThingKind};
 use reed_core::tank::{Analyte, Filter, Serial, Tank};
 
-use crate::cases::{Case, stocked};
+use crate::cases::{Told, stocked};
 
 /// The demo tank, or a set-up by its id.
 fn tank(id: &str) -> Tank {
@@ -22,8 +22,8 @@ fn tank(id: &str) -> Tank {
 
 /// A case told in words: `+finding` is so, `-finding` is not, `@5h` or `@3d` ago; `analyte=value`
 /// was read this morning.
-fn told(tank: Tank, said: &str) -> Case {
-    said.split_whitespace().fold(Case::of(tank), |case, word| {
+fn told(tank: Tank, said: &str) -> Told {
+    said.split_whitespace().fold(Told::of(tank), |case, word| {
         if let Some((id, value)) = word.split_once('=') {
             let analyte = Analyte::ALL
                 .iter()
@@ -379,7 +379,7 @@ fn hazy_water_leads_to_the_jar_and_a_jar_that_clears_to_bubbles() {
             "{}: {rounds:?}",
             start.id
         );
-        let bubbles = |case: &Case| {
+        let bubbles = |case: &Told| {
             case.differential()
                 .suspects
                 .iter()

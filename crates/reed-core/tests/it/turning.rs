@@ -1,13 +1,13 @@
 //! What the differential says about itself: what it cannot explain, what does not go together, what
 //! it hangs on.
 
-use crate::cases::Case;
+use crate::cases::Told;
 use reed_core::diagnosis::{Account, Grasp};
 use reed_core::document::start;
 use reed_core::tank::Analyte;
 
-fn case(id: &str) -> Case {
-    Case::of(start::by_id(id).expect("listed").tank())
+fn case(id: &str) -> Told {
+    Told::of(start::by_id(id).expect("listed").tank())
 }
 
 #[test]

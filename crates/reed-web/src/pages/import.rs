@@ -168,17 +168,17 @@ async fn take(State(app): State<App>, form: Multipart) -> Result<Response, PageE
         Err(error) => return Ok(refused(error.0, text)),
     };
     let now = app.clock.now();
-    let observed = match document.observed(now.wall) {
-        Ok(observed) => observed,
+    let case = match document.case(now.wall) {
+        Ok(case) => case,
         Err(error) => return Ok(refused(error.0, text)),
     };
     let target = target.parse().ok().map(TankId);
     let (tank, case) = app
         .write(move |db| match target {
             Some(id) => {
-                tanks::revise(db, id, &document.tank, "From a file", now.utc).map(|_| (id, None))
+                tanks::revise(db, id, &case.tank, "From a file", now.utc).map(|_| (id, None))
             }
-            None => documents::add(db, &document.tank, &observed, "From a file", now.utc),
+            None => documents::add(db, &case, "From a file", now.utc),
         })
         .await?;
     Ok(Redirect::to(

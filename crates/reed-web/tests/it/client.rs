@@ -42,17 +42,9 @@ impl Client {
             .expect("an example")
             .document;
         let now = at("2026-03-10T08:30:00");
-        let observed = document.observed(now.datetime()).expect("an example");
+        let case = document.case(now.datetime()).expect("an example");
         store
-            .write(|db| {
-                documents::add(
-                    db,
-                    &document.tank,
-                    &observed,
-                    "First entry",
-                    now.timestamp(),
-                )
-            })
+            .write(|db| documents::add(db, &case, "First entry", now.timestamp()))
             .expect("written");
         let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
         Self {

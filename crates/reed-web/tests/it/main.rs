@@ -2,6 +2,7 @@
 //! straight path.
 
 mod anything;
+mod assets;
 mod cases;
 mod client;
 mod drift;

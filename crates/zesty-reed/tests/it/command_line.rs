@@ -52,10 +52,10 @@ fn diagnose_as_json_says_what_the_core_says() {
     let document = Document::read(&reed_fixtures::example("reading-room"))
         .expect("an example")
         .document;
-    let observed = document
-        .observed(document.as_of.expect("dated"))
+    let case = document
+        .case(document.as_of.expect("dated"))
         .expect("an example");
-    let differential = Differential::of(&document.tank, &observed);
+    let differential = Differential::of(&case);
     assert_eq!(json["suspects"][0]["fault"], differential.first().fault.id);
     assert_eq!(
         json["suspects"][0]["probability"].as_f64(),

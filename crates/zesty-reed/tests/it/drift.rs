@@ -1,6 +1,6 @@
 //! Drift: the water of a tank, computed while the page waits for it, and watched.
 
-use reed_core::diagnosis::Observed;
+use reed_core::diagnosis::Case;
 use reed_core::document::Document;
 use reed_core::tank::thing::{FilterRef, Intake, Outlet, Rock, ThingKind};
 use reed_core::tank::{Filter, FilterKind, Tank};
@@ -371,9 +371,9 @@ fn with_filters(name: &str, each: &[([f64; 3], [f64; 3])]) -> Tank {
 
 /// Brings a tank in as a keeper would, and opens Drift on it.
 async fn brought_in(app: &App, page: &Page, tank: &Tank) {
-    let observed = Observed::nothing(tank, jiff::civil::date(2026, 3, 10).at(8, 0, 0, 0));
+    let case = Case::new(tank.clone(), jiff::civil::date(2026, 3, 10).at(8, 0, 0, 0));
     let path = app.folder().join("tank.reed.json");
-    std::fs::write(&path, Document::of(tank, &observed).write()).expect("written");
+    std::fs::write(&path, Document::of(&case).write()).expect("written");
     page.go("/import").await;
     page.choose_file("#file", &path).await;
     page.click("#look-at-file").await;

@@ -2,7 +2,7 @@
 //! from the rounds.
 
 use reed_core::diagnosis::check::Gives;
-use reed_core::diagnosis::{Advice, Answer, Answered, Differential, Observed, finding};
+use reed_core::diagnosis::{Advice, Answer, Answered, Differential, finding};
 use reed_core::document::Document;
 use reed_core::remedy::{advice, plans};
 
@@ -14,18 +14,18 @@ fn by_the_core(yes: &[&str], no: &[&str]) -> (Differential, f64) {
     let document = Document::read(&reed_fixtures::example("reading-room"))
         .expect("an example")
         .document;
-    let mut observed: Observed = document
-        .observed(document.as_of.expect("dated"))
+    let mut case = document
+        .case(document.as_of.expect("dated"))
         .expect("an example");
     for (ids, answer) in [(yes, Answer::Yes), (no, Answer::No)] {
         let finding = |id: &&str| finding::by_id(id).expect("listed");
-        observed.answers.extend(
+        case.observed.answers.extend(
             ids.iter()
                 .map(|id| Answered::new(finding(id), answer, document.as_of.expect("dated"))),
         );
     }
-    let differential = Differential::of(&document.tank, &observed);
-    let (_, plans) = plans(&differential, &observed);
+    let differential = Differential::of(&case);
+    let (_, plans) = plans(&differential, &case.observed);
     (differential, plans[0].gain_mg_l)
 }
 
@@ -35,13 +35,15 @@ fn next_by_the_core() -> Vec<&'static str> {
     let document = Document::read(&reed_fixtures::example("reading-room"))
         .expect("an example")
         .document;
-    let observed = document
-        .observed(document.as_of.expect("dated"))
+    let case = document
+        .case(document.as_of.expect("dated"))
         .expect("an example");
-    let outlook = differential.outlook(&document.tank, &observed);
-    let Advice::Look { looks } =
-        advice(&differential, &outlook, &plans(&differential, &observed).1)
-    else {
+    let outlook = differential.outlook(&case);
+    let Advice::Look { looks } = advice(
+        &differential,
+        &outlook,
+        &plans(&differential, &case.observed).1,
+    ) else {
         panic!("the demo case is not clear")
     };
     let asks = |place: usize| match &outlook.proposals[place].check.gives {

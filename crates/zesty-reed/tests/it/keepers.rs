@@ -3,7 +3,7 @@
 
 use reed_core::diagnosis::check;
 use reed_core::diagnosis::finding::{self, Kind};
-use reed_core::diagnosis::{Hindrance, Observed};
+use reed_core::diagnosis::{self, Hindrance};
 use reed_core::document::Document;
 use reed_fixtures::keepers::{self, Keeper};
 use serde_json::Value;
@@ -252,7 +252,7 @@ async fn plays(keeper: &Keeper, hand: Hand) {
     let tank = keeper.tank(now.date());
     let file = Document {
         as_of: None,
-        ..Document::of(&tank, &Observed::nothing(&tank, now))
+        ..Document::of(&diagnosis::Case::new(tank, now))
     }
     .write();
     page.go("/import").await;

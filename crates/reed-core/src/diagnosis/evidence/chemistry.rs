@@ -1,13 +1,14 @@
 //! Nitrogen and carbon dioxide: computed from several readings at once.
 
 use super::super::belief::{FaultSet, Likelihoods, NoisyOr};
+use super::super::case::Case;
 use super::super::finding::{Finding, computed, upkeep};
 use super::super::hypothesis_space::HypothesisSpace;
 use super::super::observed::Observed;
 use super::super::origin::Origin;
 use super::readings::{latest, rarer_beyond, sureness};
 use super::{Piece, crossed, node};
-use crate::tank::{Analyte, Planting, Tank};
+use crate::tank::{Analyte, Planting};
 use crate::twin::numbers;
 use crate::units::masses::NITRATE_PER_NITROGEN;
 use crate::water::carbon;
@@ -35,17 +36,17 @@ struct Read {
 /// Nitrite and ammonia together, as one ladder: nothing to read, something to read, enough to harm.
 /// Either is enough, and one that was not read cannot acquit. Where a medium or conditioner binds
 /// ammonia a zero says nothing at all.
-pub(super) fn nitrogen(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
+pub(super) fn nitrogen(space: &HypothesisSpace, case: &Case) -> Option<Piece> {
     let reads = Reads {
-        nitrite: nitrite(observed),
-        ammonia: ammonia(tank, observed),
+        nitrite: nitrite(&case.observed),
+        ammonia: ammonia(case),
     };
     if reads.nitrite.is_none() && reads.ammonia.is_none() {
         return None;
     }
     let measurable = reads.sure(|read| read.measurable);
     let harmful = reads.sure(|read| read.harmful);
-    if measurable <= 0.5 && hides_ammonia(tank, observed) {
+    if measurable <= 0.5 && hides_ammonia(case) {
         let says = "No ammonia to read, but something here binds it: that says nothing".to_owned();
         return Some(Piece {
             origin: Origin::Computed,
@@ -90,10 +91,11 @@ fn nitrite(observed: &Observed) -> Option<Read> {
 }
 
 /// Ammonia is measurable as such, and harms by its un-ionised part.
-fn ammonia(tank: &Tank, observed: &Observed) -> Option<Read> {
+fn ammonia(case: &Case) -> Option<Read> {
+    let observed = &case.observed;
     let (index, reading) = latest(observed, Analyte::AMMONIA)?;
     let ph = latest(observed, Analyte::PH).map_or(USUAL_PH, |(_, reading)| reading.value);
-    let share = chemistry::un_ionised_share(observed.water_temperature(tank), ph);
+    let share = chemistry::un_ionised_share(case.water_temperature(), ph);
     let value = reading.value * share;
     let spread = (reading.spread * share).hypot(value * PH_LOG_SPREAD);
     Some(Read::of(
@@ -207,7 +209,7 @@ fn likelihood(reads: [Option<&Read>; 2], off: [bool; 2]) -> impl Fn(f64, f64) ->
 }
 
 /// Something takes or binds ammonia here: by the tank file, or by what was done in the last weeks.
-fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
+fn hides_ammonia(Case { tank, observed }: &Case) -> bool {
     /// How long a medium is reckoned to last, days. From memory.
     const LASTS_DAYS: f64 = 60.0;
     let lately = |event: &Finding| observed.happened_within(event, LASTS_DAYS);
@@ -220,8 +222,7 @@ fn hides_ammonia(tank: &Tank, observed: &Observed) -> bool {
 /// or a medium take it first, where little is fed, or in a tank younger than a few weeks.
 pub(super) fn nitrate_absent(
     space: &HypothesisSpace,
-    tank: &Tank,
-    observed: &Observed,
+    Case { tank, observed }: &Case,
 ) -> Option<Piece> {
     /// Younger than this nothing is to be expected, days. A judgement.
     const WEEKS_DAYS: f64 = 42.0;

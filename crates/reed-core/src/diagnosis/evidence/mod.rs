@@ -11,6 +11,7 @@ pub(super) use instruments::{Draws, Size, Thermometer, oxygen_kits, too_warm};
 pub(super) use readings::beyond_by;
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
+use super::case::Case;
 use super::distress::RUNGS;
 use super::fault::{EYE_ERRS, Strength};
 use super::finding::{self, Finding, Kind, Told, filter, fish::DEATHS};
@@ -21,7 +22,7 @@ use super::record::Recorded;
 use crate::document::Answer;
 use crate::flow::Trust;
 use crate::outlook::forecast::DOUBTS;
-use crate::tank::{Analyte, Tank};
+use crate::tank::Analyte;
 
 /// A piece of evidence.
 #[derive(Clone, Debug)]
@@ -36,9 +37,10 @@ pub(super) struct Piece {
 }
 
 /// All the evidence there is, in the order: file, answers, readings, computed.
-pub(super) fn gather(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Vec<Piece> {
+pub(super) fn gather(space: &HypothesisSpace, case: &Case) -> Vec<Piece> {
+    let Case { tank, observed } = case;
     let mut pieces: Vec<Piece> = finding::all()
-        .filter_map(|known| unasked(space, tank, observed, known))
+        .filter_map(|known| unasked(space, case, known))
         .collect();
     let flat = &finding::places::SURFACE_FLAT;
     // How fast the surface of the drawing moves is no answer: the question is whether the tank has
@@ -64,36 +66,26 @@ pub(super) fn gather(space: &HypothesisSpace, tank: &Tank, observed: &Observed) 
             pieces.push(readings::temperature(space, tank, reading, index, units));
         }
     }
-    pieces.extend(readings::flow(space, tank, observed));
-    pieces.extend(chemistry::nitrogen(space, tank, observed));
+    pieces.extend(readings::flow(space, case));
+    pieces.extend(chemistry::nitrogen(space, case));
     pieces.extend(chemistry::carbon_dioxide(space, observed));
-    pieces.extend(chemistry::nitrate_absent(space, tank, observed));
+    pieces.extend(chemistry::nitrate_absent(space, case));
     pieces
 }
 
 /// What is known of a finding without asking: by the tank file, by the flow model, by a reading.
-fn unasked(
-    space: &HypothesisSpace,
-    tank: &Tank,
-    observed: &Observed,
-    known: &'static Finding,
-) -> Option<Piece> {
+fn unasked(space: &HypothesisSpace, case: &Case, known: &'static Finding) -> Option<Piece> {
     match known.kind {
         Kind::Fact(holds) => {
-            let certainty = if holds(tank)? { 1.0 } else { 0.0 };
+            let certainty = if holds(&case.tank)? { 1.0 } else { 0.0 };
             Some(sign(space, known, certainty, Origin::File))
         }
-        Kind::Estimated(sureness) => Some(sign(
-            space,
-            known,
-            sureness(tank, observed)?,
-            Origin::Computed,
-        )),
+        Kind::Estimated(sureness) => Some(sign(space, known, sureness(case)?, Origin::Computed)),
         Kind::Modelled(tell) => {
-            let facts = observed.flow.as_ref()?;
+            let facts = case.observed.flow.as_ref()?;
             Some(modelled(space, known, facts.trust, &tell(facts)?))
         }
-        Kind::Read(limit) => readings::against_limit(space, observed, known, limit),
+        Kind::Read(limit) => readings::against_limit(space, &case.observed, known, limit),
         // The others are answered, or computed from several readings.
         Kind::Sign | Kind::Rung(_) | Kind::Event { .. } | Kind::Computed => None,
     }

@@ -1,6 +1,7 @@
 //! Readings, each against what is expected under every hypothesis, or against a limit.
 
 use super::super::belief::{FaultSet, Likelihoods};
+use super::super::case::Case;
 use super::super::finding::limits::Limit;
 use super::super::finding::{Finding, filter};
 use super::super::hypothesis_space::HypothesisSpace;
@@ -188,7 +189,7 @@ const CLEAN_FLOW_SPREAD: f64 = 0.2;
 
 /// A measured flow against what the clean filters should give. It takes the place of what was seen
 /// by eye.
-pub(super) fn flow(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
+pub(super) fn flow(space: &HypothesisSpace, Case { tank, observed }: &Case) -> Option<Piece> {
     let (index, reading) = latest(observed, Analyte::FLOW)?;
     let clean = Numbers::of(tank).flow_l_per_h;
     let (weak, spread) = (

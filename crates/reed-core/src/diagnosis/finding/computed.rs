@@ -2,7 +2,6 @@
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::{Finding, Kind, Place};
-use crate::diagnosis::observed::Observed;
 use crate::statistics::normal_below;
 use crate::tank::{Analyte, Planting, Tank};
 use crate::twin::numbers::{self, Numbers};
@@ -206,7 +205,7 @@ pub static CAPACITY_SHORT: Finding = known(
     "By the sum of its surfaces the tank carries fewer bacteria than its feed needs",
     "By the sum of its surfaces the tank carries bacteria enough",
     0.1,
-    Kind::Estimated(|tank, _| numbers::capacity_ratio(tank).map(|ratio| sure_below(ratio, 1.0))),
+    Kind::Estimated(|case| numbers::capacity_ratio(&case.tank).map(|ratio| sure_below(ratio, 1.0))),
 );
 /// What weekly changes leave, from the feed.
 pub static NITRATE_PEAK_HIGH: Finding = known(
@@ -214,11 +213,15 @@ pub static NITRATE_PEAK_HIGH: Finding = known(
     "By feed and water changes nitrate should peak above the usual limit",
     "By feed and water changes nitrate should stay below the usual limit",
     0.3,
-    Kind::Estimated(|tank, observed: &Observed| {
-        let tap = observed
+    Kind::Estimated(|case| {
+        let tap = case
+            .observed
             .latest(Analyte::TAP_NITRATE)
             .map_or(0.0, |reading| reading.value * NITRATE_PER_NITROGEN);
-        Some(sure_below(40.0, numbers::nitrate_peak_mg_l(tank, tap)))
+        Some(sure_below(
+            40.0,
+            numbers::nitrate_peak_mg_l(&case.tank, tap),
+        ))
     }),
 );
 /// What is fed for weeks ends as nitrate, unless plants or a medium take it before.
@@ -235,7 +238,8 @@ pub static FEED_BELOW_NEED: Finding = known(
     "They get less than half a percent of their mass a day",
     "They get enough to eat",
     0.05,
-    Kind::Estimated(|tank, _| {
+    Kind::Estimated(|case| {
+        let tank = &case.tank;
         let mass = tank.stock_mass().as_grams();
         (mass > 0.0).then(|| {
             sure_below(

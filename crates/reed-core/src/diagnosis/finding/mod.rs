@@ -51,8 +51,8 @@ pub mod upkeep;
 
 pub use search::search;
 
+use super::case::Case;
 use super::check::Check;
-use super::observed::Observed;
 use crate::flow::Facts;
 use crate::tank::Tank;
 
@@ -141,7 +141,7 @@ pub enum Kind {
     Read(&'static limits::Limit),
     /// Reckoned from the tank and its readings: how sure it is that it is so, 0 to 1; `None` where
     /// it cannot be said.
-    Estimated(fn(&Tank, &Observed) -> Option<f64>),
+    Estimated(fn(&Case) -> Option<f64>),
     /// Computed by the flow model from the drawing; `None` where it cannot be said.
     Modelled(fn(&Facts) -> Option<Told>),
     /// Computed from several readings at once, each in its own way.

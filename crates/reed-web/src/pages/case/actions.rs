@@ -257,7 +257,8 @@ pub(super) async fn prove_by_look(
             else {
                 return Ok(false);
             };
-            let judgement = proof::judge_look(finding, answer, &file.before(&choice, now.wall));
+            let judgement =
+                proof::judge_look(finding, answer, &file.before(&choice, now.wall).observed);
             answers::add(db, case, finding.id, Some(answer), &[], now.wall, now.utc)?;
             choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
             Ok(true)
@@ -300,7 +301,7 @@ pub(super) async fn prove(
             }
             let tank_id = cases::find_open(db, case)?.tank_id;
             let tank = tanks::latest(db, tank_id)?.tank;
-            let of_case = file.before(&choice, now.wall).latest(reading.analyte).cloned();
+            let of_case = file.before(&choice, now.wall).observed.latest(reading.analyte).cloned();
             let longer_ago = || readings::last_before(db, tank_id, reading.analyte.id, done);
             let before = of_case.map_or_else(|| Ok::<_, StoreError>(longer_ago()?.map(|stored| stored.reading)), |read| Ok(Some(read)))?;
             let judgement = proof::judge(wanted, &tank, &reading, before.as_ref(), &choice.now, choice.after.as_ref(), &units);

@@ -1,6 +1,6 @@
 //! Changes side by side, the one that was chosen, and its proof, ready to print.
 
-use reed_core::diagnosis::Observed;
+use reed_core::diagnosis::Case;
 use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::Plan;
 use reed_core::remedy::change::Wanted;
@@ -59,7 +59,7 @@ pub(super) struct PlanView {
 }
 
 impl PlansView {
-    pub(super) fn of(now: &Forecast, plans: &[Plan], tank: &Tank, observed: &Observed) -> Self {
+    pub(super) fn of(now: &Forecast, plans: &[Plan], Case { tank, observed }: &Case) -> Self {
         let best = plans.first();
         let after = best.and_then(|plan| plan.after.as_ref());
         let dots: Vec<Dot> = observed

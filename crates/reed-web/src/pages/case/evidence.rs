@@ -3,7 +3,7 @@
 use reed_core::diagnosis::check::{Check, Gives};
 use reed_core::diagnosis::finding::{self, Finding, Kind, Place};
 use reed_core::diagnosis::{
-    ALSO_TRUE, Account, Answer, Answered, Declined, Differential, Observed, Origin, Reason,
+    ALSO_TRUE, Account, Answer, Answered, Case, Declined, Differential, Observed, Origin, Reason,
     Suspect, Why,
 };
 use reed_core::tank::{Filter, Serial, Tank};
@@ -278,8 +278,7 @@ const WORTH_A_LINE: f64 = 0.04;
 pub(super) fn suspects(
     differential: &Differential,
     account: &Account,
-    observed: &Observed,
-    tank: &Tank,
+    Case { tank, observed }: &Case,
 ) -> Vec<SuspectView> {
     differential
         .of_this_case()

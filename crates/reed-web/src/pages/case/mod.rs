@@ -19,7 +19,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use reed_core::diagnosis::fault::{self, Fault};
-use reed_core::diagnosis::{Account, Advice, CheckOutlook, Differential, Distress, Observed};
+use reed_core::diagnosis::{Account, Advice, Case, CheckOutlook, Differential, Distress, Observed};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, advice, plans};
@@ -217,6 +217,8 @@ enum Refused {
 /// A case with everything computed about it.
 struct Weighed {
     file: CaseFile,
+    /// What was weighed.
+    case: Case,
     differential: Differential,
     account: Account,
     outlook: CheckOutlook,
@@ -230,19 +232,20 @@ struct Weighed {
 impl Weighed {
     /// Weighs a case; the fault that was asked about is explained too.
     fn of(file: CaseFile, asked: Asked, moment: &Moment) -> Self {
-        let observed = file.observed(moment.wall);
-        let differential = Differential::of(file.tank(), &observed);
+        let case = file.as_seen(moment.wall);
+        let differential = Differential::of(&case);
         let those: Vec<_> = differential
             .suspects
             .iter()
             .filter(|suspect| Some(suspect.fault) == asked.fault())
             .collect();
         let account = differential.account(&those);
-        let outlook = differential.outlook(file.tank(), &observed);
-        let (now, plans) = plans(&differential, &observed);
+        let outlook = differential.outlook(&case);
+        let (now, plans) = plans(&differential, &case.observed);
         let advice = advice(&differential, &outlook, &plans);
         Self {
             file,
+            case,
             differential,
             account,
             outlook,
@@ -300,11 +303,10 @@ impl KnownView {
 }
 
 impl SuspicionView {
-    fn of(weighed: &Weighed, observed: &Observed, silent: bool) -> Self {
+    fn of(weighed: &Weighed, silent: bool) -> Self {
         let (differential, account) = (&weighed.differential, &weighed.account);
-        let tank = weighed.file.tank();
         Self {
-            list: evidence::suspects(differential, account, observed, tank),
+            list: evidence::suspects(differential, account, &weighed.case),
             fit: FitView::of(account),
             unlikely: evidence::unlikely(differential),
             ruled_out: differential
@@ -335,7 +337,7 @@ impl CasePage {
             ..
         } = weighed;
         let (case, tank, stage) = (file.case.id, file.tank(), file.stage());
-        let observed = file.observed(moment.wall);
+        let observed = &weighed.case.observed;
         let distress = Distress::worst_of(&observed.answers);
         let keeper = Keeper {
             units: file.units,
@@ -348,10 +350,10 @@ impl CasePage {
         };
         let reading_form = weighed.reading_form(reading, &keeper);
         let wall = |at| when(clock.wall_at(at), moment.wall);
-        let headline = headline(distress, &observed);
+        let headline = headline(distress, observed);
         let drawing = drawing(weighed, distress);
         let (choice, earlier) = choices(file, proof, &keeper, moment);
-        let silent = stage == CaseStage::Looking && file.is_silent(&observed);
+        let silent = stage == CaseStage::Looking && file.is_silent(observed);
         let next = NextView::of(stage, weighed, moment);
         Self {
             frame: Frame::new("case", format!("{headline}: {}, case {case}", tank.name)).of_tank(
@@ -384,7 +386,7 @@ impl CasePage {
                 CaseStage::Proving | CaseStage::Closed => "As it stands now, to scale.",
             },
             first_aid: if stage == CaseStage::Looking {
-                first_aid::due(tank, &observed)
+                first_aid::due(&weighed.case)
             } else {
                 Vec::new()
             },
@@ -392,10 +394,10 @@ impl CasePage {
             next,
             silent,
             asking: weighed.asked.asking.clone().answered(file),
-            known: KnownView::of(file, &observed, moment),
+            known: KnownView::of(file, observed, moment),
             reading_form,
-            suspicion: SuspicionView::of(weighed, &observed, silent),
-            plans: PlansView::of(now, plans, tank, &observed),
+            suspicion: SuspicionView::of(weighed, silent),
+            plans: PlansView::of(now, plans, &weighed.case),
             choice,
             earlier,
             summary: summary::of(weighed, moment),
@@ -566,11 +568,7 @@ async fn download(
     Id(id): Id<CaseId>,
 ) -> Result<impl IntoResponse, PageError> {
     let weighed = weigh(&app, id).await?;
-    let text = Document::of(
-        weighed.file.tank(),
-        &weighed.file.observed(app.clock.now().wall),
-    )
-    .write();
+    let text = Document::of(&weighed.case).write();
     let disposition = format!("attachment; filename=\"case-{id}.reed.json\"");
     Ok((
         [

@@ -159,11 +159,11 @@ impl NextView {
                     due,
                 }
             }
-            _ => Self::looking(weighed, moment),
+            _ => Self::looking(weighed),
         }
     }
 
-    fn looking(weighed: &Weighed, moment: &Moment) -> Self {
+    fn looking(weighed: &Weighed) -> Self {
         let Weighed {
             file,
             differential,
@@ -173,7 +173,7 @@ impl NextView {
             plans,
             ..
         } = weighed;
-        if file.is_silent(&file.observed(moment.wall)) {
+        if file.is_silent(&weighed.case.observed) {
             return Self::Say;
         }
         let rather = outlook

@@ -33,7 +33,7 @@ pub(super) async fn show(
         return Ok(Redirect::to(&format!("/cases/{}", open.id)).into_response());
     }
     let wall = |at| when(clock.wall_at(at), clock.now().wall);
-    let ended = |case: &cases::Case| {
+    let ended = |case: &cases::KeptCase| {
         case.closed
             .as_ref()
             .map_or_else(String::new, |(at, words)| {

@@ -60,11 +60,10 @@ pub(super) async fn show(
         let number = usize::try_from(number).unwrap_or(1);
         let at = clock.wall_at(entry.at());
         let [before, then] = [number - 1, number].map(|entries| {
-            let past = file.after(entries, &clock);
-            let observed = past.observed(at);
-            (Differential::of(past.tank(), &observed), past, observed)
+            let case = file.after(entries, &clock).as_seen(at);
+            (Differential::of(&case), case)
         });
-        let (differential, past, observed) = &then;
+        let (differential, case_then) = &then;
         let suspect = |suspect: &reed_core::diagnosis::Suspect| {
             let earlier = before.0.probability(suspect.fault);
             PastSuspect {
@@ -79,7 +78,7 @@ pub(super) async fn show(
                 },
             }
         };
-        let outlook = differential.outlook(past.tank(), observed);
+        let outlook = differential.outlook(case_then);
         Ok(Some(PastPage {
             frame: Frame::new("case-past", format!("Case {case}, entry {number}")).of_tank(
                 file.case.tank_id,

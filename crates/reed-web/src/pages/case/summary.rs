@@ -1,6 +1,6 @@
 //! A case in plain words, to read out or to send to somebody who helps.
 
-use reed_core::diagnosis::{Advice, Answer, Observed};
+use reed_core::diagnosis::{Advice, Answer, Case, Observed};
 use reed_store::choices::Proof;
 
 use super::Weighed;
@@ -13,8 +13,7 @@ const TOLD: usize = 4;
 
 pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     let file = &weighed.file;
-    let (tank, units) = (file.tank(), &file.units);
-    let observed = file.observed(moment.wall);
+    let (Case { tank, observed }, units) = (&weighed.case, &file.units);
     let mut lines = vec![format!(
         "{}, {}",
         tank.name,
@@ -23,7 +22,7 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     let numbers = number_lines(tank, units).into_iter();
     lines.extend(numbers.map(|number| format!("  {}: {}", number.label, number.value)));
     lines.push("\nSeen".to_owned());
-    lines.extend(seen(&observed, moment));
+    lines.extend(seen(observed, moment));
     lines.push("\nRead".to_owned());
     lines.extend(observed.readings.iter().map(|reading| {
         format!(

@@ -3,7 +3,7 @@
 use axum::extract::State;
 use axum::http::header;
 use axum::response::IntoResponse;
-use reed_core::diagnosis::Observed;
+use reed_core::diagnosis::Case;
 use reed_core::document::Document;
 use reed_store::{TankId, settings, tanks};
 
@@ -18,11 +18,11 @@ pub(super) async fn tank_file(
     Id(id): Id<TankId>,
 ) -> Result<impl IntoResponse, PageError> {
     let tank = app.read(move |db| tanks::latest(db, id)).await?.tank;
-    let mut document = Document::of(&tank, &Observed::nothing(&tank, app.clock.now().wall));
+    let mut document = Document::of(&Case::new(tank, app.clock.now().wall));
     document.as_of = None;
     Ok(attachment(
         "application/json",
-        &tank.name,
+        &document.tank.name,
         "reed.json",
         document.write(),
     ))

@@ -178,9 +178,8 @@ async fn adoptable(app: &App, case: CaseId, moves: &Moves) -> Result<Adopt, Page
     let (clock, moves) = (app.clock.clone(), moves.clone());
     app.read(move |db| {
         let file = CaseFile::load(db, case, &clock)?;
-        let observed = file.observed(clock.now().wall);
-        let (_, plans) =
-            reed_core::remedy::plans(&Differential::of(file.tank(), &observed), &observed);
+        let seen = file.as_seen(clock.now().wall);
+        let (_, plans) = reed_core::remedy::plans(&Differential::of(&seen), &seen.observed);
         let moved: Vec<Kind> = moves
             .0
             .iter()
@@ -274,7 +273,7 @@ pub(super) async fn adopt(
     let (clock, at) = (app.clock.clone(), app.clock.now());
     app.write(move |db| {
         let file = CaseFile::load(db, case, &clock)?;
-        let differential = Differential::of(file.tank(), &file.observed(at.wall));
+        let differential = Differential::of(&file.as_seen(at.wall));
         let (without, after) = if let (Flow::Known(before), Flow::Known(after)) = flows {
             let standing = Stirring::of(&now, Some(&before));
             let moved = forecast(&differential, standing.moved(&before, &after), |tank| {
