@@ -18,6 +18,7 @@ pub mod document;
 pub mod field;
 pub mod figure;
 pub mod flow;
+pub mod log;
 pub mod outlook;
 pub mod rehearsal;
 pub mod remedy;

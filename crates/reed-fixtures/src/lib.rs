@@ -25,6 +25,11 @@ pub fn version_1() -> Vec<(String, String)> {
     documents_in("released/zesty-reed-1")
 }
 
+/// Files as version 2 of the format wrote them: name and text.
+pub fn version_2() -> Vec<(String, String)> {
+    documents_in("released/zesty-reed-2")
+}
+
 fn documents_in(folder: &str) -> Vec<(String, String)> {
     let mut files: Vec<_> =
         std::fs::read_dir(PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(folder))

@@ -1,12 +1,18 @@
 //! Answers to questions, append-only: the latest of a finding counts, the others are its history.
+//!
+//! That something happened is told to the log of the tank ([`entries`]) as well, and its date is
+//! that of the entry from then on: whoever moves or withdraws the entry moves or withdraws the
+//! answer.
 
 use jiff::Timestamp;
 use jiff::civil::DateTime;
+use reed_core::diagnosis::finding::Kind;
 use reed_core::diagnosis::{Answer, Answered, finding};
+use reed_core::log::When;
 use reed_core::tank::Serial;
 use rusqlite::{Connection, named_params};
 
-use crate::{CaseId, StoreError};
+use crate::{CaseId, StoreError, cases, entries};
 
 const ADD: &str = "
     INSERT INTO answers (case_id, finding, answer, seen_at, entered_at, filters) VALUES (:case, :finding, :answer, :seen, :now, :filters)";
@@ -51,25 +57,53 @@ fn split(filters: &str) -> Vec<Serial> {
 /// A withdrawn answer, as stored.
 const NOT_LOOKED: &str = "not-looked";
 
-/// Enters an answer, or with `None` withdraws the one there is; of a finding of a filter with those
-/// that show it, where it was said.
+/// What was answered, and when it was seen or happened.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Given<'a> {
+    /// Id of the finding.
+    pub finding: &'a str,
+    /// `None` withdraws the answer there is.
+    pub answer: Option<Answer>,
+    /// Of a finding of a filter: those that show it, where it was said.
+    pub filters: &'a [Serial],
+    /// When it was seen; for an event when it happened, as exactly as that is known.
+    pub when: When,
+}
+
+impl<'a> Given<'a> {
+    /// Of the whole tank, to the minute.
+    pub const fn at(finding: &'a str, answer: Option<Answer>, seen_at: DateTime) -> Self {
+        Self {
+            finding,
+            answer,
+            filters: &[],
+            when: When::minute(seen_at),
+        }
+    }
+}
+
+/// Enters an answer. That something happened goes into the log of the tank too, in place of what
+/// this case told of it before.
 ///
 /// # Errors
 /// When there is no such case, it is closed, or the database fails.
 pub fn add(
     db: &Connection,
     case: CaseId,
-    finding: &str,
-    answer: Option<Answer>,
-    filters: &[Serial],
-    seen_at: DateTime,
+    given: &Given<'_>,
     now: Timestamp,
 ) -> Result<(), StoreError> {
-    crate::cases::find_open(db, case)?;
-    let word = answer.map_or(NOT_LOOKED, Answer::id);
-    let filters = joined(filters);
-    let row = named_params! { ":case": case, ":finding": finding, ":answer": word, ":seen": seen_at, ":now": now, ":filters": filters };
+    let tank = cases::find_open(db, case)?.tank_id;
+    let word = given.answer.map_or(NOT_LOOKED, Answer::id);
+    let filters = joined(given.filters);
+    let row = named_params! { ":case": case, ":finding": given.finding, ":answer": word, ":seen": given.when.likely(), ":now": now, ":filters": filters };
     db.prepare_cached(ADD)?.execute(row)?;
+    let is_event = finding::by_id(given.finding)
+        .is_some_and(|finding| matches!(finding.kind, Kind::Event { .. }));
+    if is_event {
+        let happened = (given.answer == Some(Answer::Yes)).then_some(given.when);
+        entries::tell(db, tank, case, given.finding, happened, now)?;
+    }
     Ok(())
 }
 
@@ -88,10 +122,19 @@ pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreErro
             row.get::<_, String>(3)?,
         ))
     })?;
+    let told = entries::told_in(db, case)?;
     let mut answers = Vec::new();
     for row in rows {
         let (id, word, at, filters) = row?;
         if let (Some(finding), Some(answer)) = (finding::by_id(&id), Answer::by_id(&word)) {
+            let in_the_log = told
+                .iter()
+                .find(|(known, _)| *known == id && answer == Answer::Yes);
+            let at = match in_the_log {
+                Some((_, None)) => continue,
+                Some((_, Some(at))) => *at,
+                None => at,
+            };
             answers.push(Answered {
                 filters: split(&filters),
                 ..Answered::new(finding, answer, at)

@@ -47,6 +47,6 @@ ids! {
     TryId;
     /// A pinch of food that was watched.
     DriftTrialId;
-    /// Something that happened to the water.
-    EventId;
+    /// An entry of the log.
+    EntryId;
 }

@@ -13,8 +13,8 @@ pub mod choices;
 pub mod declined;
 pub mod documents;
 pub mod drift_trials;
+pub mod entries;
 mod error;
-pub mod events;
 pub mod flows;
 mod ids;
 mod migrate;
@@ -27,7 +27,7 @@ use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
 
 pub use error::{Cause, StoreError};
-pub use ids::{CaseId, ChoiceId, DriftTrialId, EventId, ReadingId, RevisionId, TankId, TryId};
+pub use ids::{CaseId, ChoiceId, DriftTrialId, EntryId, ReadingId, RevisionId, TankId, TryId};
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
 

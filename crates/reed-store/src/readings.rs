@@ -3,6 +3,7 @@
 use jiff::Timestamp;
 use jiff::civil::DateTime;
 use reed_core::tank::{Reading, analyte, kit};
+use rusqlite::types::Value;
 use rusqlite::{Connection, Row, named_params};
 
 use crate::{ReadingId, StoreError, TankId};
@@ -118,6 +119,34 @@ pub fn last_before(
     let mut rows =
         statement.query(named_params! { ":tank": tank, ":analyte": analyte, ":before": before })?;
     rows.next()?.map(from_row).transpose()
+}
+
+/// The latest readings of a tank up to a moment, the latest first, struck ones too; of these
+/// analytes alone, where they are named.
+///
+/// # Errors
+/// When the database fails.
+pub fn page(
+    db: &Connection,
+    tank: TankId,
+    only: Option<&[&'static str]>,
+    until: DateTime,
+    most: usize,
+) -> Result<Vec<Stored>, StoreError> {
+    let mut sql = "
+        SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
+        WHERE tank_id = ? AND taken_at <= ?"
+        .to_owned();
+    let mut values: Vec<Value> = vec![tank.0.into(), until.to_string().into()];
+    if let Some(only) = only {
+        sql += &format!(" AND analyte IN ({})", vec!["?"; only.len()].join(", "));
+        values.extend(only.iter().map(|id| Value::from((*id).to_owned())));
+    }
+    sql += " ORDER BY taken_at DESC, id DESC LIMIT ?";
+    values.push(i64::try_from(most).unwrap_or(i64::MAX).into());
+    db.prepare_cached(&sql)?
+        .query_and_then(rusqlite::params_from_iter(values), from_row)?
+        .collect()
 }
 
 /// Strikes a reading of a tank out, or takes it back with `None`.

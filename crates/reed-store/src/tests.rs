@@ -6,16 +6,18 @@ use reed_core::diagnosis::check;
 use reed_core::diagnosis::{Answer, Declined, Hindrance};
 use reed_core::document::Document;
 use reed_core::flow::{DriftTrial, Facts, FoodRelease};
-use reed_core::outlook::ahead::What;
+use reed_core::log::{Entry, Happening, Layer, On, When};
 use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::{change, proof};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::units::Temperature;
 use tempfile::TempDir;
 
+use crate::answers::Given;
 use crate::choices::Chosen;
+use crate::entries::Wanted;
 use crate::{
-    CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_trials, events,
+    CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_trials, entries,
     flows, readings, settings, tanks, tries,
 };
 
@@ -61,7 +63,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         flows::STATEMENTS,
         tries::STATEMENTS,
         drift_trials::STATEMENTS,
-        events::STATEMENTS,
+        entries::STATEMENTS,
     ];
     store
         .write(|db| {
@@ -118,23 +120,16 @@ fn the_latest_answer_counts_and_every_answer_stays() {
     let (_, case) = with_case(&store);
     for answer in [Some(Answer::Yes), Some(Answer::No), None, Some(Answer::Yes)] {
         store
-            .write(|db| answers::add(db, case, "surface-flat", answer, &[], WALL, now()))
+            .write(|db| answers::add(db, case, &Given::at("surface-flat", answer, WALL), now()))
             .expect("written");
     }
     store
-        .write(|db| answers::add(db, case, "gasping", None, &[], WALL, now()))
+        .write(|db| answers::add(db, case, &Given::at("gasping", None, WALL), now()))
         .expect("written");
     store
         .write(|db| {
-            answers::add(
-                db,
-                case,
-                "from-a-newer-program",
-                Some(Answer::Yes),
-                &[],
-                WALL,
-                now(),
-            )
+            let given = Given::at("from-a-newer-program", Some(Answer::Yes), WALL);
+            answers::add(db, case, &given, now())
         })
         .expect("written");
     let current = store.read(|db| answers::current(db, case)).expect("read");
@@ -473,53 +468,104 @@ fn tries_and_drift_tests_are_kept_withdrawn_and_brought_back() {
     );
 }
 
+fn entry(id: &str, at: DateTime) -> Entry {
+    Entry::of(Happening::by_id(id).expect("a kind"), When::minute(at))
+}
+
 #[test]
-fn events_are_kept_moved_withdrawn_and_brought_back() {
+fn an_entry_is_kept_as_it_was_made_corrected_withdrawn_and_brought_back() {
     let (_folder, store) = store();
     let (tank, _) = with_case(&store);
-    let kept = store
+    let mut opened = Entry {
+        on: On::Filter(reed_core::tank::Serial(1)),
+        note: "Brown floc, smelled of earth".to_owned(),
+        ..entry("filter-opened", WALL)
+    };
+    opened.details.grades.insert(Layer::Floss, 4);
+    let later = WALL.tomorrow().expect("a day");
+    let change = entry("change", later).with_amount(25.0);
+    let (first, _) = store
         .write(|db| {
-            events::add(db, tank, What::Medicine, WALL, now())?;
-            events::add(
-                db,
-                tank,
-                What::Change(0.25),
-                WALL.tomorrow().expect("a day"),
-                now(),
-            )
+            Ok::<_, StoreError>((
+                entries::add(db, tank, &opened, now())?,
+                entries::add(db, tank, &change, now())?,
+            ))
         })
         .expect("written");
     let read = || {
         store
-            .read(|db| events::since(db, tank, WALL))
+            .read(|db| entries::since(db, tank, WALL))
             .expect("read")
     };
+    let said = || {
+        let kept = read();
+        kept.into_iter().map(|kept| kept.entry).collect::<Vec<_>>()
+    };
+    assert_eq!(said(), [opened.clone(), change.clone()]);
+    // Corrected: the new one counts, the old one can be read and does not come back by itself.
+    let corrected = Entry {
+        note: "Grey floc".to_owned(),
+        ..opened.clone()
+    };
+    let second = store
+        .write(|db| entries::revise(db, tank, first, &corrected, now()))
+        .expect("written");
+    let versions = store
+        .read(|db| entries::versions(db, tank, second))
+        .expect("read");
+    assert_eq!(versions.len(), 1);
     assert_eq!(
-        read().iter().map(|event| event.what).collect::<Vec<_>>(),
-        [What::Medicine, What::Change(0.25)]
+        (&versions[0].entry, versions[0].is_struck()),
+        (&opened, true)
     );
-    let later = date(2026, 3, 14).at(9, 0, 0, 0);
-    store
-        .write(|db| events::move_to(db, tank, kept, later))
-        .expect("written");
-    assert_eq!(read()[1].at, later);
-    store
-        .write(|db| events::set_struck(db, tank, kept, Some(now())))
-        .expect("written");
-    assert!(read()[1].is_struck);
-    assert!(matches!(
-        store.write(|db| events::move_to(db, tank, kept, WALL)),
-        Err(StoreError::NotFound { what: "event", .. })
-    ));
-    store
-        .write(|db| events::set_struck(db, tank, kept, None))
-        .expect("written");
-    assert!(!read()[1].is_struck);
-    assert!(
+    let counting = || {
         store
-            .write(|db| events::set_struck(db, TankId(99), kept, None))
-            .is_err()
-    );
+            .read(|db| entries::counting(db, tank, WALL))
+            .expect("read")
+            .into_iter()
+            .map(|kept| kept.entry)
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(counting(), [corrected.clone(), change.clone()]);
+    let not_found = |result: Result<(), StoreError>| {
+        assert!(
+            matches!(result, Err(StoreError::NotFound { what: "entry", .. })),
+            "{result:?}"
+        );
+    };
+    let set = |id, struck| store.write(|db| entries::set_struck(db, tank, id, struck));
+    not_found(set(first, None));
+    set(second, Some(now())).expect("withdrawn");
+    assert_eq!(counting(), [change.clone()]);
+    not_found(set(second, Some(now())));
+    set(second, None).expect("back in");
+    assert_eq!(counting(), [corrected, change]);
+    not_found(store.write(|db| entries::set_struck(db, TankId(99), second, None)));
+}
+
+/// Of what was long ago the latest of each kind is known, and nothing that was withdrawn.
+#[test]
+fn of_ten_years_the_latest_of_each_kind_counts() {
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let ago = |days: i64| WALL - jiff::SignedDuration::from_hours(24 * days);
+    store
+        .write(|db| {
+            for days in [3000, 2000, 1000, 5] {
+                entries::add(db, tank, &entry("copper", ago(days)), now())?;
+            }
+            let struck = entries::add(db, tank, &entry("copper", ago(500)), now())?;
+            entries::set_struck(db, tank, struck, Some(now()))
+        })
+        .expect("written");
+    let counting = store
+        .read(|db| entries::counting(db, tank, ago(30)))
+        .expect("read");
+    let moments: Vec<DateTime> = counting
+        .into_iter()
+        .map(|kept| kept.entry.when.from)
+        .collect();
+    assert_eq!(moments, [ago(1000), ago(5)]);
 }
 
 /// What is planned goes as a whole; what happened, and another tank's, stay.
@@ -539,23 +585,161 @@ fn all_that_is_planned_is_withdrawn_at_once() {
                 (tank, tomorrow.tomorrow().expect("a day")),
                 (other, tomorrow),
             ] {
-                events::add(db, tank, What::Dose(2.0), at, now())?;
+                entries::add(db, tank, &entry("dose", at).with_amount(2.0), now())?;
             }
-            events::strike_after(db, tank, WALL, now())
+            entries::strike_after(db, tank, WALL, now())
         })
         .expect("written");
     let struck = |tank: TankId| -> Vec<bool> {
         store
-            .read(|db| events::since(db, tank, WALL))
+            .read(|db| entries::since(db, tank, WALL))
             .expect("read")
             .iter()
-            .map(|kept| kept.is_struck)
+            .map(entries::KeptEntry::is_struck)
             .collect()
     };
     assert_eq!(
         (struck(tank), struck(other)),
         (vec![false, true, true], vec![false])
     );
+}
+
+/// That something happened is one thing, whichever page says so: the answer of a case and the entry
+/// of the log have one date, and are withdrawn together.
+#[test]
+fn an_answer_that_something_happened_is_an_entry_of_the_log() {
+    let (_folder, store) = store();
+    let (tank, case) = with_case(&store);
+    let answer = |answer: Option<Answer>, at| {
+        store
+            .write(|db| answers::add(db, case, &Given::at("filter-cleaned", answer, at), now()))
+            .expect("written");
+    };
+    let answered = || -> Vec<(Answer, DateTime)> {
+        let current = store.read(|db| answers::current(db, case)).expect("read");
+        current
+            .into_iter()
+            .filter(|answered| answered.finding.id == "filter-cleaned")
+            .map(|answered| (answered.answer, answered.at))
+            .collect()
+    };
+    let logged = || {
+        let counting = store
+            .read(|db| entries::counting(db, tank, WALL - jiff::SignedDuration::from_hours(9999)))
+            .expect("read");
+        counting
+            .into_iter()
+            .filter(|kept| kept.entry.happening == "filter-opened")
+            .collect::<Vec<_>>()
+    };
+    let yesterday = WALL.yesterday().expect("a day");
+    answer(Some(Answer::Yes), yesterday);
+    assert_eq!(answered(), [(Answer::Yes, yesterday)]);
+    let kept = logged();
+    assert_eq!(
+        (kept.len(), kept[0].entry.when),
+        (1, When::minute(yesterday))
+    );
+    // Moved in the log, it is moved in the case.
+    let earlier = yesterday.yesterday().expect("a day");
+    let moved = Entry {
+        when: When::minute(earlier),
+        ..kept[0].entry.clone()
+    };
+    let id = store
+        .write(|db| entries::revise(db, tank, kept[0].id, &moved, now()))
+        .expect("written");
+    assert_eq!(answered(), [(Answer::Yes, earlier)]);
+    // Withdrawn in the log, it is no answer any more; taken back in, it is one.
+    let set = |struck| {
+        store
+            .write(|db| entries::set_struck(db, tank, id, struck))
+            .expect("written");
+    };
+    set(Some(now()));
+    assert_eq!(answered(), []);
+    set(None);
+    assert_eq!(answered(), [(Answer::Yes, earlier)]);
+    // Answered anew, the new answer takes its place; a no, or nothing, leaves none.
+    answer(Some(Answer::Yes), WALL);
+    assert_eq!((answered(), logged().len()), (vec![(Answer::Yes, WALL)], 1));
+    answer(Some(Answer::No), WALL);
+    assert_eq!((answered(), logged().len()), (vec![(Answer::No, WALL)], 0));
+    answer(None, WALL);
+    assert_eq!((answered(), logged().len()), (vec![], 0));
+}
+
+#[test]
+fn the_log_is_paged_narrowed_and_searched() {
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let hours_ago = |hours: i64| WALL - jiff::SignedDuration::from_hours(hours);
+    store
+        .write(|db| {
+            for hours in 0..10 {
+                let id = if hours % 2 == 0 { "fed" } else { "change" };
+                let note = match hours {
+                    3 => "Größere Wurzel \"entfernt\" OR NOT",
+                    4 => "frozen food",
+                    _ => "",
+                };
+                let entry = Entry {
+                    note: note.to_owned(),
+                    ..entry(id, hours_ago(hours))
+                };
+                entries::add(db, tank, &entry, now())?;
+            }
+            Ok::<_, StoreError>(())
+        })
+        .expect("written");
+    let wanted = Wanted {
+        tank,
+        kinds: Vec::new(),
+        on: None,
+        words: String::new(),
+        named: Vec::new(),
+        until: DateTime::MAX,
+    };
+    let ages = |wanted: &Wanted, most: usize| -> Vec<i64> {
+        let page = store
+            .read(|db| entries::page(db, wanted, most))
+            .expect("read");
+        let hours = |kept: entries::KeptEntry| WALL.duration_since(kept.entry.when.to).as_hours();
+        page.into_iter().map(hours).collect()
+    };
+    assert_eq!(ages(&wanted, 3), [0, 1, 2]);
+    let until = Wanted {
+        until: hours_ago(7),
+        ..wanted.clone()
+    };
+    assert_eq!(ages(&until, 9), [7, 8, 9]);
+    let kinds = Wanted {
+        kinds: vec!["change"],
+        ..wanted.clone()
+    };
+    assert_eq!(ages(&kinds, 9), [1, 3, 5, 7, 9]);
+    for (words, found) in [
+        ("frozen", vec![4]),
+        ("wurz", vec![3]),
+        ("grosere", vec![]),
+        ("große", vec![3]),
+        ("\"entfernt\" OR NOT", vec![3]),
+        ("nothing of it", vec![]),
+        // Only signs are no words to look for.
+        ("\" * (", vec![0, 1, 2, 3, 4, 5, 6, 7, 8, 9]),
+    ] {
+        let search = Wanted {
+            words: words.to_owned(),
+            ..wanted.clone()
+        };
+        assert_eq!(ages(&search, 20), found, "{words}");
+    }
+    let named = Wanted {
+        words: "frozen".to_owned(),
+        named: vec!["change"],
+        ..wanted
+    };
+    assert_eq!(ages(&named, 20), [1, 3, 4, 5, 7, 9]);
 }
 
 #[test]

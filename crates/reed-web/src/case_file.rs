@@ -6,6 +6,7 @@ use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
 use reed_core::diagnosis::{Answer, Answered, Case, Declined, Observed, opening_sign};
 use reed_core::flow::Facts;
+use reed_core::log::Entry;
 use reed_core::remedy::Change;
 use reed_core::remedy::change::Wanted;
 use reed_core::remedy::proof::{self, Verdict};
@@ -13,10 +14,11 @@ use reed_core::tank::{Analyte, Tank, hour_of_day};
 use reed_core::units::Units;
 use reed_store::cases::KeptCase;
 use reed_store::choices::{ChosenChange, Proof, ProvedBy};
+use reed_store::entries::KeptEntry;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{
-    CaseId, Connection, StoreError, answers, cases, choices, declined, events, readings, settings,
+    CaseId, Connection, StoreError, answers, cases, choices, declined, entries, readings, settings,
     tanks,
 };
 
@@ -26,8 +28,8 @@ use crate::flows;
 /// Readings this long before a case was opened still describe it.
 const BEFORE_OPENING: SignedDuration = SignedDuration::from_hours(48);
 
-/// What was entered with the water longer ago than this before a case is left aside: ten years.
-const REMEMBERED: SignedDuration = SignedDuration::from_hours(24 * 3653);
+/// Of what happened longer ago than this before a case only the latest of each kind counts.
+const REMEMBERED: SignedDuration = SignedDuration::from_hours(24 * 180);
 
 /// How far a case has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -56,8 +58,8 @@ pub(crate) struct CaseFile {
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<ChosenChange>,
     pub(crate) answer_history: Vec<answers::Entry>,
-    /// What was entered with the tank's water.
-    events: Vec<events::KeptEvent>,
+    /// What counts of the tank's log.
+    log: Vec<KeptEntry>,
     /// What the flow model found in the tank that the suspects are about, if it has been through.
     pub(crate) flow: Option<Facts>,
     /// The units the keeper reads.
@@ -103,7 +105,7 @@ impl CaseFile {
             readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
-            events: events::since(db, case.tank_id, opened_wall - REMEMBERED)?,
+            log: entries::counting(db, case.tank_id, opened_wall - REMEMBERED)?,
             units: settings::units(db)?,
             units_are_chosen: settings::are_chosen(db)?,
             opened_wall,
@@ -210,11 +212,8 @@ impl CaseFile {
 
     /// What is on record of the tank besides the answers of the case.
     fn recorded(&self, now: DateTime) -> Vec<Recorded> {
-        let standing = self.events.iter().filter(|event| !event.is_struck);
-        record::of_tank(self.tank(), now)
-            .into_iter()
-            .chain(standing.flat_map(|event| record::of_water(event.what, event.at)))
-            .collect()
+        let log: Vec<Entry> = self.log.iter().map(|kept| kept.entry.clone()).collect();
+        record::of(self.tank(), &log, now)
     }
 
     /// Everything that was entered until it was closed, in its order.
@@ -299,11 +298,11 @@ impl CaseFile {
             readings,
             choices,
             answer_history: self.answer_history.clone(),
-            events: self
-                .events
+            log: self
+                .log
                 .iter()
-                .filter(|event| event.at <= wall)
-                .copied()
+                .filter(|kept| kept.made_at <= until)
+                .cloned()
                 .collect(),
             flow: self.flow.clone(),
             ..*self

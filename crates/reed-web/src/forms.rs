@@ -6,6 +6,7 @@ use jiff::SignedDuration;
 use jiff::Timestamp;
 use jiff::civil::DateTime;
 use jiff::tz::TimeZone;
+use reed_core::log::When;
 use reed_core::tank::{Reading, kit};
 use reed_core::units::{Lies, NitrogenForm, Refusal, Units, plain, read_moment};
 use reed_store::{ReadingId, StoreError, TankId, Transaction, readings, settings};
@@ -37,6 +38,13 @@ impl Refusals {
     /// The sentence for a field; empty when it is fine.
     pub(crate) fn at(&self, field: &str) -> &str {
         self.0.get(field).map_or("", String::as_str)
+    }
+
+    /// Every sentence, one after another.
+    pub(crate) fn all(&self) -> String {
+        let mut sentences: Vec<&str> = self.0.values().map(String::as_str).collect();
+        sentences.sort_unstable();
+        sentences.join(" ")
     }
 
     /// Something was refused.
@@ -77,6 +85,19 @@ impl Carried {
             now.wall
                 .duration_since(now.utc.to_zoned(TimeZone::UTC).datetime())
                 - SignedDuration::from_mins(minutes)
+        })
+    }
+
+    /// The same of a span: a day, or roughly when.
+    pub(crate) fn when(&self, text: &str, now: &Moment, lies: Lies) -> Option<When> {
+        let shift = self.shift(now);
+        let there = now.wall.checked_sub(shift).ok()?;
+        let said = When::read(text, there, lies)?;
+        // A day is that of whoever says it.
+        Some(if said.is_a_day() {
+            said
+        } else {
+            said.moved(shift)
         })
     }
 

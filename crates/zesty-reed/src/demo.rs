@@ -9,6 +9,7 @@ use jiff::civil::DateTime;
 use jiff::{SignedDuration, Zoned};
 use reed_core::diagnosis::Case;
 use reed_core::document::{Document, NotADocument};
+use reed_core::log::Entry;
 use reed_store::{Store, StoreError, documents, tanks};
 
 use crate::serve;
@@ -57,20 +58,21 @@ fn fill(store: &Store, now: &Zoned) -> anyhow::Result<()> {
         Document::read(READING_ROOM)?.document,
         Document::read(WAITING_ROOM)?.document,
     ];
-    let cases = documents
+    let moved = documents
         .iter()
         .map(|document| moved_to_now(document, now))
         .collect::<Result<Vec<_>, _>>()?;
     store.write(|db| {
-        for case in &cases {
-            documents::add(db, case, "First entry", now.timestamp())?;
+        for (case, log) in &moved {
+            documents::add(db, case, log, "First entry", now.timestamp())?;
         }
         Ok::<_, StoreError>(())
     })?;
     Ok(())
 }
 
-fn moved_to_now(document: &Document, now: &Zoned) -> Result<Case, NotADocument> {
+/// The case and the log of a document, as if they were of today.
+fn moved_to_now(document: &Document, now: &Zoned) -> Result<(Case, Vec<Entry>), NotADocument> {
     let as_of = document.as_of.unwrap_or_else(|| now.datetime());
     let mut case = document.case(as_of)?;
     let shift = whole_days_between(as_of, now.datetime());
@@ -82,7 +84,11 @@ fn moved_to_now(document: &Document, now: &Zoned) -> Result<Case, NotADocument> 
         .answers
         .iter_mut()
         .for_each(|answered| answered.at += shift);
-    Ok(case)
+    let moved = |entry: &Entry| Entry {
+        when: entry.when.moved(shift),
+        ..entry.clone()
+    };
+    Ok((case, document.log.iter().map(moved).collect()))
 }
 
 /// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since

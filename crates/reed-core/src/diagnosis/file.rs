@@ -7,10 +7,12 @@ use super::check;
 use super::declined::Declined;
 use super::finding::{self, Kind};
 use super::observed::{Answered, Observed};
+use super::record;
 use crate::document::{
     Answer, DeclinedEntry, Document, EventEntry, FORMAT, FindingEntry, NotADocument, Opened,
     ReadingEntry, shown,
 };
+use crate::log::Entry;
 use crate::tank::Serial;
 
 impl Document {
@@ -89,6 +91,7 @@ impl Document {
                     at: declined.at,
                 })
                 .collect(),
+            log: Vec::new(),
         }
     }
 
@@ -123,6 +126,8 @@ impl Document {
             }
         }
         observed.readings.sort_by_key(|reading| reading.taken_at);
+        observed.recorded = record::of(&self.tank, &self.log, observed.now);
+        faults.extend(self.log_faults());
         if faults.is_empty() {
             Ok(Case {
                 tank: self.tank.clone(),
@@ -131,6 +136,15 @@ impl Document {
         } else {
             Err(NotADocument(faults))
         }
+    }
+
+    /// What in the log cannot be.
+    fn log_faults(&self) -> Vec<String> {
+        let fault = |(i, entry): (usize, &Entry)| {
+            let why = entry.fault(&self.tank)?;
+            Some(format!("/log/{i}/{why}"))
+        };
+        self.log.iter().enumerate().filter_map(fault).collect()
     }
 
     /// What is dated later than anything can have happened.

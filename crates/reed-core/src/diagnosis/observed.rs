@@ -119,7 +119,7 @@ pub struct Observed {
 impl Observed {
     /// Nothing seen yet of a tank: only what its file dates is known.
     pub fn nothing(tank: &Tank, now: DateTime) -> Self {
-        let recorded = record::of_tank(tank, now);
+        let recorded = record::of(tank, &[], now);
         Self {
             now,
             answers: Vec::new(),

@@ -17,11 +17,15 @@ use serde_json::Value;
 
 #[cfg(feature = "schema")]
 use crate::field::Described;
+use crate::log::Entry;
 use crate::tank::{self, Analyte, Reading, Serial, Tank, kit};
 use crate::units::Units;
 
 /// The present version of the format.
-pub const FORMAT: &str = "zesty-reed/2";
+pub const FORMAT: &str = "zesty-reed/3";
+
+/// Version 2, which had no log.
+const FORMAT_2: &str = "zesty-reed/2";
 
 /// The JSON Schema of the format, as published.
 pub const SCHEMA: &str = include_str!("../../../../docs/case-document.schema.json");
@@ -46,7 +50,7 @@ pub struct Opened {
 #[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Document {
-    /// Always `zesty-reed/2`; files of version 1 are read too.
+    /// Always `zesty-reed/3`; files of versions 1 and 2 are read too.
     pub format: String,
     /// The moment the case is looked at, which gives events their age; left out: when it is read.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -65,6 +69,9 @@ pub struct Document {
     /// Checks that were asked for and could not be done.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub declined: Vec<DeclinedEntry>,
+    /// The log of the tank: what happened, and what is planned.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub log: Vec<Entry>,
 }
 
 /// A check that could not be done.
@@ -148,14 +155,14 @@ impl Document {
             ))
         })?;
         match given.get("format").and_then(Value::as_str) {
-            Some(FORMAT) => {}
+            Some(FORMAT | FORMAT_2) => {}
             Some(FORMAT_1) => given
                 .get_mut("tank")
                 .into_iter()
                 .for_each(upgrade::tank_from_1),
             Some(other) => {
                 return Err(refuse(format!(
-                    "/format: “{}” is not known; this program reads “{FORMAT}” and “{FORMAT_1}”.",
+                    "/format: “{}” is not known; this program reads “{FORMAT}”, “{FORMAT_2}” and “{FORMAT_1}”.",
                     shown(other)
                 )));
             }
@@ -185,9 +192,15 @@ impl Document {
             .extend(of_that_name.map(|value| ("/tank/unknown".to_owned(), value)));
         let names = unknown.0.keys().cloned().collect();
         unknown.0.retain(|place, _| {
-            !["/findings/", "/events/", "/readings/", "/declined/"]
-                .iter()
-                .any(|list| place.starts_with(list))
+            ![
+                "/findings/",
+                "/events/",
+                "/readings/",
+                "/declined/",
+                "/log/",
+            ]
+            .iter()
+            .any(|list| place.starts_with(list))
         });
         document.tank.unknown.0.extend(unknown.0);
         Ok(Opened {

@@ -33,7 +33,7 @@ pub fn areas(tank: &Tank) -> Vec<Area> {
                 portion.litres.as_litres(),
                 portion.medium.words()
             ),
-            m2: portion.litres.as_litres() * portion.medium.surface_m2_per_l().value,
+            m2: portion.surface_m2(),
             in_filter: true,
         })
     });

@@ -1,7 +1,7 @@
 //! The arithmetic that is otherwise skipped: turnover, stock, load, media.
 
 use crate::figure::Figure;
-use crate::tank::{Area, Medium, Portion, Stage, Tank, areas};
+use crate::tank::{Area, Medium, Stage, Tank, areas};
 use crate::twin::Twin;
 use crate::units::masses::NITRATE_PER_NITROGEN;
 use crate::water::nitrogen::{KIT_ZERO_MG_L, areal_rate_g_m2_day, peak_between_changes};
@@ -118,10 +118,8 @@ pub fn medium_to_add(tank: &Tank) -> Medium {
         .iter()
         .flat_map(|filter| filter.media())
         .filter(|portion| portion.medium.stage() == Stage::Biological);
-    let m2 =
-        |portion: &&Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
     media
-        .max_by(|one, other| m2(one).total_cmp(&m2(other)))
+        .max_by(|one, other| one.surface_m2().total_cmp(&other.surface_m2()))
         .map_or(Medium::Sintered, |portion| portion.medium)
 }
 

@@ -63,6 +63,17 @@ pub fn read_moment(text: &str, now: DateTime, lies: Lies) -> Option<DateTime> {
     }
 }
 
+/// Reads a day that is said without an hour, such as “yesterday” or “10 Mar”; `None` for anything
+/// else.
+pub fn read_day(text: &str, now: DateTime, lies: Lies) -> Option<Date> {
+    let text = text.trim().to_lowercase().replace(',', " ");
+    let words: Vec<&str> = text
+        .split_whitespace()
+        .filter(|word| !matches!(*word, "at" | "on" | "last" | "the"))
+        .collect();
+    day(&words, now, lies).flatten()
+}
+
 /// "3 hours ago", "in 2 days", "40 min ago".
 fn relative(words: &[&str], now: DateTime) -> Option<DateTime> {
     let (amount, sign) = match words {

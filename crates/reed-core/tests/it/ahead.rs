@@ -2,13 +2,14 @@
 //! know.
 
 use jiff::civil::{DateTime, date};
-use proptest::prelude::{Strategy, any, prop_assert, prop_assert_eq, proptest};
+use proptest::prelude::{Strategy, any, prop_assert, proptest};
 use reed_core::document::start;
+use reed_core::log::Effect;
 use reed_core::outlook::acidity::Acidity;
 use reed_core::outlook::ahead::emergency::{
     Emergency, KH_STEP, LARGEST, PH_STEP, Water, emergency,
 };
-use reed_core::outlook::ahead::{Event, Setting, Tap, What, is_masked, parts, with_habit};
+use reed_core::outlook::ahead::{Event, Setting, Tap, is_masked, parts, with_habit};
 use reed_core::outlook::chemical::hours_until_full;
 use reed_core::outlook::failures;
 use reed_core::tank::{Analyte, Medium, PerSpecies, Reading, Species, StockGroup, Surface, Tank};
@@ -104,8 +105,8 @@ proptest! {
     fn habit_adds_changes_and_loses_nothing(every in 1_u32..30, share in 5.0..60.0_f64, known in proptest::collection::vec((-20.0..40.0_f64, 0_u8..4), 0..8)) {
         let mut tank = start::by_id("planted-canister").expect("listed").tank();
         (tank.practice.change_every_days, tank.practice.change_share) = (every, Percent::of(share));
-        let what = |kind: u8| [What::Change(0.3), What::Skip, What::Medicine, What::Feed(2.0)][usize::from(kind)];
-        let known: Vec<Event> = known.into_iter().map(|(day, kind)| Event { day, what: what(kind) }).collect();
+        let what = |kind: u8| [Effect::Change(0.3), Effect::Skip, Effect::Medicine, Effect::Feed(2.0)][usize::from(kind)];
+        let known: Vec<Event> = known.into_iter().map(|(day, kind)| Event { day, effect: what(kind) }).collect();
         let all = with_habit(&known, &setting_of(&tank), -20.0, 40.0);
         prop_assert!(all.is_sorted_by(|one, other| one.day <= other.day));
         for event in &known {
@@ -114,23 +115,11 @@ proptest! {
         let added: Vec<&Event> = all.iter().filter(|event| !known.contains(event)).collect();
         prop_assert!(added.len() as f64 <= 2.0 + 60.0 / f64::from(every));
         for event in added {
-            prop_assert!((event.what == What::Change(share / 100.0)) && (-20.0..=40.0).contains(&event.day));
-            let skipped = known.iter().any(|other| other.what == What::Skip && (other.day - event.day).abs() < 0.6);
+            prop_assert!((event.effect == Effect::Change(share / 100.0)) && (-20.0..=40.0).contains(&event.day));
+            let skipped = known.iter().any(|other| other.effect == Effect::Skip && (other.day - event.day).abs() < 0.6);
             prop_assert!(!skipped, "{:?}", event);
         }
     }
-
-    /// Any event that the form takes comes back from its id and amount.
-    #[test]
-    fn events_are_known_again_by_id_and_amount(index in 0..What::KINDS.len(), share in 0.0..1.0_f64) {
-        let (id, ..) = What::KINDS[index];
-        let amount = What::accepts(id).map_or(0.0, |(low, high)| low + share * (high - low));
-        let what = What::by_id(id, amount).expect("listed");
-        let (same, kept) = what.id();
-        prop_assert_eq!(same, id);
-        prop_assert!((kept - amount).abs() < 1e-9 * amount.max(1.0));
-    }
-
     /// pH from carbon dioxide and hardness, and back.
     #[test]
     fn ph_and_carbon_dioxide_are_one_relation(ph in 5.0..9.0_f64, kh in 0.5..25.0_f64) {
@@ -304,7 +293,7 @@ fn a_tanks_file_tells_shares_and_masks() {
             &setting,
             &[Event {
                 day: -1.0,
-                what: What::MediaOut
+                effect: Effect::MediaOut
             }],
             Species::Ammonia,
             0.0

@@ -13,7 +13,7 @@ use reed_core::document::start;
 use reed_core::document::{Document, LARGEST_FILE, Opened, SCHEMA, stored_tank};
 use reed_core::tank::Tank;
 use reed_core::twin::Twin;
-use reed_fixtures::{example, examples, version_1};
+use reed_fixtures::{example, examples, version_1, version_2};
 use serde_json::{Value, json};
 
 const NOON: jiff::civil::DateTime = date(2026, 3, 10).at(12, 0, 0, 0);
@@ -108,7 +108,7 @@ fn a_broken_file_is_refused_with_its_place_and_what_is_accepted() {
         (
             "/format",
             json!("zesty-reed/9"),
-            "/format: “zesty-reed/9” is not known; this program reads “zesty-reed/2”",
+            "/format: “zesty-reed/9” is not known; this program reads “zesty-reed/3”",
         ),
         (
             "/tank/temperature_c",
@@ -400,5 +400,79 @@ fn what_could_not_be_looked_at_goes_with_the_file() {
             Ok(observed) => observed.expect_err("refused").to_string(),
         };
         assert!(said.contains(says), "{said}");
+    }
+}
+
+/// What version 2 wrote means the same now: only the name of the format is another.
+#[test]
+fn files_of_version_2_are_read_as_they_are() {
+    let files = version_2();
+    assert_eq!(files.len(), 3);
+    for (file, text) in files {
+        let old = open(&text);
+        assert_eq!(old.unknown, Vec::<String>::new(), "{file}");
+        assert_eq!(old.document.format, "zesty-reed/3");
+        let new = open(&text.replace("zesty-reed/2", "zesty-reed/3"));
+        assert_eq!(old, new, "{file}");
+        assert_eq!(open(&old.document.write()).document, old.document, "{file}");
+    }
+}
+
+/// A kind that only a later version knows is kept, and speaks to no model; what cannot be is named.
+#[test]
+fn the_log_of_a_file_is_kept_and_what_cannot_be_in_it_is_named() {
+    let moments = json!({ "from": "2026-03-09T08:00:00", "to": "2026-03-09T20:00:00" });
+    let with = |change: &dyn Fn(&mut Value)| {
+        let mut entry = json!({ "happening": "change", "amount": 30.0, "on": { "filter": 1 } });
+        entry
+            .as_object_mut()
+            .expect("an object")
+            .extend(moments.as_object().expect("an object").clone());
+        change(&mut entry);
+        altered("/log", json!([entry]))
+    };
+    for happening in ["change", "something-of-later"] {
+        let text = with(&|entry| entry["happening"] = json!(happening));
+        let document = open(&text).document;
+        assert_eq!(open(&document.write()).document, document);
+        let case = document.case(NOON).expect("sound");
+        let told = |recorded: &reed_core::diagnosis::record::Recorded| {
+            recorded.known.finding.id == "water-changed"
+        };
+        assert_eq!(
+            case.observed.recorded.iter().any(told),
+            happening == "change"
+        );
+    }
+    for (field, value, says) in [
+        (
+            "amount",
+            json!(130),
+            "/log/0/amount: 130 is not accepted; give 1 to 100 %.",
+        ),
+        (
+            "on",
+            json!({ "filter": 9 }),
+            "/log/0/on: this tank has no filter 9.",
+        ),
+        (
+            "to",
+            json!("2026-03-08T08:00:00"),
+            "/log/0/to: 2026-03-08T08:00:00 lies before",
+        ),
+        (
+            "note",
+            json!("x".repeat(5000)),
+            "/log/0/note: it has 5000 letters",
+        ),
+        (
+            "details",
+            json!({ "grades": { "fine": 6 } }),
+            "/log/0/details: Fine foam is graded 6",
+        ),
+    ] {
+        let text = with(&|entry| entry[field] = value.clone());
+        let refused = Document::read(&text).expect_err(field).to_string();
+        assert!(refused.contains(says), "{refused}");
     }
 }

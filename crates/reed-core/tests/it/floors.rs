@@ -10,6 +10,7 @@ const CORE: &[&[&str]] = &[
     &["choice", "figure", "statistics", "units"],
     &["field"],
     &["tank"],
+    &["log"],
     &["document", "water"],
     &["flow"],
     &["twin"],
@@ -24,7 +25,7 @@ const CORE: &[&[&str]] = &[
 const DIAGNOSIS: &[&[&str]] = &[
     &["belief", "distress", "origin"],
     &[
-        "check", "declined", "fault", "finding", "observed", "record",
+        "case", "check", "declined", "fault", "finding", "observed", "record",
     ],
     &["hypothesis_space"],
     &["evidence"],

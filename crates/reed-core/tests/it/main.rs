@@ -10,6 +10,7 @@ mod filters;
 mod floors;
 mod flow;
 mod kinds;
+mod log;
 mod posterior;
 mod rehearsal;
 mod remedies;

@@ -246,9 +246,12 @@ document.addEventListener("alpine:init", () => {
           const two = (number) => String(number).padStart(2, "0");
           return moment.getFullYear() + "-" + two(moment.getMonth() + 1) + "-" + two(moment.getDate()) + "T" + two(moment.getHours()) + ":" + two(moment.getMinutes());
         };
-        const [address, body] = event.id ? ["/events/" + event.id + "/move", { to: at(day) }] : ["/habit", { from: event.at, to: at(day) }];
+        const water = this.$root.dataset.tank;
+        const [address, body] = event.id
+          ? [water.replace(/water$/, "log/") + event.id + "/move", { to: at(day), back: "water" }]
+          : [water + "/habit", { from: event.at, to: at(day) }];
         try {
-          const response = await fetch(this.$root.dataset.tank + address, { method: "POST", body: new URLSearchParams(body) });
+          const response = await fetch(address, { method: "POST", body: new URLSearchParams(body) });
           if (!response.ok) throw new Error(response.status);
           const fresh = await fetch(this.$root.dataset.tank + "/outlook");
           announce(event.words + " moved");

@@ -178,7 +178,7 @@ async fn take(State(app): State<App>, form: Multipart) -> Result<Response, PageE
             Some(id) => {
                 tanks::revise(db, id, &case.tank, "From a file", now.utc).map(|_| (id, None))
             }
-            None => documents::add(db, &case, "From a file", now.utc),
+            None => documents::add(db, &case, &document.log, "From a file", now.utc),
         })
         .await?;
     Ok(Redirect::to(

@@ -100,19 +100,21 @@ impl TankBar {
 pub(crate) enum Tab {
     Tank,
     Case,
+    Log,
     Water,
     Drift,
 }
 
 impl Tab {
     /// All of them, in the order of the bar.
-    pub(crate) const ALL: [Self; 4] = [Self::Tank, Self::Case, Self::Water, Self::Drift];
+    pub(crate) const ALL: [Self; 5] = [Self::Tank, Self::Case, Self::Log, Self::Water, Self::Drift];
 
     /// What it is called.
     pub(crate) const fn words(self) -> &'static str {
         match self {
             Self::Tank => "Tank",
             Self::Case => "Case",
+            Self::Log => "Log",
             Self::Water => "Water",
             Self::Drift => "Drift",
         }
@@ -123,19 +125,21 @@ impl Tab {
         match self {
             Self::Tank => "",
             Self::Case => "/case",
+            Self::Log => "/log",
             Self::Water => "/water",
             Self::Drift => "/drift",
         }
     }
 
-    /// Its sign: a path in a box of 24 by 24. A box with water, an eye, a drop with its level,
-    /// water round a stone.
+    /// Its sign: a path in a box of 24 by 24. A box with water, an eye, days on a line, a drop with
+    /// its level, water round a stone.
     pub(crate) const fn sign(self) -> &'static str {
         match self {
             Self::Tank => "M3 5v14h18V5M3 9c2-1.6 4-1.6 6 0s4 1.6 6 0 4-1.6 6 0",
             Self::Case => {
                 "M2 12c3-5 6.5-7 10-7s7 2 10 7c-3 5-6.5 7-10 7s-7-2-10-7M12 9a3 3 0 1 0 0 6 3 3 0 1 0 0-6"
             }
+            Self::Log => "M5 3v18M5 7h4m2 0h8M5 13h4m2 0h6M5 19h4m2 0h8",
             Self::Water => "M12 3c4 5 6.5 8 6.5 11.5a6.5 6.5 0 0 1-13 0C5.5 11 8 8 12 3M6 14h12",
             Self::Drift => {
                 "M2 7c4-3 7-3 10 0s6 3 10 0M2 12h5m10 0h5M2 17c4 3 7 3 10 0s6-3 10 0M12 10a2 2 0 1 0 0 4 2 2 0 1 0 0-4"

@@ -13,7 +13,7 @@ mod tank_numbers;
 pub(crate) use chart::{Chart, ChartSize, Dot, HourRow, table as chart_table};
 pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet, silhouette};
 pub(crate) use frame::{Frame, Tab};
-pub(crate) use number::{hours, percent, since, when};
+pub(crate) use number::{hours, percent, since, when, when_of};
 pub(crate) use opened::Opened;
 pub(crate) use ph_chart::ph_chart;
 pub(crate) use reading_form::{Keeper, ReadingForm};

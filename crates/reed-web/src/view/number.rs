@@ -1,6 +1,7 @@
 //! Numbers and times as a keeper reads them.
 
 use jiff::civil::DateTime;
+use reed_core::log::When;
 use reed_core::water::oxygen::Reaches;
 
 /// A probability: never quite none, never quite all.
@@ -32,6 +33,17 @@ pub(crate) fn when(at: DateTime, now: DateTime) -> String {
         at.strftime("today %H:%M").to_string()
     } else {
         at.strftime("%-d %b %H:%M").to_string()
+    }
+}
+
+/// When something happened, as exactly as that is known.
+pub(crate) fn when_of(known: &When, now: DateTime) -> String {
+    if known.is_exact() && (known.from.year() == now.year() || known.from > now) {
+        when(known.from, now)
+    } else if known.to.date() == now.date() && known.from.date() == now.date() {
+        "today".to_owned()
+    } else {
+        known.words()
     }
 }
 

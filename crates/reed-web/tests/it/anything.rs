@@ -41,10 +41,7 @@ async fn events_take_anything_and_never_fail() {
             format!("what=ammonia-medium&amount=0.3&at={typed}"),
             typed.to_string(),
         ] {
-            is_answered(
-                &body,
-                client.post("/tanks/1/water/events", &body).await.status,
-            );
+            is_answered(&body, client.post("/tanks/1/log", &body).await.status);
         }
         for (place, body) in [
             ("habit", format!("from={typed}&to=2026-03-12T08:00")),

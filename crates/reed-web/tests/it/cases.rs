@@ -553,10 +553,7 @@ async fn what_was_entered_with_the_water_is_not_asked_in_the_case() {
     let before = client.get("/cases/1").await.text;
     assert!(!before.contains("The tank had been medicated"));
     client
-        .post(
-            "/tanks/1/water/events",
-            "what=medicine&amount=&at=2026-03-05T08:00",
-        )
+        .post("/tanks/1/log", "what=medicine&amount=&at=2026-03-05T08:00")
         .await;
     let page = client.get("/cases/1").await.text;
     assert!(

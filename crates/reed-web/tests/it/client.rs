@@ -44,7 +44,7 @@ impl Client {
         let now = at("2026-03-10T08:30:00");
         let case = document.case(now.datetime()).expect("an example");
         store
-            .write(|db| documents::add(db, &case, "First entry", now.timestamp()))
+            .write(|db| documents::add(db, &case, &document.log, "First entry", now.timestamp()))
             .expect("written");
         let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
         Self {

@@ -45,10 +45,7 @@ async fn with_nitrogen(client: &Client) {
             .await;
     }
     client
-        .post(
-            "/tanks/1/water/events",
-            "what=dose&amount=2&at=2026-03-12T08:00",
-        )
+        .post("/tanks/1/log", "what=dose&amount=2&at=2026-03-12T08:00")
         .await;
     let mut form = crate::form::Form::of(&client.get("/tanks/1/edit").await.text);
     client

@@ -142,10 +142,10 @@ async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn()
         ("what=change&amount=30&at=soon", "“8 pm”"),
         (
             "what=change&amount=30&at=2036-03-12T08:00",
-            "no more than a year away",
+            "no more than a year ahead",
         ),
     ] {
-        let refused = client.post("/tanks/1/water/events", body).await;
+        let refused = client.post("/tanks/1/log", body).await;
         assert!(
             refused.status == StatusCode::UNPROCESSABLE_ENTITY && refused.text.contains(says),
             "{body}: {}",
@@ -154,8 +154,8 @@ async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn()
     }
     let kept = client
         .post(
-            "/tanks/1/water/events",
-            "what=stop&amount=long&at=2026-03-12T08:00",
+            "/tanks/1/log",
+            "what=stop&amount=long&at=2026-03-12T08:00&back=water",
         )
         .await
         .text;
@@ -166,7 +166,7 @@ async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn()
     );
     client
         .post(
-            "/tanks/1/water/events",
+            "/tanks/1/log",
             "what=new-media&amount=100&at=2026-03-12T08:00",
         )
         .await;
@@ -176,17 +176,32 @@ async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn()
         with.contains("Media replaced by new, 100 % of them, planned"),
         "{with}"
     );
+    let number = |part: &str| -> String {
+        let (_, rest) = part.split_once("/tanks/1/log/").expect("an entry");
+        rest.chars().take_while(char::is_ascii_digit).collect()
+    };
+    let entry = number(&with);
     assert_eq!(
         client
-            .post("/tanks/1/water/events/1/move", "to=2026-03-20T08:00")
+            .post(
+                &format!("/tanks/1/log/{entry}/move"),
+                "to=2026-03-20T08:00&back=water"
+            )
             .await
             .location,
         "/tanks/1/water#ahead"
     );
     assert!(part().await.contains("20 Mar"), "{}", part().await);
-    client.post("/tanks/1/water/events/1/strike", "").await;
+    let entry = number(&part().await);
+    let send = async |what: &str| {
+        let answer = client
+            .post(&format!("/tanks/1/log/{entry}/{what}"), "back=water")
+            .await;
+        assert_eq!(answer.location, "/tanks/1/water#ahead");
+    };
+    send("strike").await;
     assert!(part().await.contains("Withdrawn."));
-    client.post("/tanks/1/water/events/1/restore", "").await;
+    send("restore").await;
     assert!(!part().await.contains("Withdrawn."));
     client
         .post(
@@ -202,7 +217,7 @@ async fn events_are_refused_with_what_was_typed_or_entered_moved_and_withdrawn()
     );
     assert_eq!(
         client
-            .post("/tanks/1/water/events/99/move", "to=2026-03-20T08:00")
+            .post("/tanks/1/log/99/move", "to=2026-03-20T08:00")
             .await
             .status,
         StatusCode::NOT_FOUND
@@ -309,7 +324,7 @@ async fn a_medium_is_picked_by_its_problem() {
     // While it is in, a zero says nothing.
     client
         .post(
-            "/tanks/1/water/events",
+            "/tanks/1/log",
             "what=ammonia-medium&amount=0.4&at=2026-03-01T08:00",
         )
         .await;
@@ -587,9 +602,7 @@ async fn events_that_could_do_nothing_are_refused() {
         ("tap-rinse", "No media are entered"),
     ] {
         let body = format!("what={what}&amount=6&{at}");
-        let answer = client
-            .post(&format!("/tanks/{bare}/water/events"), &body)
-            .await;
+        let answer = client.post(&format!("/tanks/{bare}/log"), &body).await;
         assert!(
             answer.status == StatusCode::UNPROCESSABLE_ENTITY && answer.text.contains(says),
             "{what}: {}",
@@ -604,7 +617,7 @@ async fn events_that_could_do_nothing_are_refused() {
             "{what}"
         );
         assert_eq!(
-            client.post("/tanks/1/water/events", &body).await.status,
+            client.post("/tanks/1/log", &body).await.status,
             StatusCode::SEE_OTHER,
             "{what}"
         );

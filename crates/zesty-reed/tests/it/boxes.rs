@@ -49,7 +49,7 @@ async fn awkward(page: &Page) {
         ("/cases/2/close", format!("words={}", unbroken(480))),
         ("/tanks/3/cases", String::new()),
         (
-            "/tanks/3/water/events",
+            "/tanks/3/log",
             "what=new-media&amount=50&at=in+3+days".to_owned(),
         ),
         ("/tanks/3/tries", format!("moves=1:1,0,0&name={long}")),

@@ -1,6 +1,6 @@
 //! One possible course of a tank's nitrogen: where a guess begins and where it leads.
 
-use super::event::Event;
+use super::event::{Event, happen};
 use super::guess::Guess;
 use super::reached::Reached;
 use super::setting::Setting;
@@ -141,7 +141,8 @@ pub(super) fn run(
             reached.media[species] = Some(grains);
             conditions.media = reached.media;
         } else if let Some(event) = events.next_if(|event| event.day <= today) {
-            event.what.happen(
+            happen(
+                event.effect,
                 reached,
                 setting,
                 seeded_from(&kinetics, &conditions),

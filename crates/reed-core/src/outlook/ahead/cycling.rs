@@ -4,10 +4,11 @@
 use jiff::civil::DateTime;
 
 use super::belief::NitrogenBelief;
-use super::event::{Event, What, is_masked, with_habit};
+use super::event::{Event, is_masked, with_habit};
 use super::outlook::NitrogenOutlook;
 use super::setting::Setting;
 use crate::figure::Figure;
+use crate::log::Effect;
 use crate::outlook::acidity::Acidity;
 use crate::tank::{Analyte, Conditioner, Reading, Species, Tank};
 use crate::units::days_of;
@@ -53,7 +54,7 @@ impl Start {
     pub fn event(self) -> Option<Event> {
         self.seed.map(|share| Event {
             day: SOON_DAYS,
-            what: What::Seed(share),
+            effect: Effect::Seed(share),
         })
     }
 }
@@ -179,11 +180,10 @@ pub fn proof(
 ) -> [Condition; 4] {
     let day = |reading: &Reading| -days_of(now.duration_since(reading.taken_at));
     let doses = || {
-        let is_proof =
-            |what: What| matches!(what, What::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
+        let is_proof = |what: Effect| matches!(what, Effect::Dose(mg_l) if mg_l >= NEARLY * PROOF_DOSE_MG_L.value);
         known
             .iter()
-            .filter(move |event| event.day <= 0.0 && is_proof(event.what))
+            .filter(move |event| event.day <= 0.0 && is_proof(event.effect))
             .map(|event| event.day)
     };
     let gone_after = |dose: f64, analyte: &Analyte| {
@@ -304,12 +304,12 @@ pub fn plan(
     // No animal needs the changes of the habit yet, and they carry the bacteria's food away.
     let by_habit = with_habit(known, setting, 0.0, PLANNED_DAYS as f64);
     let left_out = by_habit.iter().filter(|event| {
-        event.day > 0.0 && matches!(event.what, What::Change(_)) && !known.contains(event)
+        event.day > 0.0 && matches!(event.effect, Effect::Change(_)) && !known.contains(event)
     });
     let mut planned: Vec<Event> = left_out
         .map(|event| Event {
             day: event.day,
-            what: What::Skip,
+            effect: Effect::Skip,
         })
         .collect();
     planned.extend(start.event());
@@ -322,15 +322,15 @@ pub fn plan(
         Source::Doses => dosed(&mut planned, outlook),
     };
     if let Some(day) = through {
-        planned.retain(|event| event.what != What::Skip || event.day < day);
+        planned.retain(|event| event.effect != Effect::Skip || event.day < day);
         planned.push(Event {
             day: day + 0.1,
-            what: What::Change(LAST_CHANGE),
+            effect: Effect::Change(LAST_CHANGE),
         });
         if source == Source::Doses {
             let step = |third: f64| Event {
                 day: day + 1.0 + (third - 1.0) * STEP_DAYS,
-                what: What::Feed(third / 3.0),
+                effect: Effect::Feed(third / 3.0),
             };
             planned.extend([1.0, 2.0, 3.0].map(step));
         }
@@ -342,14 +342,14 @@ pub fn plan(
 /// until one that proves the cycle is gone within a day; says on which day, unless it takes too
 /// long. Each dose is set by where those before it lead.
 fn dosed(planned: &mut Vec<Event>, outlook: impl Fn(&[Event]) -> NitrogenOutlook) -> Option<f64> {
-    const PROOF: What = What::Dose(PROOF_DOSE_MG_L.value);
+    const PROOF: Effect = Effect::Dose(PROOF_DOSE_MG_L.value);
     planned.push(Event {
         day: SOON_DAYS,
-        what: What::Feed(0.0),
+        effect: Effect::Feed(0.0),
     });
     planned.push(Event {
         day: SOON_DAYS,
-        what: PROOF,
+        effect: PROOF,
     });
     let mut last = 0;
     for _ in 0..MOST_DOSES {
@@ -361,23 +361,24 @@ fn dosed(planned: &mut Vec<Event>, outlook: impl Fn(&[Event]) -> NitrogenOutlook
         };
         let day = (last + 1..PLANNED_DAYS).find(is_due)?;
         let is_clear = tan[day] < KIT_ZERO_MG_L && nitrite[day] < KIT_ZERO_MG_L;
-        if is_clear && day == last + 1 && planned.last().is_some_and(|event| event.what == PROOF) {
+        if is_clear && day == last + 1 && planned.last().is_some_and(|event| event.effect == PROOF)
+        {
             return Some(day as f64);
         }
         if ahead.kh.likely[day] < LEAST_DKH {
             planned.push(Event {
                 day: day as f64 - 0.1,
-                what: What::Change(LAST_CHANGE),
+                effect: Effect::Change(LAST_CHANGE),
             });
         }
         let dose = if nitrite[day] < DOSE_AT_MG_L {
             PROOF
         } else {
-            What::Dose(DOSE_MG_L)
+            Effect::Dose(DOSE_MG_L)
         };
         planned.push(Event {
             day: day as f64,
-            what: dose,
+            effect: dose,
         });
         last = day;
     }

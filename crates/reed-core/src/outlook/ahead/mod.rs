@@ -5,7 +5,8 @@
 //! not known exactly as a crowd of guesses weighed by the readings, [`NitrogenOutlook`] is where they go
 //! from here, as bands. The equations are those of [`cycle`](crate::water::nitrogen::cycle).
 //!
-//! To add an event: its variant and what it does, in `event.rs`.
+//! What changes them comes from the log of the tank ([`crate::log`]); to add an effect: its variant there, and what it
+//! does in `event.rs`.
 
 mod belief;
 mod course;
@@ -21,7 +22,7 @@ mod setting;
 mod tests;
 
 pub use belief::{Learned, NitrogenBelief};
-pub use event::{Event, What, is_masked, with_habit};
+pub use event::{Event, events_of, is_masked, with_habit};
 pub use guess::Guess;
 pub use outlook::{Bands, NitrogenOutlook};
 pub use setting::{Setting, Tap, parts};

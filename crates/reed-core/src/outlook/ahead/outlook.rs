@@ -2,8 +2,9 @@
 
 use super::belief::{NitrogenBelief, normal};
 use super::course::{dkh, run};
-use super::event::{Event, What, with_habit};
+use super::event::{Event, with_habit};
 use super::setting::Setting;
+use crate::log::Effect;
 use crate::outlook::acidity::Acidity;
 use crate::tank::{Analyte, Reading};
 use crate::units::Salinity;
@@ -123,7 +124,7 @@ impl NitrogenOutlook {
     pub fn general_hardness(&self, now: f64, tap: f64) -> Vec<f64> {
         let changes = || {
             self.events.iter().filter_map(|event| {
-                if let What::Change(share) = event.what {
+                if let Effect::Change(share) = event.effect {
                     Some((event.day, share))
                 } else {
                     None

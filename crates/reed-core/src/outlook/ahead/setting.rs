@@ -16,18 +16,19 @@ use crate::water::nitrogen::peak_between_changes;
 /// What can be rinsed or replaced at once, with its share of all surface in media: all of it, each
 /// filter, each tray.
 pub fn parts(tank: &Tank) -> Vec<(String, f64)> {
-    let m2 =
-        |portion: &Portion| portion.litres.as_litres() * portion.medium.surface_m2_per_l().value;
     let all: f64 = tank
         .filters
         .iter()
         .flat_map(|filter| filter.media())
-        .map(m2)
+        .map(Portion::surface_m2)
         .sum();
     let mut parts = vec![("All media".to_owned(), all)];
     for filter in &tank.filters {
         if tank.filters.len() > 1 {
-            parts.push((filter.name.clone(), filter.media().map(m2).sum()));
+            parts.push((
+                filter.name.clone(),
+                filter.media().map(Portion::surface_m2).sum(),
+            ));
         }
         if filter.trays.len() > 1 {
             for (index, tray) in filter.trays.iter().enumerate() {
@@ -38,7 +39,7 @@ pub fn parts(tank: &Tank) -> Vec<(String, f64)> {
                 };
                 parts.push((
                     format!("{}, {name}", filter.name),
-                    tray.media.iter().map(m2).sum(),
+                    tray.media.iter().map(Portion::surface_m2).sum(),
                 ));
             }
         }

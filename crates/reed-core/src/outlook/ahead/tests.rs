@@ -6,10 +6,11 @@ use jiff::civil::{DateTime, date};
 use super::belief::{NitrogenBelief, normal};
 use super::course::{begin, beginning, dkh, run};
 use super::cycling::{self, CycleStage, Source};
-use super::event::{Event, What, is_masked, with_habit};
+use super::event::{Event, is_masked, with_habit};
 use super::guess::Guess;
 use super::{Bands, NitrogenOutlook, Setting, Tap};
 use crate::document::start;
+use crate::log::Effect;
 use crate::outlook::acidity::Acidity;
 use crate::tank::{Analyte, PerSpecies, Reading, Species};
 use crate::twin::Stirring;
@@ -147,7 +148,7 @@ fn bands_hold_the_truth_nine_times_in_ten() {
     };
     let crash = [Event {
         day: -4.0,
-        what: What::NewMedia(0.9),
+        effect: Effect::NewMedia(0.9),
     }];
     for (what, setting, known, read_on) in [
         ("unread", &settled, &[][..], &[-0.5][..]),
@@ -279,7 +280,7 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
     let seeded = |share: f64| {
         done(&[Event {
             day: 0.5,
-            what: What::Seed(share),
+            effect: Effect::Seed(share),
         }])
     };
     let (plain, good, mature) = (done(&[]), seeded(0.01), seeded(0.3));
@@ -294,7 +295,7 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
     let doses: Vec<Event> = (0..40)
         .map(|dose| Event {
             day: 0.1 + 1.5 * f64::from(dose),
-            what: What::Dose(0.5),
+            effect: Effect::Dose(0.5),
         })
         .collect();
     let outlook = outlook(
@@ -316,17 +317,25 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
 fn events_do_what_keepers_fear_and_habit_goes_on() {
     let setting = setting();
     let belief = NitrogenBelief::learned(&setting, &[], &[], NOW);
-    let peak = |what: What| {
-        outlook(&setting, &belief, &[Event { day: 2.0, what }], 30)
-            .tan
-            .peak()
+    let peak = |what: Effect| {
+        outlook(
+            &setting,
+            &belief,
+            &[Event {
+                day: 2.0,
+                effect: what,
+            }],
+            30,
+        )
+        .tan
+        .peak()
     };
     let quiet = outlook(&setting, &belief, &[], 30);
     for what in [
-        What::NewMedia(1.0),
-        What::Medicine,
-        What::Feed(6.0),
-        What::Dose(2.0),
+        Effect::NewMedia(1.0),
+        Effect::Medicine,
+        Effect::Feed(6.0),
+        Effect::Dose(2.0),
     ] {
         assert!(
             peak(what) > 1.5 * quiet.tan.peak(),
@@ -336,7 +345,7 @@ fn events_do_what_keepers_fear_and_habit_goes_on() {
         );
     }
     assert!(
-        peak(What::Stop(3.0)) < 1.05 * quiet.tan.peak(),
+        peak(Effect::Stop(3.0)) < 1.05 * quiet.tan.peak(),
         "a short stop does nothing"
     );
     let days = |events: &[Event]| events.iter().map(|event| event.day).collect::<Vec<_>>();
@@ -346,11 +355,11 @@ fn events_do_what_keepers_fear_and_habit_goes_on() {
     let known = [
         Event {
             day: -2.0,
-            what: What::Change(0.3),
+            effect: Effect::Change(0.3),
         },
         Event {
             day: 2.0 * every - 2.0,
-            what: What::Skip,
+            effect: Effect::Skip,
         },
     ];
     let planned = with_habit(&known, &setting, -30.0, 30.0);
@@ -361,17 +370,12 @@ fn events_do_what_keepers_fear_and_habit_goes_on() {
     );
     assert!(days(&planned).iter().any(|day| near(*day, every - 2.0)));
     assert!(
-        !planned.iter().any(
-            |event| near(event.day, 2.0 * every - 2.0) && matches!(event.what, What::Change(_))
-        ),
+        !planned
+            .iter()
+            .any(|event| near(event.day, 2.0 * every - 2.0)
+                && matches!(event.effect, Effect::Change(_))),
         "it was left out"
     );
-    for (id, ..) in What::KINDS {
-        let what = What::by_id(id, What::accepts(id).map_or(0.0, |(low, _)| low)).expect("a kind");
-        assert_eq!(what.id().0, id);
-        assert!(!what.words(&crate::units::Units::BASE).is_empty());
-    }
-    assert_eq!(What::by_id("nonsense", 1.0), None);
 }
 
 /// A small tank is in danger several times sooner than a large one stocked as densely, when both
@@ -390,11 +394,11 @@ fn a_small_tank_reaches_danger_sooner() {
         let crash = [
             Event {
                 day: 0.1,
-                what: What::NewMedia(1.0),
+                effect: Effect::NewMedia(1.0),
             },
             Event {
                 day: 0.1,
-                what: What::Medicine,
+                effect: Effect::Medicine,
             },
         ];
         let outlook = outlook(
@@ -442,21 +446,21 @@ fn a_cycle_is_planned_by_its_own_outlook() {
     let plain = plan(0, Source::Doses);
     let changed = |plan: &[Event]| {
         plan.iter()
-            .rfind(|event| matches!(event.what, What::Change(_)))
+            .rfind(|event| matches!(event.effect, Effect::Change(_)))
             .map(|event| event.day)
             .expect("it ends")
     };
     let doses = plain
         .iter()
-        .filter(|event| matches!(event.what, What::Dose(_)))
+        .filter(|event| matches!(event.effect, Effect::Dose(_)))
         .count();
     assert!(
         (4..30).contains(&doses) && (25.0..75.0).contains(&changed(&plain)),
         "{plain:?}"
     );
     assert_eq!(
-        plain.last().expect("some").what,
-        What::Feed(1.0),
+        plain.last().expect("some").effect,
+        Effect::Feed(1.0),
         "the animals' whole feed, in the end"
     );
     let piece = plan(2, Source::Doses);
@@ -469,14 +473,16 @@ fn a_cycle_is_planned_by_its_own_outlook() {
     );
     let fed = plan(1, Source::Feed);
     assert_eq!(
-        fed.iter().filter(|event| event.what != What::Skip).count(),
+        fed.iter()
+            .filter(|event| event.effect != Effect::Skip)
+            .count(),
         2,
         "food needs no doses: {fed:?}"
     );
     let all = with_habit(&piece, &new, 0.0, changed(&piece) - 1.0);
     let by_habit = all
         .iter()
-        .filter(|event| event.day > 0.0 && event.what == What::Change(new.habit.0));
+        .filter(|event| event.day > 0.0 && event.effect == Effect::Change(new.habit.0));
     assert_eq!(
         by_habit.count(),
         0,
@@ -511,7 +517,7 @@ fn a_cycle_is_followed_by_its_readings() {
     assert!(due[1] == (Analyte::KH, 0.0) && due[2].1 > 1.4);
     let dose = [Event {
         day: -1.0,
-        what: What::Dose(2.0),
+        effect: Effect::Dose(2.0),
     }];
     let met = |known: &[Event], readings: &[Reading]| {
         cycling::proof(&new, known, readings, NOW, &Units::BASE).map(|condition| condition.met)
@@ -532,7 +538,7 @@ fn a_cycle_is_followed_by_its_readings() {
         dose[0],
         Event {
             day: -5.0,
-            what: What::AmmoniaMedium(0.5),
+            effect: Effect::AmmoniaMedium(0.5),
         },
     ];
     assert!(!met(&hidden, &clean)[3]);
@@ -579,7 +585,7 @@ fn a_medium_hides_and_puts_off() {
     };
     let medium = [Event {
         day: 0.5,
-        what: What::AmmoniaMedium(0.3),
+        effect: Effect::AmmoniaMedium(0.3),
     }];
     let belief = NitrogenBelief::learned(&new, &[], &[], NOW);
     let (without, with) = (
@@ -605,7 +611,7 @@ fn a_medium_hides_and_puts_off() {
         medium[0],
         Event {
             day: 3.0,
-            what: What::MediaOut,
+            effect: Effect::MediaOut,
         },
     ];
     assert!(
@@ -619,7 +625,7 @@ fn a_medium_hides_and_puts_off() {
     );
     let bound = [Event {
         day: -1.0,
-        what: What::Binder,
+        effect: Effect::Binder,
     }];
     assert!(
         is_masked(&new, &bound, Species::Ammonia, 0.0)
@@ -627,7 +633,7 @@ fn a_medium_hides_and_puts_off() {
     );
     let known = [Event {
         day: -9.0,
-        what: What::AmmoniaMedium(0.3),
+        effect: Effect::AmmoniaMedium(0.3),
     }];
     let readings = [
         Reading::usual(Analyte::AMMONIA, 0.0, NOW),
@@ -652,22 +658,22 @@ fn more_animals_load_more_and_a_planned_change_is_the_habits() {
     let last = |known: &[Event]| outlook(&setting, &belief, known, 60).nitrate.likely[60];
     let six = [Event {
         day: 0.1,
-        what: What::Animals(6.0),
+        effect: Effect::Animals(6.0),
     }];
     let half_more = [Event {
         day: 0.1,
-        what: What::Feed(1.5),
+        effect: Effect::Feed(1.5),
     }];
     assert!((last(&six) - last(&half_more)).abs() < 1e-9 && last(&six) > 1.2 * last(&[]));
     let changes = |planned: f64| {
         let known = [
             Event {
                 day: -5.0,
-                what: What::Change(0.2),
+                effect: Effect::Change(0.2),
             },
             Event {
                 day: planned,
-                what: What::Change(0.5),
+                effect: Effect::Change(0.5),
             },
         ];
         with_habit(&known, &setting, 0.0, 10.0)

@@ -28,6 +28,13 @@ described! {
     }
 }
 
+impl Portion {
+    /// Its surface, m².
+    pub fn surface_m2(&self) -> f64 {
+        self.litres.as_litres() * self.medium.surface_m2_per_l().value
+    }
+}
+
 impl Default for Portion {
     fn default() -> Self {
         Self {

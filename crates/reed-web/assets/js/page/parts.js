@@ -2,6 +2,12 @@
 
 import { announce } from "../announce.js";
 
+// A field, or several, with what is in them; of what is hidden nothing is sent.
+function show(part, shown) {
+  part.hidden = !shown;
+  for (const field of part.querySelectorAll("input, select")) field.disabled = !shown;
+}
+
 document.addEventListener("alpine:init", () => {
   // Questions come by a place on the drawing or by words, from the server; without this script the form asks for the page.
   Alpine.data("finder", () => ({
@@ -117,6 +123,27 @@ document.addEventListener("alpine:init", () => {
         this.$root.open = false;
       }
       this.loading = false;
+    },
+  }));
+  // Of an entry of the log only what belongs to its kind is shown; what is hidden is not sent.
+  Alpine.data("entry", () => ({
+    init() {
+      this.chosen();
+    },
+    chosen() {
+      const kind = this.$refs.what.selectedOptions[0];
+      show(this.$refs.amount, Boolean(kind.dataset.unit));
+      this.$refs.unit.textContent = kind.dataset.unit;
+      show(this.$refs.makes, "makes" in kind.dataset);
+      const on = this.$refs.on;
+      if (on) {
+        show(on, Boolean(kind.dataset.on));
+        for (const option of on.querySelectorAll("[data-on]")) {
+          option.hidden = option.disabled = option.dataset.on !== kind.dataset.on;
+          if (option.disabled && option.selected) option.parentElement.value = "";
+        }
+      }
+      for (const more of this.$root.querySelectorAll("[data-for]")) show(more, more.dataset.for === kind.value);
     },
   }));
   Alpine.data("reading", () => ({

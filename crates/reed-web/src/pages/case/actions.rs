@@ -7,6 +7,7 @@ use jiff::civil::DateTime;
 use reed_core::diagnosis::Answer;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof;
+use reed_store::answers::Given;
 use reed_store::choices::{Chosen, ProvedBy};
 use reed_store::{
     CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks,
@@ -259,7 +260,12 @@ pub(super) async fn prove_by_look(
             };
             let judgement =
                 proof::judge_look(finding, answer, &file.before(&choice, now.wall).observed);
-            answers::add(db, case, finding.id, Some(answer), &[], now.wall, now.utc)?;
+            answers::add(
+                db,
+                case,
+                &Given::at(finding.id, Some(answer), now.wall),
+                now.utc,
+            )?;
             choices::prove(db, choice.id, ProvedBy::Look(now.wall), &judgement, now.utc)?;
             Ok(true)
         })

@@ -4,12 +4,13 @@
 use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
-use jiff::SignedDuration;
 use jiff::civil::DateTime;
 use reed_core::diagnosis::check::{self, Check};
 use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::{Answer, Declined, Hindrance};
+use reed_core::log::{ROUGHLY, Rough, When};
 use reed_core::tank::Serial;
+use reed_store::answers::Given;
 use reed_store::{CaseId, answers, cases, declined, tanks};
 use serde::Deserialize;
 
@@ -20,24 +21,26 @@ use crate::clock::Moment;
 use crate::error::PageError;
 use crate::state::App;
 
-/// Roughly when something happened: id, words, hours ago. The first few are said in one tap, the
-/// others after “Longer ago”.
-pub(super) const WHEN: &[(&str, &str, i64)] = &[
-    ("today", "Today", 6),
-    ("week", "This week", 24 * 4),
-    ("month", "This month", 24 * 18),
-    ("two-months", "About 2 months", 24 * 60),
-    ("half-year", "About half a year", 24 * 180),
-    ("year", "About a year", 24 * 365),
-    ("years", "Several years", 24 * 365 * 4),
-];
-/// So many of them are recent.
-pub(super) const RECENT: usize = 3;
+/// Of the rough times so many are said in one tap, the others after “Longer ago”.
+const RECENT: usize = 3;
 
-/// The moment that was meant; without words, today.
-fn ago(when: &str, now: DateTime) -> DateTime {
-    let (_, _, hours) = WHEN.iter().find(|(id, ..)| *id == when).unwrap_or(&WHEN[0]);
-    now - SignedDuration::from_hours(*hours)
+fn id_and_words(rough: &'static Rough) -> (&'static str, &'static str) {
+    (rough.id, rough.words)
+}
+
+/// The times that are said in one tap: ids and words.
+pub(super) fn recent() -> impl Iterator<Item = (&'static str, &'static str)> {
+    ROUGHLY.iter().take(RECENT).map(id_and_words)
+}
+
+/// The others.
+pub(super) fn longer_ago() -> impl Iterator<Item = (&'static str, &'static str)> {
+    ROUGHLY.iter().skip(RECENT).map(id_and_words)
+}
+
+/// The time that was meant; without words, today.
+fn ago(when: &str, now: DateTime) -> When {
+    Rough::by_id(when).unwrap_or(&ROUGHLY[0]).before(now)
 }
 
 #[derive(Deserialize)]
@@ -50,7 +53,7 @@ pub(super) struct AnswerInput {
     /// that it was not there after all.
     #[serde(default)]
     filter: String,
-    /// For an event: the id of one of [`WHEN`].
+    /// For an event: the id of one of [`ROUGHLY`].
     #[serde(default)]
     when: String,
     /// Where on the page it was answered.
@@ -81,10 +84,14 @@ pub(super) async fn answer(
     let at = if is_event && answer == Some(Answer::Yes) {
         ago(&input.when, now.wall)
     } else {
-        now.wall
+        When::minute(now.wall)
+    };
+    let given = move |answer| Given {
+        when: at,
+        ..Given::at(finding.id, answer, now.wall)
     };
     if input.filter.is_empty() {
-        app.write(move |db| answers::add(db, case, finding.id, answer, &[], at, now.utc))
+        app.write(move |db| answers::add(db, case, &given(answer), now.utc))
             .await?;
     } else {
         let known = app
@@ -113,15 +120,11 @@ pub(super) async fn answer(
             let mut filters = said.map_or_else(Vec::new, |said| said.filters);
             filters.retain(|filter| *filter != number);
             filters.extend(is_there.then_some(number));
-            answers::add(
-                db,
-                case,
-                finding.id,
-                Some(Answer::Yes),
-                &filters,
-                at,
-                now.utc,
-            )
+            let given = Given {
+                filters: &filters,
+                ..given(Some(Answer::Yes))
+            };
+            answers::add(db, case, &given, now.utc)
         })
         .await?;
     }
@@ -144,7 +147,7 @@ fn question(id: &str) -> Result<&'static Finding, PageError> {
 
 /// What was said of one look of a round.
 enum Said {
-    Answer(Answer, DateTime, Vec<Serial>),
+    Answer(Answer, When, Vec<Serial>),
     Declined(&'static Check, Hindrance),
 }
 
@@ -157,18 +160,18 @@ impl Said {
         if let Some(why) = Hindrance::by_id(word) {
             return Some(Self::Declined(check::of(finding)?, why));
         }
-        let plain = |answer| Self::Answer(answer, moment.wall, Vec::new());
+        let plain = |answer| Self::Answer(answer, When::minute(moment.wall), Vec::new());
         if let Some(number) = word.strip_prefix(AT_FILTER) {
             let number = Serial(number.parse().ok()?);
             return (finding.is_of_a_filter() && filters.contains(&number))
-                .then(|| Self::Answer(Answer::Yes, moment.wall, vec![number]));
+                .then(|| Self::Answer(Answer::Yes, When::minute(moment.wall), vec![number]));
         }
         let is_event = matches!(finding.kind, Kind::Event { .. });
         match Answer::by_id(word) {
             Some(Answer::Yes) if is_event => None,
             Some(answer) => Some(plain(answer)),
             None => {
-                let known = is_event && WHEN.iter().any(|(id, ..)| *id == word);
+                let known = is_event && Rough::by_id(word).is_some();
                 known.then(|| Self::Answer(Answer::Yes, ago(word, moment.wall), Vec::new()))
             }
         }
@@ -221,7 +224,10 @@ pub(super) async fn look_round(
                 ));
             }
             (None, Some(answer)) => {
-                said.push((finding, Said::Answer(answer, now.wall, Vec::new())));
+                said.push((
+                    finding,
+                    Said::Answer(answer, When::minute(now.wall), Vec::new()),
+                ));
             }
             (None, None) => {}
         }
@@ -230,7 +236,12 @@ pub(super) async fn look_round(
         for (finding, said) in &said {
             match said {
                 Said::Answer(answer, at, filters) => {
-                    answers::add(db, case, finding.id, Some(*answer), filters, *at, now.utc)?;
+                    let given = Given {
+                        filters,
+                        when: *at,
+                        ..Given::at(finding.id, Some(*answer), now.wall)
+                    };
+                    answers::add(db, case, &given, now.utc)?;
                 }
                 Said::Declined(check, why) => declined::set(
                     db,

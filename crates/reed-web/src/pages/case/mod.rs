@@ -25,7 +25,7 @@ use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::{Plan, advice, plans};
 use reed_store::CaseId;
 
-use self::answers::{LONGER_AGO, RECENT, WHEN};
+use self::answers::LONGER_AGO;
 use self::changes::{ChoiceView, PlanView, PlansView};
 use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};

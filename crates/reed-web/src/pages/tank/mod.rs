@@ -7,6 +7,7 @@ mod fields;
 mod files;
 mod flow;
 mod history;
+mod log;
 mod overview;
 mod start;
 mod told;
@@ -28,6 +29,7 @@ use crate::state::App;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .merge(drift::routes())
+        .merge(log::routes())
         .merge(water::routes())
         .route("/tanks/new", get(start::choose))
         .route("/tanks/new/{start}", get(start::show).post(start::create))

@@ -3,22 +3,24 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State};
+use reed_core::log::{Entry, When};
 use reed_core::outlook::ahead::cycling::{SOON_DAYS, STARTS, Source};
-use reed_core::outlook::ahead::{Bands, Event, Learned, NitrogenOutlook, What, is_masked};
+use reed_core::outlook::ahead::{Bands, Event, Learned, NitrogenOutlook, is_masked};
 use reed_core::tank::{Analyte, Reading, Species, UNIONISED, kit};
 use reed_core::units::{Unit, Units};
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, eifac_words};
-use reed_store::{EventId, TankId};
+use reed_store::{EntryId, TankId};
 
 use super::ahead_chart::chart;
 use super::cycle::CycleView;
-use super::events::what_of;
 use super::inputs::WaterInputs;
+use crate::clock::Moment;
 use crate::error::PageError;
 use crate::forms::Carried;
 use crate::pages::ids::Id;
+use crate::pages::tank::log::kind_and_amount;
 use crate::state::App;
-use crate::view::when;
+use crate::view::when_of;
 
 /// Days shown.
 pub(super) const DAYS: usize = 60;
@@ -67,7 +69,7 @@ struct Misfit {
 
 /// An event that was entered.
 struct EventLine {
-    id: EventId,
+    id: EntryId,
     at: String,
     words: String,
     is_struck: bool,
@@ -91,37 +93,45 @@ pub(super) async fn show(
     Query(asked): Query<WhatIf>,
 ) -> Result<AheadPart, PageError> {
     let clock = app.clock.clone();
-    let supposed = asked.parse(&asked.carried.units(app.units().await?))?;
+    let now = clock.now();
+    let supposed = asked.parse(&now, &asked.carried.units(app.units().await?))?;
     app.read(move |db| {
-        let loaded = WaterInputs::read(db, id, clock.now().wall)?;
-        Ok(match supposed.and_then(|what| what.idle_in(&loaded.tank)) {
+        let loaded = WaterInputs::read(db, id, now.wall)?;
+        let idle = supposed
+            .as_ref()
+            .and_then(|entry| entry.idle_in(&loaded.tank));
+        Ok(match idle {
             Some(why) => Err(PageError::Refused(why.to_owned())),
-            None => Ok(part(&loaded, id, supposed)),
+            None => Ok(part(&loaded, id, supposed.as_ref())),
         })
     })
     .await?
 }
 
 impl WhatIf {
-    fn parse(&self, units: &Units) -> Result<Option<What>, PageError> {
+    fn parse(&self, now: &Moment, units: &Units) -> Result<Option<Entry>, PageError> {
         if self.what.is_empty() {
             return Ok(None);
         }
-        let what = what_of(&self.what, &self.amount, units)
+        let (kind, amount) = kind_and_amount(&self.what, &self.amount, units)
             .map_err(|refusal| PageError::Refused(refusal.to_string()))?;
-        Ok(Some(what))
+        Ok(Some(Entry {
+            amount,
+            ..Entry::of(kind, When::minute(now.wall))
+        }))
     }
 }
 
-fn part(loaded: &WaterInputs, id: TankId, supposed: Option<What>) -> AheadPart {
+fn part(loaded: &WaterInputs, id: TankId, supposed: Option<&Entry>) -> AheadPart {
     let entered = loaded.known();
     let belief = loaded.belief(&entered);
+    let suppose = supposed.map_or_else(Vec::new, |entry| entry.effects(&loaded.tank));
     let known: Vec<Event> = entered
         .iter()
         .copied()
-        .chain(supposed.map(|what| Event {
+        .chain(suppose.into_iter().map(|effect| Event {
             day: SOON_DAYS,
-            what,
+            effect,
         }))
         .collect();
     let outlook = loaded.outlook(&belief, &known, DAYS);
@@ -143,7 +153,7 @@ fn part(loaded: &WaterInputs, id: TankId, supposed: Option<What>) -> AheadPart {
                 .map(|source| (source.id(), source.words()))
                 .collect(),
         ],
-        supposed: supposed.map(|what| what.words(&loaded.units)),
+        supposed: supposed.map(|entry| entry.words(&loaded.units)),
         misfits: loaded.misfits(&outlook),
         sentences: loaded.sentences(&outlook, units),
         chart: chart(loaded, &outlook, units),
@@ -161,16 +171,17 @@ fn part(loaded: &WaterInputs, id: TankId, supposed: Option<What>) -> AheadPart {
         is_planned: loaded
             .kept
             .iter()
-            .any(|kept| kept.at > loaded.now && !kept.is_struck),
+            .any(|kept| kept.entry.when.from > loaded.now && !kept.is_struck()),
         events: loaded
             .kept
             .iter()
+            .filter(|kept| !kept.entry.effects(&loaded.tank).is_empty())
             .map(|kept| EventLine {
                 id: kept.id,
-                at: when(kept.at, loaded.now),
-                words: kept.what.words(&loaded.units),
-                is_struck: kept.is_struck,
-                planned: kept.at > loaded.now,
+                at: when_of(&kept.entry.when, loaded.now),
+                words: kept.entry.words(&loaded.units),
+                is_struck: kept.is_struck(),
+                planned: kept.entry.when.from > loaded.now,
             })
             .collect(),
     }

@@ -1,17 +1,18 @@
 //! What the charts of the days ahead show, as JSON for the page's script: bands day by day, limits,
 //! readings, events.
 
+use reed_core::log::{Effect, Entry, Happening, When};
 use reed_core::outlook::ahead::cycling::LEAST_DKH;
-use reed_core::outlook::ahead::{Bands, Event, NitrogenOutlook, What};
+use reed_core::outlook::ahead::{Bands, Event, NitrogenOutlook, events_of};
 use reed_core::tank::{Analyte, UNIONISED};
 use reed_core::units::Unit;
 use reed_core::units::days_of;
 use reed_core::units::masses::NITRATE_PER_NITROGEN;
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
-use reed_store::EventId;
+use reed_store::EntryId;
 use serde_json::{Value, json};
 
-use super::events::days_from;
+use super::habit::days_from;
 use super::inputs::WaterInputs;
 
 /// Readings stand on a chart for so many days.
@@ -104,31 +105,34 @@ pub(super) fn chart(
 
 /// Events ahead; those that were entered have a number, those by habit none.
 fn marks(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Vec<Value> {
-    let own: Vec<(EventId, Event)> = loaded
+    let own: Vec<(EntryId, Event)> = loaded
         .kept
         .iter()
-        .filter(|kept| !kept.is_struck && kept.at > loaded.now)
-        .map(|kept| {
-            (
-                kept.id,
-                Event {
-                    day: days_of(kept.at.duration_since(loaded.now)),
-                    what: kept.what,
-                },
-            )
+        .filter(|kept| !kept.is_struck() && kept.entry.when.from > loaded.now)
+        .flat_map(|kept| {
+            let events = events_of(std::slice::from_ref(&kept.entry), &loaded.tank, loaded.now);
+            events.into_iter().map(|event| (kept.id, event))
         })
         .collect();
+    let words = |event: &Event| {
+        let (id, amount) = event.effect.happening();
+        let at = When::minute(loaded.now);
+        let entry = Happening::by_id(id).map(|kind| Entry::of(kind, at));
+        entry.map_or_else(String::new, |entry| {
+            Entry { amount, ..entry }.words(&loaded.units)
+        })
+    };
     let mark = |event: &Event| {
         let id = own
             .iter()
-            .find(|(_, kept)| (kept.day - event.day).abs() < 1e-6 && kept.what == event.what)
+            .find(|(_, kept)| (kept.day - event.day).abs() < 1e-6 && kept.effect == event.effect)
             .map(|(id, _)| id.0);
-        json!({ "day": round(event.day), "words": event.what.words(&loaded.units), "id": id, "at": days_from(loaded.now, event.day) })
+        json!({ "day": round(event.day), "words": words(event), "id": id, "at": days_from(loaded.now, event.day) })
     };
     outlook
         .events
         .iter()
-        .filter(|event| event.what != What::Skip)
+        .filter(|event| event.effect != Effect::Skip)
         .map(mark)
         .collect()
 }

@@ -8,10 +8,10 @@ use reed_core::outlook::ahead::cycling::{self, Condition, CycleStage, STARTS, So
 use reed_core::outlook::ahead::{Event, NitrogenBelief, NitrogenOutlook};
 use reed_core::units::Refusal;
 use reed_core::units::span_of_days;
-use reed_store::{TankId, events};
+use reed_store::{TankId, entries};
 
 use super::ahead::DAYS;
-use super::events::back;
+use super::habit::{back, plan_entry};
 use super::inputs::WaterInputs;
 use crate::error::PageError;
 use crate::pages::ids::Id;
@@ -139,12 +139,12 @@ pub(super) async fn plan(
         })
         .await?;
     app.write(move |db| {
-        events::strike_after(db, id, now.wall, now.utc)?;
+        entries::strike_after(db, id, now.wall, now.utc)?;
         for event in planned {
             let at = now
                 .wall
                 .saturating_add(span_of_days(event.day).unwrap_or_default());
-            events::add(db, id, event.what, at, now.utc)?;
+            entries::add(db, id, &plan_entry(event.effect, at), now.utc)?;
         }
         Ok(())
     })
@@ -158,7 +158,7 @@ pub(super) async fn withdraw(
     Id(id): Id<TankId>,
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now();
-    app.write(move |db| events::strike_after(db, id, now.wall, now.utc))
+    app.write(move |db| entries::strike_after(db, id, now.wall, now.utc))
         .await?;
     Ok(back(id))
 }

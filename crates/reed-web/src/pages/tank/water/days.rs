@@ -3,20 +3,21 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
-use reed_core::outlook::ahead::{What, parts};
+use reed_core::log::Happening;
+use reed_core::outlook::ahead::parts;
 use reed_core::units::Units;
 use reed_store::{TankId, settings, tanks};
 
-use super::events::EventInput;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::pages::ids::Id;
+use crate::pages::tank::log::EntryInput;
 use crate::state::App;
 use crate::view::Frame;
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/water/ahead.html")]
-pub(super) struct DaysPage {
+pub(in crate::pages::tank) struct DaysPage {
     frame: Frame,
     part: PartFrame,
     id: TankId,
@@ -28,7 +29,7 @@ pub(super) struct DaysPage {
     /// [`Units::code`] of the units it is shown in.
     units: String,
     /// The event form as typed, and why it was refused; empty when it was not.
-    event: EventInput,
+    event: EntryInput,
     event_refused: String,
 }
 
@@ -42,28 +43,32 @@ impl DaysPage {
     }
 }
 
-/// The kinds of events with their units as the keeper reads them.
+/// The kinds that do something to the water, with the units of their amounts as the keeper reads
+/// them.
 fn kinds(units: &Units) -> Vec<(&'static str, &'static str, &'static str)> {
-    let own = |(id, words, unit)| {
-        (
-            id,
-            words,
-            What::amount_unit(id, units).map_or(unit, |own| own.symbol),
-        )
-    };
-    What::KINDS.into_iter().map(own).collect()
+    Happening::all()
+        .filter(|kind| kind.does.is_some())
+        .map(|kind| {
+            let unit = kind.amount.map_or("", |measure| {
+                measure
+                    .unit_for(units)
+                    .map_or(measure.unit, |own| own.symbol)
+            });
+            (kind.id, kind.label, unit)
+        })
+        .collect()
 }
 
 /// The page with what was typed into its form, and why that was refused; empty where it was not.
-pub(super) async fn page(
+pub(in crate::pages::tank) async fn page(
     app: &App,
     id: TankId,
-    event: EventInput,
+    event: EntryInput,
     event_refused: String,
 ) -> Result<DaysPage, PageError> {
     app.read(move |db| {
         let tank = tanks::latest(db, id)?.tank;
-        let units = event.carried.units(settings::units(db)?);
+        let units = event.carried().units(settings::units(db)?);
         let (frame, part) = PartFrame::of(Part::Ahead, id, &tank.name);
         Ok(DaysPage {
             frame,
@@ -86,5 +91,5 @@ pub(super) async fn show(
     State(app): State<App>,
     Id(id): Id<TankId>,
 ) -> Result<DaysPage, PageError> {
-    page(&app, id, EventInput::blank(), String::new()).await
+    page(&app, id, EntryInput::of_water(), String::new()).await
 }

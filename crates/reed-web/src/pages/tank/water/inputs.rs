@@ -2,14 +2,15 @@
 
 use jiff::SignedDuration;
 use jiff::civil::DateTime;
+use reed_core::log::Entry;
 use reed_core::outlook::acidity::Acidity;
-use reed_core::outlook::ahead::{Event, NitrogenBelief, NitrogenOutlook, Setting, Tap};
+use reed_core::outlook::ahead::{Event, NitrogenBelief, NitrogenOutlook, Setting, Tap, events_of};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
-use reed_core::units::{days_of, span_of_days};
-use reed_store::events::KeptEvent;
-use reed_store::{Connection, StoreError, TankId, events, readings, settings, tanks};
+use reed_core::units::span_of_days;
+use reed_store::entries::KeptEntry;
+use reed_store::{Connection, StoreError, TankId, entries, readings, settings, tanks};
 
 use crate::flows;
 
@@ -25,7 +26,8 @@ pub(super) struct WaterInputs {
     pub(super) acidity: Acidity,
     /// Of the last months, oldest first.
     pub(super) readings: Vec<Reading>,
-    pub(super) kept: Vec<KeptEvent>,
+    /// The log of the last months and what is planned, withdrawn entries too.
+    pub(super) kept: Vec<KeptEntry>,
     /// General hardness of the tap, where it was read, dGH.
     pub(super) tap_dgh: Option<f64>,
     pub(super) units: Units,
@@ -58,7 +60,7 @@ impl WaterInputs {
         Ok(Self {
             setting: Setting::of(&tank, stirring, now, &tap),
             acidity: Acidity::of(&tank, stirring, &readings, now),
-            kept: events::since(db, id, since)?,
+            kept: entries::since(db, id, since)?,
             tap_dgh: latest(Analyte::TAP_GH)?,
             units: settings::units(db)?,
             tank,
@@ -69,15 +71,9 @@ impl WaterInputs {
 
     /// What happened and is planned, as far as it counts.
     pub(super) fn known(&self) -> Vec<Event> {
-        let day = |at: DateTime| days_of(at.duration_since(self.now));
-        self.kept
-            .iter()
-            .filter(|kept| !kept.is_struck)
-            .map(|kept| Event {
-                day: day(kept.at),
-                what: kept.what,
-            })
-            .collect()
+        let standing = self.kept.iter().filter(|kept| !kept.is_struck());
+        let log: Vec<Entry> = standing.map(|kept| kept.entry.clone()).collect();
+        events_of(&log, &self.tank, self.now)
     }
 
     pub(super) fn belief(&self, known: &[Event]) -> NitrogenBelief {

@@ -7,11 +7,11 @@ mod ahead_chart;
 mod bacteria;
 mod changes;
 mod cycle;
-mod days;
+pub(super) mod days;
 mod emergency_answer;
 mod emergency_form;
-mod events;
 mod failures;
+mod habit;
 mod inputs;
 mod media;
 mod oxygen;
@@ -40,20 +40,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/water/ph", get(acid_day::show))
         .route("/tanks/{tank}/water/media", get(media::show))
         .route("/tanks/{tank}/water/tests", get(testing::show))
-        .route("/tanks/{tank}/water/events", post(events::add))
-        .route(
-            "/tanks/{tank}/water/events/{event}/move",
-            post(events::move_to),
-        )
-        .route(
-            "/tanks/{tank}/water/events/{event}/strike",
-            post(events::strike),
-        )
-        .route(
-            "/tanks/{tank}/water/events/{event}/restore",
-            post(events::restore),
-        )
-        .route("/tanks/{tank}/water/habit", post(events::move_habit))
+        .route("/tanks/{tank}/water/habit", post(habit::move_habit))
         .route("/tanks/{tank}/water/cycle", post(cycle::plan))
         .route("/tanks/{tank}/water/planned/strike", post(cycle::withdraw))
         .route("/tanks/{tank}/water/readings", post(testing::add_reading))

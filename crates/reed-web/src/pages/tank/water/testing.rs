@@ -11,7 +11,7 @@ use reed_core::tank::{Analyte, Tank};
 use reed_core::units::Salinity;
 use reed_store::{TankId, readings, tanks};
 
-use super::events::back;
+use super::habit::back;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, store};

@@ -1,0 +1,248 @@
+//! What is done to filters and other equipment.
+
+use crate::log::effect::Effect;
+use crate::log::entry::{Entry, On};
+use crate::log::happening::{Family, Happening, Measure, OnWhat, Tells, tells};
+use crate::tank::Tank;
+
+const BLANK: Happening = Happening {
+    on: OnWhat::Filter,
+    ..Happening::blank(Family::Filter)
+};
+
+/// A filter that stood still for so many hours has starved its colony of oxygen. A judgement.
+const STOOD_STILL_H: f64 = 1.5;
+
+/// The filter it happened on was opened that day, as the tank file says it.
+fn opened(tank: &Tank, entry: &Entry) -> Option<Tank> {
+    let mut after = tank.clone();
+    let only = tank.filters.len() == 1;
+    let filter = after.filters.iter_mut().find(|filter| match &entry.on {
+        On::Filter(number) => filter.number == *number,
+        On::Tank => only,
+        On::Group(_) => false,
+    })?;
+    let day = entry.when.to.date();
+    if filter.opened.is_some_and(|known| known >= day) {
+        return None;
+    }
+    filter.opened = Some(day);
+    Some(after)
+}
+
+pub(super) static ALL: &[Happening] = &[
+    Happening {
+        id: "filter-opened",
+        label: "Filter opened",
+        words: &[
+            "opened filter",
+            "cleaned filter",
+            "filter cleaned",
+            "filter opened",
+            "opened the filter",
+            "cleaned the filter",
+        ],
+        tells: &[tells("filter-cleaned")],
+        completes: Some("open-filter"),
+        makes: Some(opened),
+        ..BLANK
+    },
+    Happening {
+        id: "prefilter-rinsed",
+        label: "Pre-filter rinsed",
+        words: &[
+            "rinsed prefilter",
+            "cleaned prefilter",
+            "rinsed pre-filter",
+            "cleaned pre-filter",
+            "prefilter",
+        ],
+        completes: Some("rinse-prefilter"),
+        ..BLANK
+    },
+    Happening {
+        id: "sock-changed",
+        label: "Filter sock changed",
+        words: &["changed sock", "sock changed", "new sock", "sock"],
+        completes: Some("change-sock"),
+        ..BLANK
+    },
+    Happening {
+        id: "tap-rinse",
+        label: "Media rinsed under the tap",
+        words: &[
+            "rinsed media under tap",
+            "rinsed under tap",
+            "rinsed under the tap",
+        ],
+        amount: Some(Measure::percent("% of them")),
+        tells: &[tells("media-rinsed-under-tap"), tells("filter-cleaned")],
+        does: Some(|percent| Effect::TapRinse(percent / 100.0)),
+        ..BLANK
+    },
+    Happening {
+        id: "filter-new",
+        label: "Filter or media new",
+        words: &["new filter"],
+        tells: &[tells("filter-or-media-new")],
+        ..BLANK
+    },
+    Happening {
+        id: "new-media",
+        label: "Media replaced by new",
+        words: &[
+            "replaced media",
+            "new media",
+            "replaced floss",
+            "new floss",
+            "new cartridge",
+        ],
+        amount: Some(Measure::percent("% of them")),
+        tells: &[tells("media-replaced"), tells("filter-or-media-new")],
+        does: Some(|percent| Effect::NewMedia(percent / 100.0)),
+        completes: Some("replace-floss"),
+        ..BLANK
+    },
+    Happening {
+        id: "second-filter",
+        label: "Second filter added",
+        words: &["second filter", "added filter", "added a filter"],
+        tells: &[tells("second-filter-added")],
+        ..BLANK
+    },
+    Happening {
+        id: "impeller-serviced",
+        label: "Impeller taken out",
+        words: &["cleaned impeller", "serviced impeller", "impeller"],
+        tells: &[tells("impeller-serviced")],
+        completes: Some("service-impeller"),
+        ..BLANK
+    },
+    Happening {
+        id: "seals-renewed",
+        label: "Seals renewed",
+        words: &["renewed seals", "new seals", "new o-ring", "seals"],
+        completes: Some("renew-seals"),
+        ..BLANK
+    },
+    Happening {
+        id: "hose-cleaned",
+        label: "Hose cleaned or replaced",
+        words: &["cleaned hose", "cleaned hoses", "new hose", "hose"],
+        completes: Some("clean-hose"),
+        ..BLANK
+    },
+    Happening {
+        id: "chemical-medium",
+        label: "Chemical medium put in",
+        words: &["chemical medium", "adsorbent pad", "phosphate remover"],
+        amount: Some(Measure::fixed("L", 0.01, 100.0)),
+        tells: &[tells("chemical-media-added")],
+        ..BLANK
+    },
+    Happening {
+        id: "carbon",
+        label: "Carbon put in",
+        words: &["carbon", "added carbon", "new carbon"],
+        amount: Some(Measure::fixed("L", 0.01, 100.0)),
+        tells: &[tells("chemical-media-added")],
+        completes: Some("renew-carbon"),
+        ..BLANK
+    },
+    Happening {
+        id: "ammonia-medium",
+        label: "Medium against ammonia put in, last",
+        words: &["zeolite", "ammonia remover", "ammonia resin"],
+        amount: Some(Measure::fixed("L", 0.01, 100.0)),
+        tells: &[tells("chemical-media-added")],
+        does: Some(Effect::AmmoniaMedium),
+        ..BLANK
+    },
+    Happening {
+        id: "nitrate-medium",
+        label: "Medium against nitrate put in, last",
+        words: &["nitrate resin", "nitrate remover"],
+        amount: Some(Measure::fixed("L", 0.01, 100.0)),
+        tells: &[tells("chemical-media-added")],
+        does: Some(Effect::NitrateMedium),
+        ..BLANK
+    },
+    Happening {
+        id: "media-out",
+        label: "Chemical media taken out",
+        words: &[
+            "removed carbon",
+            "carbon out",
+            "took out carbon",
+            "media out",
+            "removed resin",
+        ],
+        does: Some(|_| Effect::MediaOut),
+        ..BLANK
+    },
+    Happening {
+        id: "stop",
+        label: "Filters stood",
+        words: &[
+            "filter stopped",
+            "filter off",
+            "pump off",
+            "pump stopped",
+            "filter stood",
+        ],
+        amount: Some(Measure::fixed("h", 0.5, 240.0)),
+        tells: &[Tells {
+            finding: "pump-stopped",
+            at_least: STOOD_STILL_H,
+        }],
+        does: Some(Effect::Stop),
+        ..BLANK
+    },
+    Happening {
+        id: "power-cut",
+        label: "Power cut",
+        words: &["power cut", "power out", "no power", "outage"],
+        on: OnWhat::Tank,
+        amount: Some(Measure::fixed("h", 0.1, 240.0)),
+        tells: &[Tells {
+            finding: "pump-stopped",
+            at_least: STOOD_STILL_H,
+        }],
+        does: Some(Effect::Stop),
+        ..BLANK
+    },
+    Happening {
+        id: "air-stopped",
+        label: "Air or what breaks the surface stopped",
+        words: &[
+            "air pump stopped",
+            "air stopped",
+            "air stone clogged",
+            "air off",
+        ],
+        on: OnWhat::Tank,
+        tells: &[tells("air-source-stopped")],
+        ..BLANK
+    },
+    Happening {
+        id: "equipment-moved",
+        label: "Filter or outlet moved",
+        words: &[
+            "moved outlet",
+            "moved filter",
+            "moved the outlet",
+            "moved the filter",
+            "moved intake",
+        ],
+        tells: &[tells("equipment-moved")],
+        ..BLANK
+    },
+    Happening {
+        id: "seed",
+        label: "Mature media added",
+        words: &["mature media", "seeded media", "seeded filter"],
+        amount: Some(Measure::percent("% of what the tank needs")),
+        does: Some(|percent| Effect::Seed(percent / 100.0)),
+        ..BLANK
+    },
+];

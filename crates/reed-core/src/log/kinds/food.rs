@@ -1,0 +1,57 @@
+//! What is fed.
+
+use crate::log::effect::Effect;
+use crate::log::happening::{Family, Happening, Measure, Tells, tells};
+
+const BLANK: Happening = Happening::blank(Family::Food);
+
+/// So many times as much feed is more. A judgement.
+const FED_MORE: f64 = 1.15;
+
+pub(super) static ALL: &[Happening] = &[
+    Happening {
+        id: "feed",
+        label: "Fed from then on",
+        words: &["feed more", "feeding more", "fed from now on", "feeding"],
+        amount: Some(Measure::fixed("times as much", 0.0, 20.0)),
+        tells: &[Tells {
+            finding: "feeding-raised",
+            at_least: FED_MORE,
+        }],
+        does: Some(Effect::Feed),
+        ..BLANK
+    },
+    Happening {
+        id: "fed",
+        label: "Fed",
+        words: &["fed"],
+        completes: Some("feed"),
+        ..BLANK
+    },
+    Happening {
+        id: "fasted",
+        label: "Not fed",
+        words: &["not fed", "fasted", "fasting", "no food"],
+        completes: Some("feed"),
+        ..BLANK
+    },
+    Happening {
+        id: "fed-by-stand-in",
+        label: "Fed by someone else",
+        words: &[
+            "fed by neighbour",
+            "fed by stand-in",
+            "stand-in fed",
+            "someone else fed",
+        ],
+        tells: &[tells("fed-by-stand-in")],
+        ..BLANK
+    },
+    Happening {
+        id: "food-changed",
+        label: "Another food",
+        words: &["new food", "changed food", "other food"],
+        tells: &[tells("food-changed")],
+        ..BLANK
+    },
+];

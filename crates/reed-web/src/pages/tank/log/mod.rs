@@ -1,0 +1,530 @@
+//! The log: one line of time of a tank, and of all tanks together; entered, corrected, withdrawn.
+
+mod form;
+mod line;
+mod timeline;
+
+use askama::Template;
+use askama_web::WebTemplate;
+use axum::Router;
+use axum::extract::{Query, State};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
+use axum::routing::{get, post};
+use axum_extra::extract::Form;
+use reed_core::log::{Entry, Family, Happening, How, Layer, OnWhat, WORST_GRADE, WaterInside};
+use reed_core::tank::Tank;
+use reed_core::units::Units;
+use reed_store::entries::KeptEntry;
+use reed_store::{
+    EntryId, ReadingId, StoreError, TankId, Transaction, entries, readings, settings, tanks,
+};
+
+use self::timeline::{Asked, Day, Timeline};
+use super::water::days;
+use crate::clock::Moment;
+use crate::error::PageError;
+use crate::forms::{Carried, Refusals};
+use crate::pages::ids::{Id, Ids};
+use crate::state::App;
+use crate::view::{Frame, Tab, when_of};
+
+pub(in crate::pages::tank) use form::{EntryInput, kind_and_amount, moment};
+
+pub(super) fn routes() -> Router<App> {
+    Router::new()
+        .route("/log", get(show_all))
+        .route("/tanks/{tank}/log", get(show).post(add))
+        .route("/tanks/{tank}/log/{entry}", get(edit).post(revise))
+        .route("/tanks/{tank}/log/{entry}/move", post(move_to))
+        .route("/tanks/{tank}/log/{entry}/strike", post(strike))
+        .route("/tanks/{tank}/log/{entry}/restore", post(restore))
+        .route(
+            "/tanks/{tank}/readings/{reading}/strike",
+            post(strike_reading),
+        )
+        .route(
+            "/tanks/{tank}/readings/{reading}/restore",
+            post(restore_reading),
+        )
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/log.html")]
+struct LogPage {
+    frame: Frame,
+    /// The tank; all of them without one.
+    tank: Option<TankId>,
+    days: Vec<Day>,
+    asked: Asked,
+    /// What can be shown alone: id and words.
+    kinds: Vec<(&'static str, &'static str)>,
+    /// Filters of the tank: as the form names them, and their names.
+    filters: Vec<(String, String)>,
+    /// The address of the lines before these, where there are any.
+    earlier: Option<String>,
+    /// What is entered most often: what was said last time.
+    often: Vec<Often>,
+    form: Option<EntryForm>,
+}
+
+/// Something that is entered in two taps.
+struct Often {
+    /// As a button.
+    words: String,
+    what: String,
+    amount: String,
+    on: String,
+}
+
+/// The form for an entry, with what was typed and refused.
+pub(super) struct EntryForm {
+    action: String,
+    input: EntryInput,
+    refusals: Refusals,
+    /// Kinds by family: its words, and of each kind id, label, unit and what more of it is asked.
+    families: Vec<(&'static str, Vec<KindOption>)>,
+    /// On what: as the form names it, its name, and whether it is a filter or a group.
+    targets: Vec<(String, String, &'static str)>,
+    layers: &'static [Layer],
+    grades: Vec<u8>,
+    insides: &'static [WaterInside],
+    hows: &'static [How],
+    /// Most trays of a filter of this tank.
+    trays: Vec<usize>,
+    /// The unit of a temperature.
+    degrees: &'static str,
+    /// [`Units::code`] of the units it is shown in.
+    units: String,
+}
+
+struct KindOption {
+    id: &'static str,
+    label: &'static str,
+    unit: &'static str,
+    /// `filter`, `group` or nothing.
+    on: &'static str,
+    /// What it makes true can go into the tank file.
+    makes: bool,
+}
+
+impl EntryForm {
+    fn of(
+        tank: &Tank,
+        units: &Units,
+        action: String,
+        input: EntryInput,
+        refusals: Refusals,
+    ) -> Self {
+        let option = |kind: &'static Happening| KindOption {
+            id: kind.id,
+            label: kind.label,
+            unit: kind.amount.map_or("", |measure| {
+                measure
+                    .unit_for(units)
+                    .map_or(measure.unit, |own| own.symbol)
+            }),
+            on: match kind.on {
+                OnWhat::Tank => "",
+                OnWhat::Filter => "filter",
+                OnWhat::Group => "group",
+            },
+            makes: kind.makes.is_some(),
+        };
+        let of_family = |family: &Family| {
+            let kinds = Happening::all().filter(|kind| kind.family == *family);
+            (family.words(), kinds.map(option).collect())
+        };
+        let filters = tank.filters.iter().map(|filter| {
+            (
+                format!("filter-{}", filter.number),
+                filter.name.clone(),
+                "filter",
+            )
+        });
+        let groups = tank
+            .stock
+            .iter()
+            .map(|group| (format!("group-{}", group.name), group.name.clone(), "group"));
+        let trays = tank.filters.iter().map(|filter| filter.trays.len()).max();
+        Self {
+            action,
+            input,
+            refusals,
+            families: Family::ALL.iter().map(of_family).collect(),
+            targets: filters.chain(groups).collect(),
+            layers: Layer::ALL,
+            grades: (0..=WORST_GRADE).collect(),
+            insides: WaterInside::ALL,
+            hows: How::ALL,
+            trays: (1..=trays.unwrap_or(0)).collect(),
+            degrees: units.of(reed_core::tank::Analyte::TEMPERATURE.units).symbol,
+            units: units.code(),
+        }
+    }
+
+    /// A choice of a field that the form carries beyond its own, as it was typed.
+    fn chosen(&self, field: &str, id: &str, value: &str) -> bool {
+        self.input
+            .more
+            .get(&format!("{field}-{id}"))
+            .map(String::as_str)
+            == Some(value)
+    }
+}
+
+impl LogPage {
+    fn read(
+        db: &reed_store::Connection,
+        id: TankId,
+        asked: Asked,
+        input: Option<(EntryInput, Refusals)>,
+        app: &App,
+    ) -> Result<Self, StoreError> {
+        let now = app.clock.now();
+        let units = settings::units(db)?;
+        let tank = tanks::latest(db, id)?.tank;
+        let timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
+        let since = now.wall - jiff::SignedDuration::from_hours(24 * OFTEN_DAYS);
+        let often = entries::often(db, id, since, now.wall)?
+            .iter()
+            .filter_map(|kept| Often::of(&kept.entry, &tank, &units))
+            .collect();
+        let (input, refusals) = input.unwrap_or_default();
+        let form = EntryForm::of(&tank, &units, format!("/tanks/{id}/log"), input, refusals);
+        Ok(Self {
+            frame: Frame::new("log", format!("{}: log", tank.name)).of_tank(
+                id,
+                &tank.name,
+                Tab::Log,
+            ),
+            tank: Some(id),
+            earlier: timeline.earlier(&asked),
+            days: timeline.days(now.wall),
+            kinds: timeline::Kind::CHOICES
+                .iter()
+                .map(|kind| (kind.id, kind.words))
+                .collect(),
+            filters: tank
+                .filters
+                .iter()
+                .map(|filter| (format!("filter-{}", filter.number), filter.name.clone()))
+                .collect(),
+            asked,
+            often,
+            form: Some(form),
+        })
+    }
+}
+
+/// What is entered often is looked for so many days back.
+const OFTEN_DAYS: i64 = 120;
+
+impl Often {
+    fn of(entry: &Entry, tank: &Tank, units: &Units) -> Option<Self> {
+        entry.kind()?;
+        let input = EntryInput::of_entry(entry, units);
+        let plain = Entry {
+            details: Default::default(),
+            ..entry.clone()
+        };
+        let on = line::on_words(entry, tank);
+        Some(Self {
+            words: if on.is_empty() {
+                plain.words(units)
+            } else {
+                format!("{}: {on}", plain.words(units))
+            },
+            what: input.what,
+            amount: input.amount,
+            on: input.on,
+        })
+    }
+}
+
+async fn show(
+    State(app): State<App>,
+    Id(id): Id<TankId>,
+    Query(asked): Query<Asked>,
+) -> Result<LogPage, PageError> {
+    let inner = app.clone();
+    app.read(move |db| LogPage::read(db, id, asked, None, &inner))
+        .await
+}
+
+async fn show_all(
+    State(app): State<App>,
+    Query(asked): Query<Asked>,
+) -> Result<LogPage, PageError> {
+    let inner = app.clone();
+    app.read(move |db| {
+        let now = inner.clock.now();
+        let units = settings::units(db)?;
+        let timeline = Timeline::of_all(db, &asked, &inner.clock, &units)?;
+        Ok(LogPage {
+            frame: Frame::new("log", "Log of all tanks"),
+            tank: None,
+            earlier: timeline.earlier(&asked),
+            days: timeline.days(now.wall),
+            kinds: timeline::Kind::CHOICES
+                .iter()
+                .map(|kind| (kind.id, kind.words))
+                .collect(),
+            filters: Vec::new(),
+            asked,
+            often: Vec::new(),
+            form: None,
+        })
+    })
+    .await
+}
+
+/// To where an entry was sent from.
+fn back(id: TankId, page: &str) -> Redirect {
+    Redirect::to(&match page {
+        "water" => format!("/tanks/{id}/water#ahead"),
+        "rounds" => format!("/#tank-{id}"),
+        _ => format!("/tanks/{id}/log"),
+    })
+}
+
+/// Enters it, and with the keeper's word what it makes true into the tank file.
+fn enter(
+    db: &Transaction<'_>,
+    id: TankId,
+    entry: &Entry,
+    for_the_tank: bool,
+    now: &Moment,
+) -> Result<(), StoreError> {
+    entries::add(db, id, entry, now.utc)?;
+    if for_the_tank && let Some(after) = entry.makes(&tanks::latest(db, id)?.tank) {
+        let why = entry.kind().map_or("Log", |kind| kind.label);
+        tanks::revise(db, id, &after, why, now.utc)?;
+    }
+    Ok(())
+}
+
+async fn add(
+    State(app): State<App>,
+    Id(id): Id<TankId>,
+    Form(input): Form<EntryInput>,
+) -> Result<Response, PageError> {
+    let now = app.clock.now();
+    let (tank, units) = tank_and_units(&app, id).await?;
+    match understood(&input, &now, &units, &tank) {
+        Ok(entry) => {
+            let (page, for_the_tank) = (input.back.clone(), input.is_for_the_tank());
+            app.write(move |db| enter(db, id, &entry, for_the_tank, &now))
+                .await?;
+            Ok(back(id, &page).into_response())
+        }
+        Err(refusals) if input.back == "water" => {
+            let page = days::page(&app, id, input, refusals.all()).await?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+        Err(refusals) => {
+            let inner = app.clone();
+            let page = app
+                .read(move |db| {
+                    let typed = Some((input, refusals));
+                    LogPage::read(db, id, Asked::default(), typed, &inner)
+                })
+                .await?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+async fn tank_and_units(app: &App, id: TankId) -> Result<(Tank, Units), PageError> {
+    app.read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?)))
+        .await
+}
+
+/// The entry that was typed, where it can do something in this tank.
+fn understood(
+    input: &EntryInput,
+    now: &Moment,
+    units: &Units,
+    tank: &Tank,
+) -> Result<Entry, Refusals> {
+    let entry = input.parse(now, units, tank)?;
+    match entry.idle_in(tank) {
+        Some(why) => Err(Refusals::single("what", why.to_owned())),
+        None => Ok(entry),
+    }
+}
+
+#[derive(Template, WebTemplate)]
+#[template(path = "pages/log_entry.html")]
+struct EntryPage {
+    frame: Frame,
+    id: TankId,
+    entry: EntryId,
+    /// What it says now.
+    words: String,
+    is_struck: bool,
+    /// What it said before: when that was entered, when it happened, what.
+    versions: Vec<(String, String, String)>,
+    form: EntryForm,
+}
+
+impl EntryPage {
+    fn read(
+        db: &reed_store::Connection,
+        id: TankId,
+        entry: EntryId,
+        typed: Option<(EntryInput, Refusals)>,
+        app: &App,
+    ) -> Result<Self, StoreError> {
+        let now = app.clock.now().wall;
+        let units = settings::units(db)?;
+        let tank = tanks::latest(db, id)?.tank;
+        let kept = entries::find(db, id, entry)?;
+        let version = |older: KeptEntry| {
+            (
+                when_of(
+                    &reed_core::log::When::minute(app.clock.wall_at(older.made_at)),
+                    now,
+                ),
+                when_of(&older.entry.when, now),
+                older.entry.words(&units),
+            )
+        };
+        let versions = entries::versions(db, id, entry)?;
+        let (input, refusals) = typed.unwrap_or_else(|| {
+            (
+                EntryInput::of_entry(&kept.entry, &units),
+                Refusals::default(),
+            )
+        });
+        Ok(Self {
+            frame: Frame::new("log", format!("{}: an entry", tank.name)).of_tank(
+                id,
+                &tank.name,
+                Tab::Log,
+            ),
+            id,
+            entry,
+            words: kept.entry.words(&units),
+            is_struck: kept.is_struck(),
+            versions: versions.into_iter().map(version).collect(),
+            form: EntryForm::of(
+                &tank,
+                &units,
+                format!("/tanks/{id}/log/{entry}"),
+                input,
+                refusals,
+            ),
+        })
+    }
+}
+
+async fn edit(
+    State(app): State<App>,
+    Ids(id, entry): Ids<TankId, EntryId>,
+) -> Result<EntryPage, PageError> {
+    let inner = app.clone();
+    app.read(move |db| EntryPage::read(db, id, entry, None, &inner))
+        .await
+}
+
+/// Corrects an entry; a time that was left as it was stays as rough as it was.
+async fn revise(
+    State(app): State<App>,
+    Ids(id, entry): Ids<TankId, EntryId>,
+    Form(input): Form<EntryInput>,
+) -> Result<Response, PageError> {
+    let now = app.clock.now();
+    let (tank, units) = tank_and_units(&app, id).await?;
+    match understood(&input, &now, &units, &tank) {
+        Ok(mut corrected) => {
+            app.write(move |db| {
+                let old = entries::find(db, id, entry)?.entry;
+                if EntryInput::of_entry(&old, &units).at == input.at {
+                    corrected.when = old.when;
+                }
+                entries::revise(db, id, entry, &corrected, now.utc)
+            })
+            .await?;
+            Ok(back(id, "log").into_response())
+        }
+        Err(refusals) => {
+            let inner = app.clone();
+            let page = app
+                .read(move |db| EntryPage::read(db, id, entry, Some((input, refusals)), &inner))
+                .await?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
+        }
+    }
+}
+
+#[derive(serde::Deserialize)]
+struct Moved {
+    /// To when.
+    to: String,
+    #[serde(default)]
+    back: String,
+}
+
+/// Moves an entry to another time.
+async fn move_to(
+    State(app): State<App>,
+    Ids(id, entry): Ids<TankId, EntryId>,
+    Form(moved): Form<Moved>,
+) -> Result<Redirect, PageError> {
+    let now = app.clock.now();
+    let when = moment(&moved.to, &now, &Carried::default())
+        .map_err(|refusal| PageError::Refused(refusal.to_string()))?;
+    app.write(move |db| {
+        let old = entries::find(db, id, entry)?.entry;
+        entries::revise(db, id, entry, &Entry { when, ..old }, now.utc)
+    })
+    .await?;
+    Ok(back(id, &moved.back))
+}
+
+#[derive(Default, serde::Deserialize)]
+struct From {
+    #[serde(default)]
+    back: String,
+}
+
+async fn strike(
+    State(app): State<App>,
+    Ids(id, entry): Ids<TankId, EntryId>,
+    Form(from): Form<From>,
+) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| entries::set_struck(db, id, entry, Some(now)))
+        .await?;
+    Ok(back(id, &from.back))
+}
+
+async fn restore(
+    State(app): State<App>,
+    Ids(id, entry): Ids<TankId, EntryId>,
+    Form(from): Form<From>,
+) -> Result<Redirect, PageError> {
+    app.write(move |db| entries::set_struck(db, id, entry, None))
+        .await?;
+    Ok(back(id, &from.back))
+}
+
+async fn strike_reading(
+    State(app): State<App>,
+    Ids(id, reading): Ids<TankId, ReadingId>,
+) -> Result<Redirect, PageError> {
+    let now = app.clock.now().utc;
+    app.write(move |db| readings::set_struck(db, id, reading, Some(now)))
+        .await?;
+    Ok(back(id, "log"))
+}
+
+async fn restore_reading(
+    State(app): State<App>,
+    Ids(id, reading): Ids<TankId, ReadingId>,
+) -> Result<Redirect, PageError> {
+    app.write(move |db| readings::set_struck(db, id, reading, None))
+        .await?;
+    Ok(back(id, "log"))
+}
