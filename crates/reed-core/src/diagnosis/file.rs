@@ -1,5 +1,6 @@
 //! A case in a file: what the ids of a document mean, and the document of a case.
 
+use jiff::SignedDuration;
 use jiff::civil::DateTime;
 
 use super::case::Case;
@@ -14,6 +15,9 @@ use crate::document::{
 };
 use crate::log::Entry;
 use crate::tank::Serial;
+
+/// How far ahead of its moment a file may plan. A judgement.
+const PLANNED_AHEAD: SignedDuration = SignedDuration::from_hours(24 * 366);
 
 impl Document {
     /// Reads and checks a file.
@@ -127,7 +131,7 @@ impl Document {
         }
         observed.readings.sort_by_key(|reading| reading.taken_at);
         observed.recorded = record::of(&self.tank, &self.log, observed.now);
-        faults.extend(self.log_faults());
+        faults.extend(self.log_faults(observed.now.max(now)));
         if faults.is_empty() {
             Ok(Case {
                 tank: self.tank.clone(),
@@ -138,9 +142,17 @@ impl Document {
         }
     }
 
-    /// What in the log cannot be.
-    fn log_faults(&self) -> Vec<String> {
+    /// What in the log cannot be; what is planned is so no more than a year ahead.
+    fn log_faults(&self, latest: DateTime) -> Vec<String> {
+        let ahead = latest.saturating_add(PLANNED_AHEAD);
         let fault = |(i, entry): (usize, &Entry)| {
+            let moments = [("from", entry.when.from), ("to", entry.when.to)];
+            let late = moments.into_iter().find(|(_, at)| *at > ahead);
+            if let Some((key, at)) = late {
+                return Some(format!(
+                    "/log/{i}/{key}: {at} is not accepted. Give a moment up to {ahead}."
+                ));
+            }
             let why = entry.fault(&self.tank)?;
             Some(format!("/log/{i}/{why}"))
         };

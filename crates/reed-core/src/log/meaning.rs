@@ -104,8 +104,8 @@ impl Entry {
     pub fn fault(&self, tank: &Tank) -> Option<String> {
         if self.when.to < self.when.from {
             return Some(format!(
-                "to: {} lies before {}.",
-                self.when.to, self.when.from
+                "from: {} is not accepted. It lies after the end, {}.",
+                self.when.from, self.when.to
             ));
         }
         if self.note.chars().count() > LONGEST_NOTE {

@@ -11,6 +11,7 @@ mod entry;
 mod happening;
 mod kinds;
 mod meaning;
+pub mod quick;
 mod when;
 
 pub use details::{Cleaned, Details, How, Layer, WORST_GRADE, WaterInside};

@@ -12,6 +12,7 @@ mod flow;
 mod kinds;
 mod log;
 mod posterior;
+mod quick;
 mod rehearsal;
 mod remedies;
 mod said_once;
