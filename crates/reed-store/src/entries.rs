@@ -32,11 +32,13 @@ const RESTORE: &str = "
     AND NOT EXISTS (SELECT 1 FROM entries AS newer WHERE newer.replaces = entries.id)";
 const STRIKE_AFTER: &str = "
     UPDATE entries SET struck_at = :now WHERE tank_id = :tank AND from_at > :after AND struck_at IS NULL";
-/// The six that are entered most often, each with its latest entry.
+const STRIKE_NOTED: &str = "
+    UPDATE entries SET struck_at = :now WHERE tank_id = :tank AND note = :note AND struck_at IS NULL";
+/// The six that are entered most often, and more than once, each with its latest entry.
 const OFTEN: &str = "
     SELECT *, max(to_at), count(*) AS times FROM entries
     WHERE tank_id = :tank AND to_at BETWEEN :since AND :now AND struck_at IS NULL
-    GROUP BY happening, on_what ORDER BY times DESC, max(to_at) DESC LIMIT 6";
+    GROUP BY happening, on_what HAVING times > 1 ORDER BY times DESC, max(to_at) DESC LIMIT 6";
 const VERSIONS: &str = "
     WITH RECURSIVE older (id) AS (
         SELECT replaces FROM entries WHERE tank_id = :tank AND id = :entry
@@ -55,6 +57,7 @@ pub(crate) const STATEMENTS: &[&str] = &[
     STRIKE,
     RESTORE,
     STRIKE_AFTER,
+    STRIKE_NOTED,
     OFTEN,
     VERSIONS,
 ];
@@ -321,6 +324,21 @@ pub fn strike_after(
 ) -> Result<(), StoreError> {
     db.prepare_cached(STRIKE_AFTER)?
         .execute(named_params! { ":tank": tank, ":after": after, ":now": now })?;
+    Ok(())
+}
+
+/// Withdraws what was entered with just this note.
+///
+/// # Errors
+/// When the database fails.
+pub fn strike_noted(
+    db: &Connection,
+    tank: TankId,
+    note: &str,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    db.prepare_cached(STRIKE_NOTED)?
+        .execute(named_params! { ":tank": tank, ":note": note, ":now": now })?;
     Ok(())
 }
 

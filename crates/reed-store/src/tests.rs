@@ -536,7 +536,7 @@ fn an_entry_is_kept_as_it_was_made_corrected_withdrawn_and_brought_back() {
     let set = |id, struck| store.write(|db| entries::set_struck(db, tank, id, struck));
     not_found(set(first, None));
     set(second, Some(now())).expect("withdrawn");
-    assert_eq!(counting(), [change.clone()]);
+    assert_eq!(counting(), std::slice::from_ref(&change));
     not_found(set(second, Some(now())));
     set(second, None).expect("back in");
     assert_eq!(counting(), [corrected, change]);

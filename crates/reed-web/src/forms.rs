@@ -75,7 +75,7 @@ impl Carried {
     }
 
     /// By how much the clock beside the tank is ahead of the browser's.
-    fn shift(&self, now: &Moment) -> SignedDuration {
+    pub(crate) fn shift(&self, now: &Moment) -> SignedDuration {
         let zone = self
             .zone
             .parse::<i64>()

@@ -24,6 +24,7 @@ mod focus;
 mod hypothesis_space;
 mod located;
 pub mod lookahead;
+mod losses;
 mod next_check;
 mod observed;
 mod origin;

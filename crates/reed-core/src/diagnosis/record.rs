@@ -6,6 +6,7 @@
 use jiff::civil::{Date, DateTime};
 
 use super::finding::{self, Finding, biology, upkeep};
+use super::losses;
 use super::observed::Answered;
 use super::origin::Origin;
 use crate::document::Answer;
@@ -29,6 +30,14 @@ const OLD_DAYS: f64 = 60.0;
 pub fn of(tank: &Tank, log: &[Entry], now: DateTime) -> Vec<Recorded> {
     let mut record = of_file(tank);
     record.extend(of_log(tank, log));
+    record.extend(
+        losses::told(tank, log, now)
+            .into_iter()
+            .map(|(finding, at)| Recorded {
+                known: Answered::new(finding, Answer::Yes, at),
+                origin: Origin::Record,
+            }),
+    );
     record.extend(old_media(tank, log, now));
     record.retain(|recorded| recorded.known.at <= now);
     record

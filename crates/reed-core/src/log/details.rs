@@ -2,6 +2,9 @@
 
 use std::collections::BTreeMap;
 
+use crate::tank::Analyte;
+use crate::units::Units;
+
 /// Each field belongs to a few kinds; what does not apply is left out.
 #[derive(Clone, Debug, Default, PartialEq, serde::Serialize, serde::Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -90,7 +93,7 @@ impl Details {
     }
 
     /// Everything else that is said, a line for each.
-    pub fn lines(&self) -> Vec<String> {
+    pub fn lines(&self, units: &Units) -> Vec<String> {
         let mut lines = Vec::new();
         let grades = self
             .grades
@@ -108,10 +111,8 @@ impl Details {
                 cleaned.how.words().to_lowercase()
             )
         }));
-        lines.extend(
-            self.refill_c
-                .map(|celsius| format!("Refill at {celsius} °C")),
-        );
+        let refill = |celsius| format!("Refill at {}", Analyte::TEMPERATURE.print(celsius, units));
+        lines.extend(self.refill_c.map(refill));
         lines.extend(self.conditioned.map(|yes| {
             if yes {
                 "Conditioned".to_owned()

@@ -93,7 +93,7 @@ impl Entry {
                 let amount = own.map_or(amount, |own| own.from_base(amount));
                 let symbol = own.map_or(measure.unit, |own| own.symbol);
                 let shown = plain((amount * 100.0).round() / 100.0);
-                format!("{label}, {shown} {symbol}")
+                format!("{label}, {shown} {symbol}").trim_end().to_owned()
             }
             _ => label,
         }

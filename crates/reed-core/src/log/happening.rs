@@ -17,6 +17,8 @@ pub struct Happening {
     pub family: Family,
     /// On what it happens.
     pub on: OnWhat,
+    /// It happens to a tank and is never planned.
+    pub never_planned: bool,
     /// What its amount is, where it has one.
     pub amount: Option<Measure>,
     /// What it tells the diagnosis.
@@ -109,6 +111,15 @@ impl Measure {
         Self::fixed(of, 1.0, 100.0)
     }
 
+    /// The unit with a space before it; nothing where it has none.
+    pub fn unit_after_a_number(&self) -> String {
+        if self.unit.is_empty() {
+            String::new()
+        } else {
+            format!(" {}", self.unit)
+        }
+    }
+
     /// The unit as the keeper reads it; `None` where it is always the same.
     pub fn unit_for(&self, units: &Units) -> Option<&'static Unit> {
         match self.quantity {
@@ -144,6 +155,7 @@ impl Happening {
             words: &[],
             family,
             on: OnWhat::Tank,
+            never_planned: false,
             amount: None,
             tells: &[],
             does: None,

@@ -1,6 +1,8 @@
 //! What an entry means: to the diagnosis, to the water, to the tank file. From what is declared of
 //! its kind, and from what it says beyond its amount.
 
+use jiff::civil::DateTime;
+
 use super::details::{How, WORST_GRADE};
 use super::effect::Effect;
 use super::entry::{Entry, On};
@@ -130,11 +132,18 @@ impl Entry {
         match measure {
             Some(measure) if (measure.low..=measure.high).contains(&amount) => None,
             Some(measure) => Some(format!(
-                "amount: {amount} is not accepted; give {} to {} {}.",
-                measure.low, measure.high, measure.unit
+                "amount: {amount} is not accepted; give {} to {}{}.",
+                measure.low,
+                measure.high,
+                measure.unit_after_a_number()
             )),
             None => Some("amount: a thing of this kind has none.".to_owned()),
         }
+    }
+
+    /// Whether it is dated to come, and is of a kind that nobody plans.
+    pub fn is_yet_to_come(&self, now: DateTime) -> bool {
+        self.when.from > now && self.kind().is_some_and(|kind| kind.never_planned)
     }
 
     /// The amount that models take it for.

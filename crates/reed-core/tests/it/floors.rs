@@ -25,7 +25,7 @@ const CORE: &[&[&str]] = &[
 const DIAGNOSIS: &[&[&str]] = &[
     &["belief", "distress", "origin"],
     &[
-        "case", "check", "declined", "fault", "finding", "observed", "record",
+        "case", "check", "declined", "fault", "finding", "losses", "observed", "record",
     ],
     &["hypothesis_space"],
     &["evidence"],

@@ -117,6 +117,7 @@ fn what_keepers_type_is_taken_for_what_they_mean() {
         ("copper", vec!["copper"]),
         ("lost a snail", vec!["lost “a snail”"]),
         ("the heron was here", vec!["? the heron was here"]),
+        ("lost 1 tetra tomorrow", vec!["? lost 1 tetra tomorrow"]),
         ("ph 73", vec!["? ph 73"]),
         ("changed 130 %", vec!["? changed 130 %"]),
         ("", vec![]),

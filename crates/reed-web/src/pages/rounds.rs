@@ -28,6 +28,7 @@ use crate::example;
 use crate::flows;
 use crate::forms::{ReadingInput, store};
 use crate::pages::ids::Id;
+use crate::pages::tank::Often;
 use crate::revision_cache::{Follows, RevisionCache};
 use crate::state::App;
 use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since};
@@ -36,7 +37,7 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/", get(show))
         .route("/tanks/{tank}/readings", post(log_reading))
-        .route("/tanks/{tank}/readings/new", get(blank_form))
+        .route("/tanks/{tank}/readings/new", get(log_here))
         .route("/tanks/{tank}/small.svg", get(small_drawing))
 }
 
@@ -313,24 +314,38 @@ fn mood(answers: &[Answered]) -> Mood {
     }
 }
 
-/// The form alone, for a line that was opened.
+/// What can be logged, for a line that was opened.
 #[derive(Template, WebTemplate)]
-#[template(path = "parts/reading_form.html")]
-struct FormPart {
+#[template(path = "parts/log_here.html")]
+struct LogPart {
+    tank_id: TankId,
+    often: Vec<Often>,
+    /// [`Units::code`] of the units it is shown in.
+    units: String,
+    /// From where it is sent.
+    back: &'static str,
     form: ReadingForm,
 }
 
-async fn blank_form(State(app): State<App>, Id(tank): Id<TankId>) -> Result<FormPart, PageError> {
-    let keeper = app
-        .read(move |db| tanks::latest(db, tank).and_then(|_| Keeper::load(db)))
-        .await?;
-    let form = ReadingForm::blank(
-        format!("log-{tank}"),
-        format!("/tanks/{tank}/readings"),
-        "oxygen-drops",
-        &keeper,
-    );
-    Ok(FormPart { form })
+async fn log_here(State(app): State<App>, Id(tank_id): Id<TankId>) -> Result<LogPart, PageError> {
+    let now = app.clock.now().wall;
+    app.read(move |db| {
+        let tank = tanks::latest(db, tank_id)?.tank;
+        let keeper = Keeper::load(db)?;
+        Ok(LogPart {
+            tank_id,
+            often: Often::read(db, tank_id, &tank, now, &keeper.units)?,
+            units: keeper.units.code(),
+            back: "rounds",
+            form: ReadingForm::blank(
+                format!("log-{tank_id}"),
+                format!("/tanks/{tank_id}/readings"),
+                "oxygen-drops",
+                &keeper,
+            ),
+        })
+    })
+    .await
 }
 
 async fn log_reading(

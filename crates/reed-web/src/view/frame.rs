@@ -89,6 +89,11 @@ impl TankBar {
         self.here == Tab::Tank
     }
 
+    /// The page is of the log, which has the quick line in its midst.
+    pub(crate) fn is_log(&self) -> bool {
+        self.here == Tab::Log
+    }
+
     /// What it leads to.
     pub(crate) const fn tabs(&self) -> &'static [Tab] {
         &Tab::ALL

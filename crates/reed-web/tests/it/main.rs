@@ -9,6 +9,7 @@ mod drift;
 mod failures;
 mod first_use;
 mod form;
+mod log;
 mod refusals;
 mod rounds_of_looks;
 mod screens;

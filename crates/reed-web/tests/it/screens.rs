@@ -19,6 +19,8 @@ const PAGES: &[&str] = &[
     "/cases/1/past/3",
     "/cases/1/summary.txt",
     "/tanks/1/readings/new",
+    "/tanks/1/log",
+    "/log",
     "/tanks/1/water",
     "/tanks/1/water/outlook",
     "/tanks/1/water/changes",

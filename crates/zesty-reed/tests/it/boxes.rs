@@ -75,6 +75,12 @@ const PAGES: &[(&str, &str)] = &[
     ("/tanks/3/edit", ""),
     ("/tanks/3/revisions/3", ""),
     ("/tanks/4", ""),
+    (
+        "/tanks/2/log",
+        "(document.getElementById('entry-what').value = 'filter-opened', document.getElementById('entry-what').dispatchEvent(new Event('change')), !document.querySelector('[data-for=filter-opened]').hidden)",
+    ),
+    ("/tanks/3/log", ""),
+    ("/log", ""),
     ("/tanks/2/case", ""),
     ("/cases/1?place=surface", ""),
     ("/cases/1?why=chlorine-exposure&find=noise", ""),

@@ -264,7 +264,7 @@ async fn a_tank_is_taken_ill_with_the_keyboard_alone() {
     page.is_sound(Screen::Desk).await;
     // With the keyboard alone: search, answer, and first aid comes first.
     page.script("document.activeElement.blur()").await;
-    page.keys("/").await;
+    page.keys("f").await;
     page.keys("gulp").await;
     page.until(
         "its question has come",
@@ -407,7 +407,7 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
         ("rub", "irritated", "Fish rub themselves"),
         ("cleaned", "filter-cleaned", "The filter had been cleaned"),
     ] {
-        page.keys("/").await;
+        page.keys("f").await;
         page.until(
             "the search has the focus",
             "document.activeElement.id === 'find'",

@@ -51,11 +51,19 @@ pub(super) fn gather(space: &HypothesisSpace, case: &Case) -> Vec<Piece> {
     let answers = observed.answers.iter();
     pieces.extend(answers.filter_map(|answered| answer(space, observed, answered)));
     for Recorded { known, origin } in observed.known_from_record() {
-        pieces.push(if matches!(known.finding.kind, Kind::Event { .. }) {
-            happened::event(space, known, observed, *origin)
-        } else {
-            sign(space, known.finding, certainty(known.answer), *origin)
-        });
+        match known.finding.kind {
+            Kind::Event { .. } => pieces.push(happened::event(space, known, observed, *origin)),
+            // Rungs are one piece together.
+            Kind::Rung(_) => {}
+            Kind::Sign
+            | Kind::Fact(_)
+            | Kind::Estimated(_)
+            | Kind::Modelled(_)
+            | Kind::Read(_)
+            | Kind::Computed => {
+                pieces.push(sign(space, known.finding, certainty(known.answer), *origin));
+            }
+        }
     }
     pieces.extend(ladder(space, observed));
     for index in observed.weighed() {
@@ -225,10 +233,12 @@ pub(super) struct Rungs {
 impl Rungs {
     /// The highest rung seen counts; a no counts only above it, since whoever gulps also pumps.
     pub(super) fn of(observed: &Observed) -> Self {
+        let on_record = || observed.known_from_record().map(|recorded| &recorded.known);
         let answered = |wanted: Answer| {
             observed
                 .answers
                 .iter()
+                .chain(on_record())
                 .filter(move |answered| answered.answer == wanted)
                 .filter_map(|answered| match answered.finding.kind {
                     Kind::Rung(rung) => Some(rung),

@@ -5,11 +5,14 @@ use crate::log::entry::{Entry, On};
 use crate::log::happening::{Family, Happening, Measure, OnWhat, tells};
 use crate::tank::Tank;
 
+/// Animals that come or go at once, at most. A judgement.
+const MOST: f64 = 10_000.0;
+
 const BLANK: Happening = Happening {
     on: OnWhat::Group,
     amount: Some(Measure {
         usual: Some(1.0),
-        ..Measure::fixed("of them", 1.0, 10_000.0)
+        ..Measure::fixed("of them", 1.0, MOST)
     }),
     ..Happening::blank(Family::Animals)
 };
@@ -30,13 +33,12 @@ fn counted(tank: &Tank, entry: &Entry, they: They) -> Option<Tank> {
         On::Tank => only,
         On::Filter(_) => false,
     })?;
-    let measure = BLANK.amount?;
-    // Whole animals, within what the amount accepts.
-    let many = entry
-        .amount
-        .unwrap_or(1.0)
-        .clamp(measure.low, measure.high)
-        .round() as u32;
+    #[expect(
+        clippy::cast_possible_truncation,
+        clippy::cast_sign_loss,
+        reason = "within what the amount accepts"
+    )]
+    let many = entry.amount.unwrap_or(1.0).clamp(1.0, MOST) as u32;
     let group = &mut after.stock[place];
     group.count = match they {
         They::Come => group.count.saturating_add(many),
@@ -60,6 +62,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "lost",
+        never_planned: true,
         label: "Animals lost",
         words: &["lost", "died", "dead", "death"],
         makes: Some(|tank, entry| counted(tank, entry, They::Go)),
@@ -67,6 +70,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "missing",
+        never_planned: true,
         label: "Animal missing",
         words: &["missing", "disappeared", "cannot find"],
         tells: &[tells("animal-missing")],
@@ -74,6 +78,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "born",
+        never_planned: true,
         label: "Young ones",
         words: &["born", "fry", "babies", "hatched"],
         makes: Some(|tank, entry| counted(tank, entry, They::Come)),

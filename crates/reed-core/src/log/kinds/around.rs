@@ -21,6 +21,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "soap",
+        never_planned: true,
         label: "Soap or detergent near the tank",
         words: &["soap", "detergent", "glass cleaner"],
         tells: &[tells("soap-near-tank")],
@@ -28,6 +29,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "room",
+        never_planned: true,
         label: "Something new in the room",
         words: &["spray", "paint", "painted", "insect spray", "air freshener"],
         ..BLANK
@@ -36,7 +38,7 @@ pub(super) static ALL: &[Happening] = &[
         id: "purchase",
         label: "Bought",
         words: &["paid", "purchase"],
-        amount: Some(Measure::fixed("in money", 0.0, 1_000_000.0)),
+        amount: Some(Measure::fixed("", 0.0, 1_000_000.0)),
         ..BLANK
     },
     Happening {

@@ -200,6 +200,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "power-cut",
+        never_planned: true,
         label: "Power cut",
         words: &["power cut", "power out", "no power", "outage"],
         on: OnWhat::Tank,
@@ -213,6 +214,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "air-stopped",
+        never_planned: true,
         label: "Air or what breaks the surface stopped",
         words: &[
             "air pump stopped",

@@ -28,6 +28,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "chlorine",
+        never_planned: true,
         label: "Unconditioned tap water",
         words: &[
             "unconditioned",
@@ -41,6 +42,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "refill-colder",
+        never_planned: true,
         label: "Refill colder than the tank",
         words: &["cold refill", "colder refill", "cold water"],
         tells: &[tells("refill-colder")],
@@ -48,6 +50,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "temperature-step",
+        never_planned: true,
         label: "Temperature jumped by 3 °C or more",
         words: &[
             "temperature jumped",
@@ -67,6 +70,7 @@ pub(super) static ALL: &[Happening] = &[
     },
     Happening {
         id: "oxygen-low",
+        never_planned: true,
         label: "Oxygen was low",
         words: &["oxygen was low", "low oxygen"],
         tells: &[tells("low-oxygen-episode")],

@@ -41,7 +41,7 @@ impl Amount<'_> {
             } = self.measure;
             if !(low..=high).contains(&amount) {
                 return Err(format!(
-                    "{}: “{}” is not accepted. Give a number from {} to {} {unit}. It is kept as a note.",
+                    "{}: “{}” is not accepted. Give a number from {} to {}{unit}. It is kept as a note.",
                     self.kind.label,
                     tokens[place].word,
                     plain(low),

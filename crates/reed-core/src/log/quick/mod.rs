@@ -126,6 +126,10 @@ impl Quick<'_> {
             }
             Some(Err(why)) => vec![self.unclear(text, when, why)],
             None => match self.entry(&words, when) {
+                Some(Ok(entry)) if entry.is_yet_to_come(self.now) => {
+                    let why = "That is in the future. It is kept as a note.".to_owned();
+                    vec![self.unclear(text, when, why)]
+                }
                 Some(Ok(entry)) => vec![said(Meant::Entry(entry))],
                 Some(Err(why)) => vec![self.unclear(text, when, why)],
                 None => {
@@ -454,7 +458,7 @@ fn looks_like_time(words: &[&str]) -> bool {
                 "december",
             ])
     };
-    words.iter().any(|word| is_one(&word))
+    words.iter().any(is_one)
 }
 
 /// The parts of a line: between ends of lines, semicolons, and commas that are no decimal ones.

@@ -96,7 +96,7 @@ pub(super) const UNITS: &[(&str, &[(&str, f64)])] = &[
     ),
     ("times as much", &[("x", 1.0), ("times", 1.0)]),
     (
-        "in money",
+        "",
         &[
             ("€", 1.0),
             ("$", 1.0),

@@ -157,6 +157,7 @@ static REMOVE_CHEMICAL_MEDIA: Change = Change {
     what: "What it took is left to the bacteria, which then can grow; and what is spent can give nothing back.",
     cures: &[&fault::COLONY_STARVED, &water::EXHAUSTED_CHEMICAL_MEDIA],
     minutes: 15.0,
+    logs: Some(("media-out", None)),
     steps: &[
         careful(
             "Take resin, zeolite, pads or old carbon out in two parts, a week apart.",
@@ -259,6 +260,7 @@ static RINSE_BEFORE_RESTART: Change = Change {
     what: "After hours without flow its water is without oxygen and full of what died in it: it must not go into the tank.",
     cures: &[&fault::COLONY_SUFFOCATED],
     minutes: 40.0,
+    logs: Some(("filter-opened", None)),
     steps: &[
         careful(
             "Empty it into a drain, rinse housing and media in tank water.",
@@ -426,6 +428,7 @@ static ADD_BACTERIA_PRODUCT: Change = Change {
     eases: &[&fault::NOT_CYCLED],
     euros: 12.0,
     minutes: 5.0,
+    logs: Some(("bottle", None)),
     steps: &[careful(
         "By its label, onto the media; with good aeration, since they use oxygen.",
         "Liquid ones may cloud the water for days.",

@@ -115,6 +115,7 @@ pub(super) static WATER_CHANGE: Change = Change {
     ],
     euros: 1.0,
     minutes: 40.0,
+    logs: Some(("change", Some(33.0))),
     steps: &[
         careful(
             "Heater and pumps off, then siphon a third out through the bed.",

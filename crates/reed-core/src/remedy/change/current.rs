@@ -346,6 +346,7 @@ pub(super) static BETTER_FOOD: Change = Change {
     cures: &[&fault::WASTE_FOAM, &water::POOR_FOOD],
     euros: 12.0,
     minutes: 10.0,
+    logs: Some(("food-changed", None)),
     steps: &[
         step("Rinse frozen food, leave home-made mixes out for two weeks, feed small portions."),
         step("Draw the foam off with plain paper."),
@@ -363,6 +364,7 @@ pub(super) static LARGE_WATER_CHANGE: Change = Change {
     not_while: &[AMMONIA_THERE_AND_TAP_HIGHER],
     euros: 2.0,
     minutes: 60.0,
+    logs: Some(("change", Some(50.0))),
     steps: &[
         careful(
             "Take foam off with plain paper. Heater and pumps off, half of the water out.",

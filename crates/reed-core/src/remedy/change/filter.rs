@@ -113,6 +113,7 @@ pub(super) static CLEAN_MECHANICAL: Change = Change {
     cures: &[&fault::CLOGGED_FINE_MEDIA, &fault::EXPOSED_HOB_MEDIA],
     eases: &[&fault::GAS_COLLECTED, &fault::CLOGGED_BIOLOGICAL_MEDIA],
     minutes: 45.0,
+    logs: Some(("filter-opened", None)),
     steps: &[
         step(
             "Take a bucket of tank water first: some 5 L for each litre of loaded sponge (from memory).",
@@ -143,6 +144,7 @@ pub(super) static REPLACE_FLOSS: Change = Change {
     cures: &[&fault::CLOGGED_FINE_MEDIA],
     euros: 4.0,
     minutes: 30.0,
+    logs: Some(("new-media", None)),
     steps: &[
         OPEN,
         step(
@@ -219,6 +221,7 @@ pub(super) static RINSE_PREFILTER: Change = Change {
     what: "The filter gets its water again.",
     cures: &[&fault::CLOGGED_PREFILTER],
     minutes: 5.0,
+    logs: Some(("prefilter-rinsed", None)),
     steps: &[
         careful(
             "Filter off. Slip a bag under the sponge before you lift it, so that its dirt does not go back. Squeeze it in tank water until it is light.",
@@ -239,6 +242,7 @@ pub(super) static REPLACE_SPONGE_IN_HALVES: Change = Change {
     cures: &[&fault::CLOGGED_BIOLOGICAL_MEDIA],
     euros: 8.0,
     minutes: 40.0,
+    logs: Some(("filter-opened", None)),
     steps: &[
         OPEN,
         step("Cut the sponge across; put a new half beside the old one."),
@@ -258,6 +262,7 @@ pub(super) static RINSE_BIO_IN_TANK_WATER: Change = Change {
     what: "Sludge out of the pores, bacteria left on them.",
     eases: &[&fault::CLOGGED_BIOLOGICAL_MEDIA, &fault::EXPOSED_HOB_MEDIA],
     minutes: 40.0,
+    logs: Some(("filter-opened", None)),
     steps: &[
         OPEN,
         step(
@@ -277,6 +282,7 @@ pub(super) static CLEAN_OR_RECUT_HOSE: Change = Change {
     cures: &[&fault::HOSE_FOULED_OR_KINKED],
     euros: 8.0,
     minutes: 30.0,
+    logs: Some(("hose-cleaned", None)),
     steps: &[
         careful(
             "Taps shut, unplugged, hose off over a bucket. Draw a brush through it.",
@@ -338,6 +344,7 @@ pub(super) static SERVICE_IMPELLER: Change = Change {
     cures: &[&fault::IMPELLER_DIRTY_OR_WORN],
     euros: 12.0,
     minutes: 20.0,
+    logs: Some(("impeller-serviced", None)),
     steps: &[
         careful(
             "Unplug, open the motor cover, lift the impeller out.",
@@ -395,6 +402,7 @@ pub(super) static TOP_UP: Change = Change {
     what: "Intake, outlet and return pump stand under water again.",
     cures: &[&fault::INTAKE_FITTING_EXPOSED, &fault::RETURN_CHAMBER_LOW],
     minutes: 10.0,
+    logs: Some(("top-up", None)),
     steps: &[
         careful(
             "Fill up to the mark with water of the tank's temperature: tap water conditioned, in sea water fresh water only.",
@@ -413,6 +421,7 @@ pub(super) static RENEW_SEALS: Change = Change {
     cures: &[&fault::SEAL_LEAK],
     euros: 20.0,
     minutes: 40.0,
+    logs: Some(("seals-renewed", None)),
     steps: &[
         OPEN,
         step(
@@ -435,6 +444,7 @@ pub(super) static REPLACE_HOSE: Change = Change {
     eases: &[&fault::HOSE_FOULED_OR_KINKED],
     euros: 15.0,
     minutes: 30.0,
+    logs: Some(("hose-cleaned", None)),
     steps: &[
         careful(
             "Taps shut, unplugged, the old hose off over a bucket.",
@@ -602,6 +612,7 @@ pub(super) static CHANGE_SOCK: Change = Change {
     cures: &[&fault::SOCK_BYPASS],
     euros: 3.0,
     minutes: 5.0,
+    logs: Some(("sock-changed", None)),
     steps: &[step(
         "Swap it for a clean one; turn the full one inside out and wash it without soap.",
     )],

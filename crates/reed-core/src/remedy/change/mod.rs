@@ -11,9 +11,12 @@ mod filter;
 mod oxygen;
 mod water;
 
+use jiff::civil::DateTime;
+
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::finding::{Finding, biology as sign, upkeep};
 use crate::diagnosis::{Answer, Observed};
+use crate::log::{Entry, Happening, When};
 use crate::tank::thing::Kind;
 use crate::tank::{Analyte, Purpose, Tank};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
@@ -156,6 +159,9 @@ pub struct Change {
     /// Ids of the kinds of things that are moved or turned, where that is all there is to do: such
     /// a change can be tried in the flow model.
     pub by_moving: &'static [Kind],
+    /// As what it goes into the log once it is done: id of the kind, and the amount where the change
+    /// has one. What it changes of the tank's description is no part of it.
+    pub logs: Option<(&'static str, Option<f64>)>,
     /// Money, euros.
     pub euros: f64,
     /// Minutes of work.
@@ -177,6 +183,17 @@ impl PartialEq for Change {
 }
 
 impl Change {
+    /// What goes into the log once it is done.
+    pub fn entry(&self, at: DateTime, note: String) -> Option<Entry> {
+        let (id, amount) = self.logs?;
+        let kind = Happening::by_id(id)?;
+        Some(Entry {
+            amount,
+            note,
+            ..Entry::of(kind, When::minute(at))
+        })
+    }
+
     /// What most cards share.
     const BLANK: Self = Self {
         id: "",
@@ -190,6 +207,7 @@ impl Change {
         not_while: &[],
         in_the_model: None,
         by_moving: &[],
+        logs: None,
         euros: 0.0,
         minutes: 0.0,
         steps: &[],
@@ -273,6 +291,7 @@ pub fn by_id(id: &str) -> Option<&'static Change> {
 
 #[cfg(test)]
 mod tests {
+
     use super::{all, by_id};
     use crate::diagnosis::fault;
 

@@ -496,6 +496,7 @@ pub(super) static THIN_PLANTS: Change = Change {
         thinned
     }),
     minutes: 40.0,
+    logs: Some(("plants-cut", None)),
     steps: &[
         step(
             "Take out a third, first what floats and what rots; cut stems rather than pulling roots.",

@@ -160,6 +160,7 @@ static CARBON_SHORT_TERM: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 8.0,
     minutes: 15.0,
+    logs: Some(("carbon", None)),
     steps: &[
         careful("In a bag, last in the path. Write down the day.", LABEL),
         step("Out after two weeks."),
@@ -182,6 +183,7 @@ static PHOSPHATE_MEDIA: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 12.0,
     minutes: 20.0,
+    logs: Some(("chemical-medium", None)),
     steps: &[
         careful(
             "By its label for this much water, last in the path. Write down the day.",
@@ -206,6 +208,7 @@ static COPPER_PAD: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 15.0,
     minutes: 30.0,
+    logs: Some(("chemical-medium", None)),
     steps: &[
         step("Shrimp and snails into another tank today."),
         careful(
@@ -230,6 +233,7 @@ static COLOUR_PAD: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 6.0,
     minutes: 5.0,
+    logs: Some(("chemical-medium", None)),
     steps: &[step(
         "A piece of about 2.5 cm for 40 L; it may float where there is no chamber. Keep a fresh piece to compare.",
     )],

@@ -30,7 +30,8 @@ document.addEventListener("keydown", (event) => {
     g: () => location.assign("/"),
     n: () => focusOn(document.querySelector("#next .look-round input:not([type=hidden]), #next .act, #next .answer button, #noticed [data-find]")),
     r: () => focusOn(document.getElementById("reading-value")),
-    "/": () => focusOn(document.querySelector("[data-find]")),
+    "/": () => focusOn(document.querySelector("[data-quick]") || document.querySelector("[data-find]")),
+    f: () => focusOn(document.querySelector("[data-find]")),
     y: () => press("#next [data-answer=yes], #next .times button"),
     x: () => press("#next [data-answer=no]"),
   }[event.key];

@@ -5,12 +5,14 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use jiff::civil::DateTime;
 use reed_core::diagnosis::Answer;
+use reed_core::remedy::Change;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof;
 use reed_store::answers::Given;
 use reed_store::choices::{Chosen, ProvedBy};
 use reed_store::{
-    CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, readings, tanks,
+    CaseId, ChoiceId, Connection, ReadingId, StoreError, answers, cases, choices, entries,
+    readings, tanks,
 };
 use serde::Deserialize;
 
@@ -197,13 +199,22 @@ pub(super) async fn done(
         if after != before {
             tanks::revise(db, tank_id, &after, choice.change.title, now.utc)?;
         }
+        let note = log_note(case, choice.change);
+        if let Some(entry) = choice.change.entry(to_the_minute(now.wall), note) {
+            entries::add(db, tank_id, &entry, now.utc)?;
+        }
         Ok(())
     })
     .await?;
     Ok(back_to(case, "doing"))
 }
 
-/// It was not done after all: the tank stands as before.
+/// What the entry says that a change of a case leaves in the log.
+fn log_note(case: CaseId, change: &Change) -> String {
+    format!("{} (case {case})", change.title)
+}
+
+/// It was not done after all: the tank and its log stand as before.
 pub(super) async fn undo_done(
     State(app): State<App>,
     Ids(case, choice): Ids<CaseId, ChoiceId>,
@@ -213,6 +224,7 @@ pub(super) async fn undo_done(
         let choice = of_case(db, case, choice)?;
         choices::undo_done(db, case, choice.id)?;
         let tank_id = cases::find_open(db, case)?.tank_id;
+        entries::strike_noted(db, tank_id, &log_note(case, choice.change), now)?;
         // The newest revision is the change's own, unless it changed nothing or the tank was edited
         // since.
         if let [latest, before, ..] = tanks::revisions(db, tank_id)?.as_slice()

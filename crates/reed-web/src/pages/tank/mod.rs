@@ -21,6 +21,8 @@ use axum::routing::{get, post};
 use reed_core::tank::{Assumed, Tank};
 use reed_store::{TankId, cases, tanks};
 
+pub(in crate::pages) use log::Often;
+
 use super::ids::Id;
 use crate::clock::Moment;
 use crate::error::PageError;

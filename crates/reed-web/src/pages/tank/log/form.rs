@@ -209,6 +209,16 @@ impl EntryInput {
                 format!("Give at most {LONGEST_NOTE} letters."),
             ));
         }
+        if let (Some((kind, _)), Some(when)) = (kind, when)
+            && Entry::of(kind, when).is_yet_to_come(now.wall)
+        {
+            keep(Refusal::new(
+                "at",
+                "When",
+                &self.at,
+                "That is in the future, and nobody plans it: give the day on which it happened.",
+            ));
+        }
         match (kind, when, on) {
             (Some((kind, amount)), Some(when), Some(on)) if refused.is_empty() => Ok(Entry {
                 amount,

@@ -1,14 +1,16 @@
 //! A line of the log: an entry, a reading, a case, a change of the tank's description.
 
 use jiff::civil::DateTime;
-use reed_core::log::{Entry, On};
+use reed_core::log::{Entry, On, When};
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::TankId;
 use reed_store::entries::KeptEntry;
 use reed_store::readings::Stored;
 
-use crate::view::when_of;
+/// The marks of cases, and of changes of the tank’s description.
+pub(super) const OF_CASE: &str = "of-case";
+pub(super) const OF_TANK: &str = "of-tank";
 
 /// A line.
 pub(super) struct Line {
@@ -23,7 +25,7 @@ pub(super) struct Line {
     /// More of it.
     pub(super) lines: Vec<String>,
     pub(super) note: String,
-    /// `entry`, `reading`, `case` or `tank`: its mark.
+    /// `of-entry`, `of-reading`, [`OF_CASE`] or [`OF_TANK`]: its mark.
     pub(super) kind: &'static str,
     pub(super) is_struck: bool,
     pub(super) is_planned: bool,
@@ -33,6 +35,17 @@ pub(super) struct Line {
     pub(super) strike: Option<String>,
     /// Its tank, where several are shown.
     pub(super) tank: Option<(TankId, String)>,
+}
+
+/// When, under the date of its day.
+fn of_its_day(when: &When) -> String {
+    if when.is_exact() {
+        when.from.strftime("%H:%M").to_string()
+    } else if when.from.date() == when.to.date() {
+        "that day".to_owned()
+    } else {
+        when.words()
+    }
 }
 
 /// On what an entry happened, in words; nothing for the whole tank.
@@ -59,15 +72,15 @@ impl Line {
         Self {
             at: entry.when.to,
             order: (0, kept.id.0),
-            when: when_of(&entry.when, now),
+            when: of_its_day(&entry.when),
             words: if on.is_empty() {
                 words
             } else {
                 format!("{words}: {on}")
             },
-            lines: entry.details.lines(),
+            lines: entry.details.lines(units),
             note: entry.note.clone(),
-            kind: "entry",
+            kind: "of-entry",
             is_struck: kept.is_struck(),
             is_planned: entry.when.from > now,
             link: Some(format!("/tanks/{}/log/{}", kept.tank, kept.id)),
@@ -85,12 +98,12 @@ impl Line {
         }
     }
 
-    pub(super) fn of_reading(stored: &Stored, tank: TankId, now: DateTime, units: &Units) -> Self {
+    pub(super) fn of_reading(stored: &Stored, tank: TankId, units: &Units) -> Self {
         let reading = &stored.reading;
         Self {
             at: reading.taken_at,
             order: (1, stored.id.0),
-            when: when_of(&reed_core::log::When::minute(reading.taken_at), now),
+            when: of_its_day(&When::minute(reading.taken_at)),
             words: format!("{} {}", reading.analyte.label, reading.print(units)),
             lines: reading
                 .kit
@@ -98,7 +111,7 @@ impl Line {
                 .into_iter()
                 .collect(),
             note: String::new(),
-            kind: "reading",
+            kind: "of-reading",
             is_struck: stored.is_struck(),
             is_planned: false,
             link: None,
@@ -122,12 +135,11 @@ impl Line {
         at: DateTime,
         words: String,
         link: String,
-        now: DateTime,
     ) -> Self {
         Self {
             at,
-            order: (if kind == "case" { 2 } else { 3 }, number),
-            when: when_of(&reed_core::log::When::minute(at), now),
+            order: (if kind == OF_CASE { 2 } else { 3 }, number),
+            when: of_its_day(&When::minute(at)),
             words,
             lines: Vec::new(),
             note: String::new(),

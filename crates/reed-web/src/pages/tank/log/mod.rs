@@ -2,6 +2,8 @@
 
 mod form;
 mod line;
+mod often;
+mod quick;
 mod timeline;
 
 use askama::Template;
@@ -30,11 +32,14 @@ use crate::state::App;
 use crate::view::{Frame, Tab, when_of};
 
 pub(in crate::pages::tank) use form::{EntryInput, kind_and_amount, moment};
+pub(in crate::pages) use often::Often;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/log", get(show_all))
         .route("/tanks/{tank}/log", get(show).post(add))
+        .route("/tanks/{tank}/log/quick", post(quick::preview))
+        .route("/tanks/{tank}/log/quick/enter", post(quick::enter_all))
         .route("/tanks/{tank}/log/{entry}", get(edit).post(revise))
         .route("/tanks/{tank}/log/{entry}/move", post(move_to))
         .route("/tanks/{tank}/log/{entry}/strike", post(strike))
@@ -66,15 +71,6 @@ struct LogPage {
     /// What is entered most often: what was said last time.
     often: Vec<Often>,
     form: Option<EntryForm>,
-}
-
-/// Something that is entered in two taps.
-struct Often {
-    /// As a button.
-    words: String,
-    what: String,
-    amount: String,
-    on: String,
 }
 
 /// The form for an entry, with what was typed and refused.
@@ -185,11 +181,7 @@ impl LogPage {
         let units = settings::units(db)?;
         let tank = tanks::latest(db, id)?.tank;
         let timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
-        let since = now.wall - jiff::SignedDuration::from_hours(24 * OFTEN_DAYS);
-        let often = entries::often(db, id, since, now.wall)?
-            .iter()
-            .filter_map(|kept| Often::of(&kept.entry, &tank, &units))
-            .collect();
+        let often = Often::read(db, id, &tank, now.wall, &units)?;
         let (input, refusals) = input.unwrap_or_default();
         let form = EntryForm::of(&tank, &units, format!("/tanks/{id}/log"), input, refusals);
         Ok(Self {
@@ -213,31 +205,6 @@ impl LogPage {
             asked,
             often,
             form: Some(form),
-        })
-    }
-}
-
-/// What is entered often is looked for so many days back.
-const OFTEN_DAYS: i64 = 120;
-
-impl Often {
-    fn of(entry: &Entry, tank: &Tank, units: &Units) -> Option<Self> {
-        entry.kind()?;
-        let input = EntryInput::of_entry(entry, units);
-        let plain = Entry {
-            details: Default::default(),
-            ..entry.clone()
-        };
-        let on = line::on_words(entry, tank);
-        Some(Self {
-            words: if on.is_empty() {
-                plain.words(units)
-            } else {
-                format!("{}: {on}", plain.words(units))
-            },
-            what: input.what,
-            amount: input.amount,
-            on: input.on,
         })
     }
 }

@@ -9,7 +9,7 @@ use reed_store::entries::Wanted;
 use reed_store::{Connection, StoreError, TankId, cases, entries, readings, tanks};
 use serde::Deserialize;
 
-use super::line::Line;
+use super::line::{Line, OF_CASE, OF_TANK};
 use crate::clock::Clock;
 
 /// Lines of a page at most.
@@ -292,7 +292,7 @@ fn lines(
         lines.extend(
             stored
                 .iter()
-                .map(|stored| Line::of_reading(stored, id, now, units)),
+                .map(|stored| Line::of_reading(stored, id, units)),
         );
     }
     if kind.shows(Kind::Cases) {
@@ -306,11 +306,10 @@ fn lines(
 }
 
 fn of_cases(db: &Connection, id: TankId, clock: &Clock) -> Result<Vec<Line>, StoreError> {
-    let now = clock.now().wall;
     let of_case = |case: cases::KeptCase| {
         let line = |at, words: String| {
             let link = format!("/cases/{}", case.id);
-            Line::plain("case", case.id.0, clock.wall_at(at), words, link, now)
+            Line::plain(OF_CASE, case.id.0, clock.wall_at(at), words, link)
         };
         let closed = case
             .closed
@@ -330,11 +329,10 @@ fn of_cases(db: &Connection, id: TankId, clock: &Clock) -> Result<Vec<Line>, Sto
 }
 
 fn of_revisions(db: &Connection, id: TankId, clock: &Clock) -> Result<Vec<Line>, StoreError> {
-    let now = clock.now().wall;
     let line = |line: tanks::HistoryLine| {
         let link = format!("/tanks/{id}/revisions/{}", line.id);
         let at = clock.wall_at(line.made_at);
-        Line::plain("tank", line.id.0, at, line.why, link, now)
+        Line::plain(OF_TANK, line.id.0, at, line.why, link)
     };
     Ok(tanks::history(db, id)?.into_iter().map(line).collect())
 }
