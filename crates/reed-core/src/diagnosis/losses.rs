@@ -1,6 +1,4 @@
 //! What the losses in a log say: who died, when and how many tells more than that some did.
-//!
-//! Every span and count below is a judgement.
 
 use jiff::civil::DateTime;
 
@@ -9,15 +7,17 @@ use crate::log::{Entry, On};
 use crate::tank::{StockGroup, Tank};
 use crate::units::days_of;
 
-/// Losses so long ago still belong together, days.
+/// Losses so long ago still belong together, days. A judgement.
 const TOGETHER_DAYS: f64 = 30.0;
-/// On so many days, and the last one so lately, they are steady.
+/// On so many days they are steady. A judgement.
 const STEADY_ON_DAYS: usize = 3;
+/// Where the last was no longer ago than this, days. A judgement.
 const LATELY_DAYS: f64 = 10.0;
-/// What came in so many days before is a newcomer.
+/// What came in so many days before is a newcomer. A judgement.
 const NEW_DAYS: f64 = 60.0;
-/// Losses by morning are those of the last so many nights, found between these hours.
+/// Losses by morning are those of the last so many days. A judgement.
 const NIGHTS_DAYS: f64 = 3.0;
+/// Found between these hours. A judgement.
 const MORNING_HOURS: std::ops::Range<i8> = 4..11;
 
 /// Animals of one group that were lost.

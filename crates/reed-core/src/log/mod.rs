@@ -12,6 +12,7 @@ mod happening;
 mod kinds;
 mod meaning;
 pub mod quick;
+pub mod sheet;
 mod when;
 
 pub use details::{Cleaned, Details, How, Layer, WORST_GRADE, WaterInside};

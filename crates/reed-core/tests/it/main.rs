@@ -16,6 +16,7 @@ mod quick;
 mod rehearsal;
 mod remedies;
 mod said_once;
+mod sheets;
 mod sources;
 mod tanks;
 mod trade;

@@ -8,6 +8,7 @@ mod drift;
 mod first_use;
 mod journeys;
 mod keepers;
+mod log;
 mod scripts;
 mod studio;
 mod watch;

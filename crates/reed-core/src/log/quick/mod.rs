@@ -53,6 +53,12 @@ pub struct Quick<'a> {
     pub units: &'a Units,
 }
 
+/// The analyte that these small letters name.
+pub(super) fn analyte_named(small: &str) -> Option<&'static Analyte> {
+    let named = ANALYTES.iter().find(|(word, _)| *word == small);
+    named.map(|(_, analyte)| *analyte)
+}
+
 /// What can be typed for a reading, in small letters.
 pub fn analyte_words() -> impl Iterator<Item = &'static str> {
     ANALYTES.iter().map(|(word, _)| *word)
