@@ -264,6 +264,28 @@ pub fn counting(
     Ok(counting)
 }
 
+/// The entries of a tank that are not withdrawn, oldest first, as they go into a file; without
+/// those told in a case that goes with it, which says them itself.
+///
+/// # Errors
+/// When the database fails or holds an entry this program cannot read.
+pub fn standing(
+    db: &Connection,
+    tank: TankId,
+    without: Option<CaseId>,
+) -> Result<Vec<Entry>, StoreError> {
+    let goes_in = |kept: &KeptEntry| {
+        let is_told = kept.told.as_ref().map(|(case, _)| *case);
+        !kept.is_struck() && (is_told.is_none() || is_told != without)
+    };
+    let all = since(db, tank, DateTime::MIN)?;
+    Ok(all
+        .into_iter()
+        .filter(goes_in)
+        .map(|kept| kept.entry)
+        .collect())
+}
+
 /// Corrects an entry: the new one takes its place, the old one stays, struck out.
 ///
 /// # Errors

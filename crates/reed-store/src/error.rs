@@ -54,6 +54,9 @@ pub enum StoreError {
         /// Which case.
         id: i64,
     },
+    /// Somebody asked to stop; nothing was stored.
+    #[error("stopped, as you asked; nothing was stored")]
+    Stopped,
     /// Another case of the same tank is open: two would weigh the same tank apart.
     #[error("case {id} of this tank is open; go on there, or close it first")]
     AnotherOpen {

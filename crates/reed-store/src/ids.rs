@@ -49,4 +49,6 @@ ids! {
     DriftTrialId;
     /// An entry of the log.
     EntryId;
+    /// What was brought in from a file at once.
+    BatchId;
 }

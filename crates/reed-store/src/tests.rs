@@ -56,6 +56,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         tanks::STATEMENTS,
         cases::STATEMENTS,
         answers::STATEMENTS,
+        crate::batches::STATEMENTS,
         declined::STATEMENTS,
         readings::STATEMENTS,
         choices::STATEMENTS,
@@ -775,4 +776,48 @@ fn a_check_that_cannot_be_done_keeps_its_latest_reason_until_it_is_taken_back() 
         .write(|db| declined::take_back(db, case, check))
         .expect("written");
     assert_eq!(why(), []);
+}
+
+/// What is brought in at once is stored whole or not at all, knows what is there, and goes whole;
+/// a reading that proved something stays, struck out.
+#[test]
+fn a_batch_is_taken_whole_known_again_and_taken_back() {
+    use crate::batches;
+    use reed_core::log::sheet::Row;
+    let (_folder, store) = store();
+    let (tank, _) = with_case(&store);
+    let rows = || {
+        (0..2000_i64).map(|minutes| {
+            let at = WALL - jiff::SignedDuration::from_mins(minutes);
+            if minutes % 2 == 0 {
+                Row::Reading(Reading::usual(Analyte::TEMPERATURE, 24.0, at), false)
+            } else {
+                Row::Entry(entry("fed", at), false)
+            }
+        })
+    };
+    let take = |go_on: &dyn Fn(usize) -> bool| {
+        store.write(|db| batches::take(db, tank, "probe.csv", rows(), now(), go_on))
+    };
+    let count = || {
+        store
+            .read(|db| {
+                let readings = readings::since(db, tank, DateTime::MIN)?.len();
+                Ok::<_, StoreError>(readings + entries::since(db, tank, DateTime::MIN)?.len())
+            })
+            .expect("read")
+    };
+    let stopped = take(&|looked_at| looked_at < 1000);
+    assert!(matches!(stopped, Err(StoreError::Stopped)), "{stopped:?}");
+    assert_eq!(count(), 0);
+    let taken = take(&|_| true).expect("taken");
+    assert_eq!((taken.stored, taken.known, count()), (2000, 0, 2000));
+    let again = take(&|_| true).expect("taken");
+    assert_eq!((again.stored, again.known, count()), (0, 2000, 2000));
+    let kept = store.read(|db| batches::of_tank(db, tank)).expect("read");
+    assert_eq!(kept.len(), 1, "what brought nothing is no batch");
+    let undo = |tank| store.write(|db| batches::undo(db, tank, taken.batch, now()));
+    assert!(undo(TankId(99)).is_err());
+    undo(tank).expect("taken back");
+    assert_eq!(count(), 0);
 }

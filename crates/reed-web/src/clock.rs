@@ -38,7 +38,8 @@ impl Clock {
         utc.to_zoned(self.zone()).datetime()
     }
 
-    fn zone(&self) -> TimeZone {
+    /// The zone of the clock on the wall.
+    pub(crate) fn zone(&self) -> TimeZone {
         self.zoned().time_zone().clone()
     }
 

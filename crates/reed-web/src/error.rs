@@ -25,7 +25,7 @@ impl From<StoreError> for PageError {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
-            StoreError::Closed { .. } | StoreError::AnotherOpen { .. } => {
+            StoreError::Closed { .. } | StoreError::AnotherOpen { .. } | StoreError::Stopped => {
                 Self::Refused(error.to_string())
             }
             StoreError::Sqlite { .. }

@@ -11,6 +11,7 @@ mod error;
 mod example;
 mod flows;
 mod forms;
+mod imports;
 mod pages;
 mod revision_cache;
 mod router;

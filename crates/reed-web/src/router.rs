@@ -33,6 +33,9 @@ pub fn router(app: App) -> Router {
     let pages = Router::new()
         .merge(pages::routes().layer(RequestBodyLimitLayer::new(LARGEST_BODY)))
         .merge(pages::uploads().layer(RequestBodyLimitLayer::new(pages::import::LARGEST_UPLOAD)))
+        .merge(pages::sheets().layer(RequestBodyLimitLayer::new(
+            pages::tank::log::bring::LARGEST_SHEET,
+        )))
         .fallback(no_such_page)
         .with_state(app)
         .merge(example.unwrap_or_default())

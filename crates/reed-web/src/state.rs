@@ -11,6 +11,7 @@ use tokio::sync::Semaphore;
 use crate::clock::Clock;
 use crate::error::PageError;
 use crate::flows::{Flow, Flows};
+use crate::imports::Imports;
 use crate::revision_cache::RevisionCache;
 
 /// Most who may watch water while they move things; each takes up to a tenth of a processor.
@@ -29,6 +30,8 @@ pub struct App {
     live: Arc<Semaphore>,
     /// One permit: searches run one at a time.
     searches: Arc<Semaphore>,
+    /// Files that are being brought in.
+    imports: Arc<Imports>,
 }
 
 impl App {
@@ -42,6 +45,7 @@ impl App {
             follows: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
+            imports: Arc::default(),
         }
     }
 
@@ -91,6 +95,11 @@ impl App {
     /// One permit: searches for better places run one at a time.
     pub(crate) fn searches(&self) -> Arc<Semaphore> {
         Arc::clone(&self.searches)
+    }
+
+    /// Files that are being brought in.
+    pub(crate) fn imports(&self) -> &Imports {
+        &self.imports
     }
 
     /// The flow model, unless the program runs without it.

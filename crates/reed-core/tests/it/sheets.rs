@@ -120,6 +120,9 @@ fn each_row_that_cannot_be_says_its_line_and_why() {
             "line 6: Nothing in it says what was read or happened.",
         ]
     );
+    // Whatever ends a line, and with a break within a cell.
+    let crlf = shorts("date,no3,note\r\n2026-03-01,20,\"a\r\nb\"\r\nsoon,20,\r\n");
+    assert!(crlf[2].starts_with("line 4: “soon”"), "{crlf:?}");
     for (bytes, says) in [
         (
             &b"date,no3\n2026-03-01,20\xe4\n"[..],

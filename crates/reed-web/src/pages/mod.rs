@@ -6,7 +6,7 @@ mod ids;
 pub(crate) mod import;
 mod rounds;
 mod settings;
-mod tank;
+pub(crate) mod tank;
 
 use axum::Router;
 
@@ -15,6 +15,11 @@ use crate::state::App;
 /// Pages that take files, and so larger requests than the others.
 pub(crate) fn uploads() -> Router<App> {
     import::routes()
+}
+
+/// Pages that take sheets with years of readings.
+pub(crate) fn sheets() -> Router<App> {
+    tank::log::bring::uploads()
 }
 
 /// Every other page.

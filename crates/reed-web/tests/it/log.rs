@@ -244,3 +244,125 @@ async fn a_change_made_in_a_case_stands_in_the_log() {
             .contains("33 %</a></p>")
     );
 }
+
+/// A messy sheet is looked at, its columns corrected, taken in with each refused row named, known
+/// again when it comes twice, and taken back as a whole.
+#[tokio::test]
+async fn a_sheet_is_brought_in_and_taken_back_as_a_whole() {
+    let client = Client::new();
+    let sheet = "Datum;NO3 (mg/L);Was;Bemerkung\r\n03.02.2026;20,5;;\r\n04.02.2026;viel;;\r\n05.02.2026;;Wasser;\"30 % frisch; kühl\"\r\n";
+    let bring = async || {
+        let sent = client
+            .upload("/tanks/1/bring/file", &[("file", sheet)])
+            .await;
+        assert_eq!(sent.status, StatusCode::SEE_OTHER, "{}", sent.text);
+        sent.location
+    };
+    let file = bring().await;
+    let page = client.get(&file).await.text;
+    for says in [
+        "3 rows",
+        "1 readings and 1 events",
+        "Line 3: Nitrate: “viel” is not accepted",
+        "30 % frisch; kühl",
+    ] {
+        assert!(page.contains(says), "{says}: {page}");
+    }
+    assert!(!client.get("/tanks/1/log").await.text.contains("20.5"));
+    let done = async |file: &str, roles: &str| {
+        client.post(&format!("{file}/take"), roles).await;
+        for _ in 0..200 {
+            let page = client.get(file).await.text;
+            if !page.contains("Stop: store nothing") {
+                return page;
+            }
+            tokio::time::sleep(std::time::Duration::from_millis(10)).await;
+        }
+        panic!("it never came to an end")
+    };
+    let page = done(&file, "role=from&role=nitrate&role=&role=note&dates=day").await;
+    assert!(
+        page.contains("2 stored, 0 were there already, 1 could not be taken"),
+        "{page}"
+    );
+    let log = client.get("/tanks/1/log").await.text;
+    assert!(
+        log.contains("Nitrate 20.5") && log.contains("kühl"),
+        "{log}"
+    );
+    // The same file again is known.
+    let again = done(&bring().await, "").await;
+    assert!(again.contains("0 stored, 2 were there already"), "{again}");
+    let undo = page
+        .split_once("/tanks/1/batches/")
+        .and_then(|(_, rest)| rest.split_once('"'))
+        .map(|(undo, _)| undo.to_owned())
+        .expect("it can be taken back");
+    client.post(&format!("/tanks/1/batches/{undo}"), "").await;
+    let log = client.get("/tanks/1/log").await.text;
+    assert!(
+        !log.contains("Nitrate 20.5") && !log.contains("kühl"),
+        "{log}"
+    );
+    // What is no such file is told so.
+    for (text, says) in [("", "Choose a file first."), ("a,b\n", "no rows")] {
+        let refused = client
+            .upload("/tanks/1/bring/file", &[("file", text)])
+            .await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+        assert!(refused.text.contains(says), "{}", refused.text);
+    }
+    assert_eq!(
+        client.get("/tanks/1/bring/99").await.status,
+        StatusCode::NOT_FOUND
+    );
+    // An order of dates that is open is asked for before anything is taken.
+    let sent = client
+        .upload(
+            "/tanks/1/bring/file",
+            &[("file", "date,ph\n03/02/2026,7\n")],
+        )
+        .await;
+    let open = client.get(&sent.location).await.text;
+    assert!(open.contains("could be read in two ways") && !open.contains("Bring it in</button>"));
+    client.post(&format!("{}/take", sent.location), "").await;
+    assert!(client.get(&sent.location).await.text.contains("two ways"));
+    client.post(&sent.location, "dates=month").await;
+    assert!(client.get(&sent.location).await.text.contains("2 Mar"));
+}
+
+/// The log of one tank goes out as a sheet and comes into another as it was.
+#[tokio::test]
+async fn a_log_that_is_taken_away_can_be_brought_in_elsewhere() {
+    let client = Client::new();
+    for body in [
+        "what=change&amount=25&at=2026-03-01+10:00&refill=20&conditioned=yes",
+        "what=filter-opened&at=2026-02-01&grade-fine=3&inside=tea&note=%3D1%2B1",
+        "what=copper&at=half+a+year",
+    ] {
+        client.post("/tanks/1/log", body).await;
+    }
+    let sheet = client.get("/tanks/1/log.csv").await.text;
+    assert!(sheet.starts_with("from,to,what,value,unit,spread,kit,on,note,details,withdrawn"));
+    assert!(sheet.contains("'=1+1"), "a formula is none: {sheet}");
+    client
+        .post("/tanks/new/community-internal", "name=Twin&animals=set-up")
+        .await;
+    let sent = client
+        .upload("/tanks/2/bring/file", &[("file", &sheet)])
+        .await;
+    client.post(&format!("{}/take", sent.location), "").await;
+    for _ in 0..200 {
+        if client.get(&sent.location).await.text.contains("stored") {
+            break;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(10)).await;
+    }
+    let lines = |sheet: String| {
+        let mut lines: Vec<String> = sheet.lines().map(str::to_owned).collect();
+        lines.sort_unstable();
+        lines
+    };
+    let twin = client.get("/tanks/2/log.csv").await.text;
+    assert_eq!(lines(twin), lines(sheet));
+}

@@ -118,15 +118,15 @@ impl Sheet {
         against: &'s Read<'s>,
     ) -> impl Iterator<Item = Result<Vec<Row>, Refused>> + 's {
         let mut records = self.reader().into_records();
+        let mut lines = Lines::of(&self.text);
         std::iter::from_fn(move || {
             let record = records.next()?;
             Some(match record {
-                Ok(record) => {
-                    let line = record.position().map_or(0, csv::Position::line);
-                    against
-                        .row(&record, mapping)
-                        .map_err(|why| Refused { line, why })
-                }
+                Ok(record) => against.row(&record, mapping).map_err(|why| {
+                    let byte = record.position().map_or(0, csv::Position::byte);
+                    let line = lines.at(usize::try_from(byte).unwrap_or(usize::MAX));
+                    Refused { line, why }
+                }),
                 Err(error) => Err(Refused {
                     line: error.position().map_or(0, csv::Position::line),
                     why: said(&error),
@@ -140,6 +140,41 @@ impl Sheet {
             .delimiter(self.delimiter)
             .flexible(true)
             .from_reader(std::io::Cursor::new(self.text.clone().into_bytes()))
+    }
+}
+
+/// Which line a byte stands on, asked from the front to the back.
+struct Lines<'t> {
+    text: &'t [u8],
+    byte: usize,
+    line: u64,
+}
+
+impl<'t> Lines<'t> {
+    fn of(text: &'t str) -> Self {
+        Self {
+            text: text.as_bytes(),
+            byte: 0,
+            line: 1,
+        }
+    }
+
+    /// The line of a record that begins here; the reader stops between the two signs that end a
+    /// line, so that the end of the one before may stand first.
+    fn at(&mut self, byte: usize) -> u64 {
+        let end = byte.min(self.text.len());
+        let ends = self.text[self.byte..end.max(self.byte)]
+            .iter()
+            .filter(|byte| **byte == b'\n')
+            .count();
+        self.line += ends as u64;
+        self.byte = end;
+        let still_ends = self.text[end..]
+            .iter()
+            .take_while(|byte| matches!(byte, b'\r' | b'\n'))
+            .filter(|byte| **byte == b'\n')
+            .count();
+        self.line + still_ends as u64
     }
 }
 

@@ -568,7 +568,15 @@ async fn download(
     Id(id): Id<CaseId>,
 ) -> Result<impl IntoResponse, PageError> {
     let weighed = weigh(&app, id).await?;
-    let text = Document::of(&weighed.case).write();
+    let tank = weighed.file.case.tank_id;
+    let log = app
+        .read(move |db| reed_store::entries::standing(db, tank, Some(id)))
+        .await?;
+    let text = Document {
+        log,
+        ..Document::of(&weighed.case)
+    }
+    .write();
     let disposition = format!("attachment; filename=\"case-{id}.reed.json\"");
     Ok((
         [

@@ -5,7 +5,7 @@ use axum::http::header;
 use axum::response::IntoResponse;
 use reed_core::diagnosis::Case;
 use reed_core::document::Document;
-use reed_store::{TankId, settings, tanks};
+use reed_store::{TankId, entries, settings, tanks};
 
 use crate::error::PageError;
 use crate::pages::ids::Id;
@@ -17,9 +17,19 @@ pub(super) async fn tank_file(
     State(app): State<App>,
     Id(id): Id<TankId>,
 ) -> Result<impl IntoResponse, PageError> {
-    let tank = app.read(move |db| tanks::latest(db, id)).await?.tank;
-    let mut document = Document::of(&Case::new(tank, app.clock.now().wall));
-    document.as_of = None;
+    let (tank, log) = app
+        .read(move |db| {
+            Ok((
+                tanks::latest(db, id)?.tank,
+                entries::standing(db, id, None)?,
+            ))
+        })
+        .await?;
+    let document = Document {
+        as_of: None,
+        log,
+        ..Document::of(&Case::new(tank, app.clock.now().wall))
+    };
     Ok(attachment(
         "application/json",
         &document.tank.name,
@@ -43,7 +53,8 @@ pub(super) async fn drawing(
     Ok(attachment("image/svg+xml", &tank.name, "svg", svg))
 }
 
-fn attachment(
+/// A file to be kept, by the name of its tank.
+pub(super) fn attachment(
     kind: &'static str,
     name: &str,
     ending: &str,

@@ -7,7 +7,7 @@ mod fields;
 mod files;
 mod flow;
 mod history;
-mod log;
+pub(crate) mod log;
 mod overview;
 mod start;
 mod told;

@@ -1,5 +1,6 @@
 //! The log: one line of time of a tank, and of all tanks together; entered, corrected, withdrawn.
 
+pub(crate) mod bring;
 mod form;
 mod line;
 mod often;
@@ -36,6 +37,7 @@ pub(in crate::pages) use often::Often;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
+        .merge(bring::routes())
         .route("/log", get(show_all))
         .route("/tanks/{tank}/log", get(show).post(add))
         .route("/tanks/{tank}/log/quick", post(quick::preview))
