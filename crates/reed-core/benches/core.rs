@@ -5,8 +5,10 @@ use std::sync::Arc;
 use divan::{Bencher, black_box};
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
-use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding};
+use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding, record};
 use reed_core::document::Document;
+use reed_core::log::quick::Quick;
+use reed_core::log::{Entry, Happening, When};
 use reed_core::outlook::acidity::Acidity;
 use reed_core::outlook::ahead::{self, NitrogenOutlook, Setting, Tap};
 use reed_core::outlook::forecast::Ensemble;
@@ -222,5 +224,38 @@ fn nitrogen_learned_from_200_readings(bencher: Bencher) {
     let (setting, readings) = (setting(&demo_case().tank), two_hundred_readings());
     bencher.bench(|| {
         ahead::NitrogenBelief::learned(black_box(&setting), &[], black_box(&readings), MORNING)
+    });
+}
+
+/// The quick line: six parts of which one is a note.
+#[divan::bench]
+fn quick_line(bencher: Bencher) {
+    let Case { tank, .. } = demo_case();
+    let quick = Quick {
+        tank: &tank,
+        now: MORNING,
+        units: &Units::BASE,
+    };
+    let line = "no3 20, 25.5 C, cleaned prefilter yesterday, lost 1 tetra, wc 30 % monday, the heron was here";
+    bencher.bench(|| quick.read(black_box(line)));
+}
+
+/// The differential with a log of ten years: fed daily, changed weekly, opened monthly.
+#[divan::bench]
+fn differential_with_ten_years_of_log(bencher: Bencher) {
+    let mut case = demo_case();
+    let days = |days: i64| MORNING - jiff::SignedDuration::from_hours(24 * days);
+    let entry = |id: &str, at| Entry::of(Happening::by_id(id).expect("listed"), When::minute(at));
+    let log: Vec<Entry> = (1..3650)
+        .flat_map(|day| {
+            let weekly = (day % 7 == 0).then(|| entry("change", days(day)).with_amount(20.0));
+            let monthly = (day % 30 == 0).then(|| entry("filter-opened", days(day)));
+            [Some(entry("fed", days(day))), weekly, monthly]
+        })
+        .flatten()
+        .collect();
+    bencher.bench_local(move || {
+        case.observed.recorded = record::of(&case.tank, black_box(&log), MORNING);
+        Differential::of(black_box(&case))
     });
 }

@@ -102,7 +102,7 @@ pub fn take(
     };
     for row in rows {
         let looked_at = taken.stored + taken.known;
-        if looked_at % EVERY == 0 && !go_on(looked_at) {
+        if looked_at.is_multiple_of(EVERY) && !go_on(looked_at) {
             return Err(StoreError::Stopped);
         }
         let is_new = match row {

@@ -792,7 +792,7 @@ fn a_batch_is_taken_whole_known_again_and_taken_back() {
             if minutes % 2 == 0 {
                 Row::Reading(Reading::usual(Analyte::TEMPERATURE, 24.0, at), false)
             } else {
-                Row::Entry(entry("fed", at), false)
+                Row::Entry(Box::new(entry("fed", at)), false)
             }
         })
     };

@@ -3,8 +3,9 @@
 //! Starts the release binary on demo data, fetches each page over loopback, one request after
 //! another and from four clients at once, and prints the quantiles; then the same for a tank of 200
 //! things, which is also saved again and again, for the rounds of a hundred tanks, and with a
-//! million readings. Bounded: 2000 requests to a page at each setting, 300 saves. With `-- hundred`
-//! only from the hundred tanks on.
+//! million readings, and the log of a tank with 100,000 entries, brought in as a sheet. Bounded:
+//! 2000 requests to a page at each setting, 300 saves. With `-- hundred` only from the hundred tanks
+//! on, with `-- log` only the log.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
@@ -191,7 +192,13 @@ async fn main() {
         "{:<30} {:>8} {:>9} {:>9} {:>9} {:>9}",
         "page", "clients", "bytes", "median", "p99", "worst"
     );
-    if !std::env::args().any(|argument| argument == "hundred") {
+    let only = |what: &str| std::env::args().any(|argument| argument == what);
+    if only("log") {
+        program.kill().expect("it runs");
+        program.wait().expect("it ran");
+        return log_of_years(folder.path()).await;
+    }
+    if !only("hundred") {
         table(
             &address,
             &[
@@ -226,6 +233,78 @@ async fn main() {
             "/tanks/1/water",
             "/tanks/1/water/oxygen",
             "/tanks/1/water/changes",
+        ],
+    )
+    .await;
+    program.kill().expect("it runs");
+    program.wait().expect("it ran");
+    log_of_years(folder.path()).await;
+}
+
+/// A hundred thousand entries and as many readings brought into one tank as a sheet, checked and
+/// stored; then its log, searched and narrowed.
+async fn log_of_years(folder: &std::path::Path) {
+    use reed_core::log::sheet::{Read, Sheet, Writer};
+    use reed_core::log::{Entry, Happening, When};
+    const ENTRIES: i64 = 100_000;
+    let store = reed_store::Store::open(&folder.join("zesty-reed.db")).expect("a file");
+    let id = reed_store::TankId(2);
+    let tank = store
+        .read(|db| reed_store::tanks::latest(db, id))
+        .expect("the demo")
+        .tank;
+    let now = jiff::Zoned::now();
+    let (change, fed) = (Happening::by_id("change"), Happening::by_id("fed"));
+    let mut writer = Writer::new(Units::BASE);
+    for index in 0..ENTRIES {
+        let at = now.datetime() - jiff::SignedDuration::from_mins(50 * index + 10);
+        let kind = if index % 7 == 0 { change } else { fed }.expect("listed");
+        let note = if index % 1000 == 999 {
+            "a heron stood there"
+        } else {
+            ""
+        };
+        let entry = Entry {
+            amount: kind.amount.map(|_| 20.0),
+            note: note.to_owned(),
+            ..Entry::of(kind, When::minute(at))
+        };
+        writer.entry(&entry, false);
+        writer.reading(&Reading::usual(Analyte::TEMPERATURE, 24.5, at), false);
+    }
+    let text = writer.finish();
+    let began = Instant::now();
+    let sheet = Sheet::open(text.as_bytes()).expect("our own sheet");
+    let read = Read {
+        tank: &tank,
+        now: now.datetime(),
+        zone: jiff::tz::TimeZone::UTC,
+        units: &Units::BASE,
+    };
+    let mapping = sheet.guess();
+    let rows = sheet
+        .read(&mapping, &read)
+        .flat_map(|row| row.expect("our own row"));
+    let take = |db: &reed_store::Transaction<'_>| {
+        reed_store::batches::take(db, id, "years.csv", rows, now.timestamp(), &|_| true)
+    };
+    let taken = store.write(take).expect("written");
+    let took = began.elapsed();
+    println!(
+        "a sheet of {} rows checked and stored in {took:.1?}: {:.0} rows/s",
+        taken.stored,
+        taken.stored as f64 / took.as_secs_f64()
+    );
+    drop(store);
+    let (mut program, address, _) = start(folder);
+    println!("with {} rows in one log", taken.stored);
+    table(
+        &address,
+        &[
+            "/tanks/2/log",
+            "/tanks/2/log?kind=water",
+            "/tanks/2/log?words=heron",
+            "/tanks/2/water",
         ],
     )
     .await;

@@ -225,7 +225,7 @@ fn entry() -> impl Strategy<Value = (Row, bool)> {
                 note: note.trim().to_owned(),
                 ..Entry::of(kind, when)
             };
-            (Row::Entry(entry, struck), struck)
+            (Row::Entry(Box::new(entry), struck), struck)
         })
 }
 

@@ -32,7 +32,7 @@ pub enum Row {
     /// A reading, and whether it is withdrawn.
     Reading(Reading, bool),
     /// Something that happened, and whether it is withdrawn.
-    Entry(Entry, bool),
+    Entry(Box<Entry>, bool),
 }
 
 /// A row that cannot be taken.
@@ -95,10 +95,11 @@ impl Read<'_> {
                     let value = format!("{} {}", cell(Role::Value), cell(Role::Unit));
                     Row::Reading(self.reading(analyte, value.trim(), when, &cell)?, withdrawn)
                 }
-                None => Row::Entry(self.entry(what, when, &cell)?, withdrawn),
+                None => Row::Entry(Box::new(self.entry(what, when, &cell)?), withdrawn),
             });
         } else if !note.is_empty() {
-            rows.push(Row::Entry(self.entry("note", when, &cell)?, withdrawn));
+            let note = self.entry("note", when, &cell)?;
+            rows.push(Row::Entry(Box::new(note), withdrawn));
         }
         if rows.is_empty() {
             return Err("Nothing in it says what was read or happened.".to_owned());

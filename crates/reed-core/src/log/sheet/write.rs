@@ -57,14 +57,14 @@ impl Writer {
             csv: csv::Writer::from_writer(Vec::new()),
             units,
         };
-        writer.row(HEADER.map(str::to_owned));
+        writer.row(&HEADER.map(str::to_owned));
         writer
     }
 
     /// A reading, and whether it is withdrawn.
     pub fn reading(&mut self, reading: &Reading, withdrawn: bool) {
         let unit = self.units.of(reading.analyte.units);
-        self.row([
+        self.row(&[
             reading.taken_at.to_string(),
             String::new(),
             reading.analyte.id.to_owned(),
@@ -89,7 +89,7 @@ impl Writer {
         let amount = entry
             .amount
             .map(|amount| own.map_or(amount, |own| own.from_base(amount)));
-        self.row([
+        self.row(&[
             entry.when.from.to_string(),
             if entry.when.is_exact() {
                 String::new()
@@ -122,8 +122,8 @@ impl Writer {
         String::from_utf8(bytes).expect("only text was written")
     }
 
-    fn row(&mut self, cells: [String; HEADER.len()]) {
-        self.csv.write_record(&cells).expect("memory takes all");
+    fn row(&mut self, cells: &[String; HEADER.len()]) {
+        self.csv.write_record(cells).expect("memory takes all");
     }
 }
 
