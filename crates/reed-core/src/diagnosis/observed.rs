@@ -97,6 +97,9 @@ impl Distress {
     }
 }
 
+/// A question whether something happened is about no more days than these. A judgement.
+const ASKED_ABOUT_DAYS: f64 = 60.0;
+
 /// All that is known of a case at one moment.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Observed {
@@ -148,14 +151,38 @@ impl Observed {
 
     /// The findings that are known from the record alone, each by its latest entry.
     pub fn known_from_record(&self) -> impl Iterator<Item = &Recorded> {
-        let is_latest = |recorded: &&Recorded| {
-            self.latest_recorded(recorded.known.finding)
-                .is_some_and(|latest| std::ptr::eq(latest, *recorded))
-        };
-        self.recorded
-            .iter()
+        let mut latest: Vec<&Recorded> = Vec::new();
+        for recorded in self.recorded.iter().filter(|one| one.known.at <= self.now) {
+            let known = latest
+                .iter_mut()
+                .find(|other| other.known.finding == recorded.known.finding);
+            match known {
+                Some(other) if other.known.at <= recorded.known.at => *other = recorded,
+                Some(_) => {}
+                None => latest.push(recorded),
+            }
+        }
+        latest
+            .into_iter()
             .filter(|recorded| self.answer(recorded.known.finding).is_none())
-            .filter(is_latest)
+    }
+
+    /// Answers that a thing did not happen, against what is on record of the time that was asked
+    /// about: which finding, and when it is said to have happened.
+    pub fn disagreements(&self) -> impl Iterator<Item = (&'static Finding, &Recorded)> {
+        let denied = self
+            .answers
+            .iter()
+            .filter(|answered| answered.answer == Answer::No);
+        denied.filter_map(|answered| {
+            let Kind::Event { usual_days } = answered.finding.kind else {
+                return None;
+            };
+            let recorded = self.latest_recorded(answered.finding)?;
+            let days = days_of(answered.at.duration_since(recorded.known.at));
+            let is_asked_about = days >= 0.0 && days <= usual_days.min(ASKED_ABOUT_DAYS);
+            is_asked_about.then_some((answered.finding, recorded))
+        })
     }
 
     fn latest_recorded(&self, finding: &Finding) -> Option<&Recorded> {

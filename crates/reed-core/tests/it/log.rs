@@ -182,3 +182,54 @@ fn a_cold_or_unconditioned_refill_tells_so_itself() {
     assert_eq!(raw.effects(&tank), [Effect::Change(0.3), Effect::Chlorine]);
     assert!(raw.tells(&tank).contains(&"conditioner-forgotten"));
 }
+
+/// A change that was entered with its share, and told again to a case as “this week”, is one change.
+#[test]
+fn what_is_told_twice_happens_once() {
+    let tank = tank();
+    let kind = Happening::by_id("change").expect("listed");
+    let days_ago = |days: i64| NOW - jiff::SignedDuration::from_hours(24 * days);
+    let exact = Entry::of(kind, When::minute(days_ago(3))).with_amount(30.0);
+    let rough = Entry::of(
+        kind,
+        When {
+            from: days_ago(7),
+            to: days_ago(1),
+        },
+    );
+    let effects = |log: &[Entry]| -> Vec<Effect> {
+        let events = events_of(log, &tank, NOW);
+        events.into_iter().map(|event| event.effect).collect()
+    };
+    let both = [exact.clone(), rough.clone()];
+    assert_eq!(effects(&both), [Effect::Change(0.3)]);
+    // Alone it is a change by habit; and another weeks before is another.
+    let habit = tank.practice.change_share.as_percent() / 100.0;
+    assert_eq!(
+        effects(std::slice::from_ref(&rough)),
+        [Effect::Change(habit)]
+    );
+    let before = Entry {
+        when: When::minute(days_ago(20)),
+        ..exact
+    };
+    assert_eq!(effects(&[before, rough]).len(), 2);
+}
+
+/// A “no” against an entry of the log is said, with both dates; a thing of long before is none.
+#[test]
+fn an_answer_against_the_log_is_told() {
+    use reed_core::diagnosis::{Answer, Answered, Case, record};
+    let tank = tank();
+    let cleaned = finding::by_id("filter-cleaned").expect("listed");
+    let opened = Happening::by_id("filter-opened").expect("listed");
+    let case = |days: i64, answer: Answer| {
+        let mut case = Case::new(tank.clone(), NOW);
+        let at = NOW - jiff::SignedDuration::from_hours(24 * days);
+        case.observed.recorded = record::of(&tank, &[Entry::of(opened, When::minute(at))], NOW);
+        case.observed.answers = vec![Answered::new(cleaned, answer, NOW)];
+        case.observed.disagreements().count()
+    };
+    assert_eq!((case(5, Answer::No), case(5, Answer::Yes)), (1, 0));
+    assert_eq!(case(400, Answer::No), 0, "nobody asked about last year");
+}

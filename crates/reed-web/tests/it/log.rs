@@ -63,6 +63,28 @@ async fn what_is_in_the_log_is_evidence_and_is_not_asked() {
     assert!(evidence().await.contains(answered));
 }
 
+/// Denied in the case although the log has it: both are told, and either can be put right.
+#[tokio::test]
+async fn where_case_and_log_disagree_the_keeper_is_asked() {
+    let client = Client::new();
+    client
+        .post("/tanks/1/log", "what=food-changed&at=2026-03-08+18:00")
+        .await;
+    client
+        .post("/cases/1/answers", "finding=food-changed&answer=no")
+        .await;
+    let page = client.get("/cases/1").await.text;
+    assert!(
+        page.contains("Which is so?") && page.contains("The food is as before"),
+        "{page}"
+    );
+    client
+        .post("/cases/1/answers", "finding=food-changed&anchor=noticed")
+        .await;
+    let page = client.get("/cases/1").await.text;
+    assert!(!page.contains("Which is so?") && page.contains("The food had been changed"));
+}
+
 /// The number of the entry that is called so in the log.
 fn entry_called(log: &str, words: &str) -> String {
     let links = log.split("/tanks/1/log/").skip(1);

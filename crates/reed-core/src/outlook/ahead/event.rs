@@ -1,5 +1,6 @@
 //! What effects do to the nitrogen of a tank, and when.
 
+use jiff::SignedDuration;
 use jiff::civil::DateTime;
 
 use super::reached::Reached;
@@ -70,14 +71,32 @@ pub struct Event {
     pub effect: Effect,
 }
 
+/// Two entries of a kind so near to each other may be one thing, told twice. A judgement.
+const TOLD_TWICE: SignedDuration = SignedDuration::from_hours(12);
+
+/// Without an amount, and roughly when, another entry of its kind says how much: they are one thing,
+/// told twice.
+fn is_told_better(entry: &Entry, log: &[Entry]) -> bool {
+    let (from, to) = (
+        entry.when.from.saturating_sub(TOLD_TWICE),
+        entry.when.to.saturating_add(TOLD_TWICE),
+    );
+    let says_it = |other: &Entry| {
+        let at = other.when.likely();
+        other.happening == entry.happening && other.amount.is_some() && from <= at && at <= to
+    };
+    entry.amount.is_none() && log.iter().any(says_it)
+}
+
 /// What the log of a tank does to its water, as of now: with what is planned.
 pub fn events_of(log: &[Entry], tank: &Tank, now: DateTime) -> Vec<Event> {
+    let counts = |entry: &&Entry| !is_told_better(entry, log);
     let of_entry = |entry: &Entry| {
         let day = days_of(entry.when.likely().duration_since(now));
         let effects = entry.effects(tank).into_iter();
         effects.map(move |effect| Event { day, effect })
     };
-    log.iter().flat_map(of_entry).collect()
+    log.iter().filter(counts).flat_map(of_entry).collect()
 }
 
 /// How long a binder holds what it bound, days: a day or two by their makers.

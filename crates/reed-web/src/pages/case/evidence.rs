@@ -235,6 +235,30 @@ pub(super) fn record_lines(observed: &Observed, moment: &Moment) -> Vec<(&'stati
         .collect()
 }
 
+/// An answer that the record speaks against.
+pub(super) struct Disagreement {
+    /// Id of the finding.
+    pub(super) finding: &'static str,
+    /// What was answered.
+    pub(super) answered: &'static str,
+    /// What is on record, and since when.
+    pub(super) recorded: &'static str,
+    pub(super) when: String,
+}
+
+/// What was denied although it is on record.
+pub(super) fn disagreements(observed: &Observed, moment: &Moment) -> Vec<Disagreement> {
+    observed
+        .disagreements()
+        .map(|(finding, recorded)| Disagreement {
+            finding: finding.id,
+            answered: finding.says_not,
+            recorded: finding.says,
+            when: since(recorded.known.at, moment.wall),
+        })
+        .collect()
+}
+
 impl Question {
     /// It was said at which filter.
     pub(super) fn is_placed(&self) -> bool {

@@ -119,6 +119,8 @@ struct KnownView {
     folded: Vec<AnswerLine>,
     /// What nobody has to be asked: it stands in the tank's file or was entered with its water.
     on_record: Vec<(&'static str, String)>,
+    /// Answers that the record speaks against.
+    disagreements: Vec<evidence::Disagreement>,
     /// What could not be looked at or tested: id, title and why.
     declined: Vec<(&'static str, &'static str, &'static str)>,
     readings: Vec<ReadingLine>,
@@ -288,6 +290,7 @@ impl KnownView {
             shown,
             folded,
             on_record: evidence::record_lines(observed, moment),
+            disagreements: evidence::disagreements(observed, moment),
             declined: evidence::not_asked(file, observed)
                 .map(|declined| {
                     (
