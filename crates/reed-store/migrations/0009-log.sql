@@ -69,9 +69,8 @@ WHERE answers.answer = 'yes'
   AND answers.id IN (SELECT max(id) FROM answers GROUP BY case_id, finding)
 ORDER BY answers.id;
 
--- Words of notes, for the search.
+-- Words of notes, for the search; nothing that was there before has any.
 CREATE VIRTUAL TABLE entry_words USING fts5 (note, content = 'entries', content_rowid = 'id', tokenize = "unicode61 remove_diacritics 2");
-CREATE TRIGGER entries_words_in AFTER INSERT ON entries BEGIN
+CREATE TRIGGER entries_words_in AFTER INSERT ON entries WHEN new.note <> '' BEGIN
     INSERT INTO entry_words (rowid, note) VALUES (new.id, new.note);
 END;
-INSERT INTO entry_words (entry_words) VALUES ('rebuild');

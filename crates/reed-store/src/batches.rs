@@ -34,7 +34,8 @@ const STRIKE_REPLACED: &str = "
     UPDATE entries SET struck_at = coalesce(struck_at, :now), batch_id = NULL
     WHERE batch_id = :batch AND id IN (SELECT replaces FROM entries)";
 const DROP_WORDS: &str = "
-    INSERT INTO entry_words (entry_words, rowid, note) SELECT 'delete', id, note FROM entries WHERE batch_id = :batch";
+    INSERT INTO entry_words (entry_words, rowid, note) SELECT 'delete', id, note FROM entries
+    WHERE batch_id = :batch AND note <> ''";
 const DROP_ENTRIES: &str = "DELETE FROM entries WHERE batch_id = :batch";
 const DROP: &str = "DELETE FROM batches WHERE id = :batch";
 

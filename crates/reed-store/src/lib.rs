@@ -61,6 +61,8 @@ impl Store {
         writer.pragma_update(None, "journal_mode", "WAL")?;
         writer.pragma_update(None, "synchronous", "NORMAL")?;
         writer.pragma_update(None, "foreign_keys", true)?;
+        // Years of readings brought in at once stay in memory until they are whole; in KiB, negative.
+        writer.pragma_update(None, "cache_size", -128 * 1024)?;
         writer.pragma_update(None, "trusted_schema", false)?;
         writer.busy_timeout(std::time::Duration::from_secs(5))?;
         writer.set_prepared_statement_cache_capacity(128);
