@@ -16,7 +16,7 @@ use crate::tank::{Serial, Tank};
 pub struct Suspect {
     /// The fault.
     pub fault: &'static Fault,
-    /// For a misread: place of the reading in [`Observed::readings`].
+    /// For a misread: place of the reading in [`Observed::readings`](super::Observed::readings).
     pub about: Option<usize>,
     /// Probability that it is there, alone or with others.
     pub probability: f64,
