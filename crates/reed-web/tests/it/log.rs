@@ -60,6 +60,10 @@ async fn what_is_in_the_log_is_evidence_and_is_not_asked() {
         .await
         .text;
     assert!(page.contains("What it said before"), "{page}");
+    assert!(
+        !page.contains("name=\"in_tank\""),
+        "a correction counts nobody twice"
+    );
     assert!(evidence().await.contains(answered));
 }
 

@@ -134,7 +134,7 @@ document.addEventListener("alpine:init", () => {
       const kind = this.$refs.what.selectedOptions[0];
       show(this.$refs.amount, Boolean(kind.dataset.unit));
       this.$refs.unit.textContent = kind.dataset.unit;
-      show(this.$refs.makes, "makes" in kind.dataset);
+      if (this.$refs.makes) show(this.$refs.makes, "makes" in kind.dataset);
       const on = this.$refs.on;
       if (on) {
         show(on, Boolean(kind.dataset.on));

@@ -394,8 +394,9 @@ async fn take(
     set_mapping(&file, &fields);
     let mapping = file.mapping();
     let is_open = mapping.roles.contains(&Role::When) && mapping.dates.is_none();
+    // Read first: a file that has begun must come to an end.
+    let (tank, units) = tank_and_units(&app, id).await?;
     if !is_open && file.begin() {
-        let (tank, units) = tank_and_units(&app, id).await?;
         let background = app.clone();
         tokio::spawn(async move { run(&background, file, tank, units).await });
     }

@@ -78,6 +78,9 @@ struct LogPage {
 /// The form for an entry, with what was typed and refused.
 pub(super) struct EntryForm {
     action: String,
+    /// Of a new entry: what it makes true can go into the tank file. A corrected one has done so, or
+    /// was not meant to.
+    is_new: bool,
     input: EntryInput,
     refusals: Refusals,
     /// Kinds by family: its words, and of each kind id, label, unit and what more of it is asked.
@@ -147,6 +150,7 @@ impl EntryForm {
         let trays = tank.filters.iter().map(|filter| filter.trays.len()).max();
         Self {
             action,
+            is_new: true,
             input,
             refusals,
             families: Family::ALL.iter().map(of_family).collect(),
@@ -377,13 +381,16 @@ impl EntryPage {
             words: kept.entry.words(&units),
             is_struck: kept.is_struck(),
             versions: versions.into_iter().map(version).collect(),
-            form: EntryForm::of(
-                &tank,
-                &units,
-                format!("/tanks/{id}/log/{entry}"),
-                input,
-                refusals,
-            ),
+            form: EntryForm {
+                is_new: false,
+                ..EntryForm::of(
+                    &tank,
+                    &units,
+                    format!("/tanks/{id}/log/{entry}"),
+                    input,
+                    refusals,
+                )
+            },
         })
     }
 }
