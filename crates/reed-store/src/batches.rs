@@ -1,11 +1,12 @@
 //! What was brought in from a file at once: taken as a whole, and taken back as a whole.
 
 use jiff::Timestamp;
+use reed_core::log::Entry;
 use reed_core::log::sheet::Row as SheetRow;
-use reed_core::log::{Entry, On};
 use reed_core::tank::Reading;
 use rusqlite::{Connection, named_params};
 
+use crate::entries::{kept_details, kept_on};
 use crate::{BatchId, StoreError, TankId};
 
 const NEW: &str = "INSERT INTO batches (tank_id, name, made_at) VALUES (:tank, :name, :now)";
@@ -160,14 +161,7 @@ fn add_entry(
     now: Timestamp,
     struck: Option<Timestamp>,
 ) -> Result<bool, StoreError> {
-    let json = |is_empty: bool, value: serde_json::Result<String>| {
-        if is_empty {
-            String::new()
-        } else {
-            value.expect("plain data can be written as JSON")
-        }
-    };
-    let on = json(entry.on == On::Tank, serde_json::to_string(&entry.on));
+    let on = kept_on(&entry.on);
     let is_there = db.prepare_cached(HAS_ENTRY)?.exists(named_params! {
         ":tank": tank, ":happening": entry.happening, ":from": entry.when.from, ":to": entry.when.to,
         ":on": on, ":amount": entry.amount, ":note": entry.note,
@@ -175,10 +169,7 @@ fn add_entry(
     if is_there {
         return Ok(false);
     }
-    let details = json(
-        entry.details.is_empty(),
-        serde_json::to_string(&entry.details),
-    );
+    let details = kept_details(&entry.details);
     db.prepare_cached(ADD_ENTRY)?.execute(named_params! {
         ":tank": tank, ":happening": entry.happening, ":from": entry.when.from, ":to": entry.when.to,
         ":on": on, ":amount": entry.amount, ":note": entry.note, ":details": details,

@@ -125,11 +125,20 @@ fn from_row(row: &Row<'_>) -> Result<KeptEntry, StoreError> {
 }
 
 /// On what it happened, as it is kept; empty for the whole tank.
-fn kept_on(on: &On) -> String {
+pub(crate) fn kept_on(on: &On) -> String {
     if on.is_tank() {
         String::new()
     } else {
         serde_json::to_string(on).expect("plain data can be written as JSON")
+    }
+}
+
+/// What an entry says beyond its amount, as it is kept; empty where it says nothing.
+pub(crate) fn kept_details(details: &Details) -> String {
+    if details.is_empty() {
+        String::new()
+    } else {
+        serde_json::to_string(details).expect("plain data can be written as JSON")
     }
 }
 
@@ -147,11 +156,7 @@ fn insert(
     from: From<'_>,
     now: Timestamp,
 ) -> Result<EntryId, StoreError> {
-    let details = if entry.details.is_empty() {
-        String::new()
-    } else {
-        serde_json::to_string(&entry.details).expect("plain data can be written as JSON")
-    };
+    let details = kept_details(&entry.details);
     db.prepare_cached(ADD)?.execute(named_params! {
         ":tank": tank, ":happening": entry.happening, ":from": entry.when.from, ":to": entry.when.to,
         ":on": kept_on(&entry.on), ":amount": entry.amount, ":note": entry.note, ":details": details,

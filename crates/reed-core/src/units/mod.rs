@@ -100,7 +100,7 @@ pub use hours::{ClockHour, Hours};
 pub use keeper::{HardnessUnit, LengthUnit, NitrogenForm, TemperatureUnit, Units, VolumeUnit};
 pub use length::Length;
 pub use mass::Mass;
-pub use moment::{Lies, read_day, read_moment};
+pub use moment::{Lies, names_a_day, read_day, read_moment};
 pub use percent::Percent;
 pub use power::Power;
 pub use pressure::Pressure;

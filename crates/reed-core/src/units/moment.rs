@@ -165,6 +165,11 @@ fn of_this_year(month: i8, day: i8, today: Date, lies: Lies) -> Option<Date> {
     }
 }
 
+/// A word in small letters that names a day of the week or a month, or begins so.
+pub fn names_a_day(word: &str) -> bool {
+    weekday(word).is_some() || month(word).is_some()
+}
+
 fn weekday(word: &str) -> Option<Weekday> {
     const DAYS: [(&str, Weekday); 7] = [
         ("monday", Weekday::Monday),

@@ -15,7 +15,7 @@ use super::happening::{Happening, OnWhat};
 use super::when::When;
 use super::{Entry, On};
 use crate::tank::{Analyte, Reading, Tank};
-use crate::units::{Lies, Units};
+use crate::units::{Lies, Units, names_a_day};
 
 /// A part of the line and what it means.
 #[derive(Clone, Debug, PartialEq)]
@@ -432,37 +432,10 @@ fn looks_like_time(words: &[&str]) -> bool {
     let is_one = |word: &&str| {
         let small = word.to_lowercase();
         let figures = small.chars().any(|letter| letter.is_ascii_digit());
-        let names = |names: &[&str]| {
-            names
-                .iter()
-                .any(|name| small.len() >= 3 && name.starts_with(small.as_str()))
-        };
         TIMES.contains(&small.as_str())
             || figures && (small.contains(':') || small.ends_with("am") || small.ends_with("pm"))
             || figures && small.matches(['.', '-', '/']).count() == 2
-            || names(&[
-                "monday",
-                "tuesday",
-                "wednesday",
-                "thursday",
-                "friday",
-                "saturday",
-                "sunday",
-            ])
-            || names(&[
-                "january",
-                "february",
-                "march",
-                "april",
-                "may",
-                "june",
-                "july",
-                "august",
-                "september",
-                "october",
-                "november",
-                "december",
-            ])
+            || names_a_day(&small)
     };
     words.iter().any(is_one)
 }
