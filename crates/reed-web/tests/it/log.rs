@@ -295,18 +295,7 @@ async fn a_sheet_is_brought_in_and_taken_back_as_a_whole() {
         assert!(page.contains(says), "{says}: {page}");
     }
     assert!(!client.get("/tanks/1/log").await.text.contains("20.5"));
-    let done = async |file: &str, roles: &str| {
-        client.post(&format!("{file}/take"), roles).await;
-        for _ in 0..200 {
-            let page = client.get(file).await.text;
-            if !page.contains("Stop: store nothing") {
-                return page;
-            }
-            tokio::time::sleep(std::time::Duration::from_millis(10)).await;
-        }
-        panic!("it never came to an end")
-    };
-    let page = done(&file, "role=from&role=nitrate&role=&role=note&dates=day").await;
+    let page = brought_in(&client, &file, "role=from&role=nitrate&role=&role=note&dates=day").await;
     assert!(
         page.contains("2 stored, 0 were there already, 1 could not be taken"),
         "{page}"
@@ -317,7 +306,7 @@ async fn a_sheet_is_brought_in_and_taken_back_as_a_whole() {
         "{log}"
     );
     // The same file again is known.
-    let again = done(&bring().await, "").await;
+    let again = brought_in(&client, &bring().await, "").await;
     assert!(again.contains("0 stored, 2 were there already"), "{again}");
     let undo = page
         .split_once("/tanks/1/batches/")
@@ -357,6 +346,19 @@ async fn a_sheet_is_brought_in_and_taken_back_as_a_whole() {
     assert!(client.get(&sent.location).await.text.contains("2 Mar"));
 }
 
+/// Has a file that was sent taken in and waits for its end; gives the page that says so.
+async fn brought_in(client: &Client, file: &str, roles: &str) -> String {
+    client.post(&format!("{file}/take"), roles).await;
+    for _ in 0..1000 {
+        let page = client.get(file).await.text;
+        if !page.contains("Stop: store nothing") {
+            return page;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(10)).await;
+    }
+    panic!("it never came to an end")
+}
+
 /// The log of one tank goes out as a sheet and comes into another as it was.
 #[tokio::test]
 async fn a_log_that_is_taken_away_can_be_brought_in_elsewhere() {
@@ -377,13 +379,8 @@ async fn a_log_that_is_taken_away_can_be_brought_in_elsewhere() {
     let sent = client
         .upload("/tanks/2/bring/file", &[("file", &sheet)])
         .await;
-    client.post(&format!("{}/take", sent.location), "").await;
-    for _ in 0..200 {
-        if client.get(&sent.location).await.text.contains("stored") {
-            break;
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(10)).await;
-    }
+    let page = brought_in(&client, &sent.location, "").await;
+    assert!(page.contains("5 stored"), "{page}");
     let lines = |sheet: String| {
         let mut lines: Vec<String> = sheet.lines().map(str::to_owned).collect();
         lines.sort_unstable();
