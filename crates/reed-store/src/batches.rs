@@ -31,9 +31,10 @@ const STRIKE_USED: &str = "
     UPDATE readings SET struck_at = :now, batch_id = NULL
     WHERE batch_id = :batch AND id IN (SELECT reading_id FROM proofs)";
 const DROP_READINGS: &str = "DELETE FROM readings WHERE batch_id = :batch";
-const STRIKE_REPLACED: &str = "
+const STRIKE_BUILT_ON: &str = "
     UPDATE entries SET struck_at = coalesce(struck_at, :now), batch_id = NULL
-    WHERE batch_id = :batch AND id IN (SELECT replaces FROM entries)";
+    WHERE batch_id = :batch
+    AND (id IN (SELECT replaces FROM entries) OR id IN (SELECT entry_id FROM photos))";
 const DROP_WORDS: &str = "
     INSERT INTO entry_words (entry_words, rowid, note) SELECT 'delete', id, note FROM entries
     WHERE batch_id = :batch AND note <> ''";
@@ -51,7 +52,7 @@ pub(crate) const STATEMENTS: &[&str] = &[
     IS_OF_TANK,
     STRIKE_USED,
     DROP_READINGS,
-    STRIKE_REPLACED,
+    STRIKE_BUILT_ON,
     DROP_WORDS,
     DROP_ENTRIES,
     DROP,
@@ -195,7 +196,7 @@ pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Batch>, StoreError> 
     Ok(rows.collect::<Result<_, _>>()?)
 }
 
-/// Takes back all of it. What a proof hangs on, or a correction, stays, struck out.
+/// Takes back all of it. What a proof hangs on, a correction or a photo, stays, struck out.
 ///
 /// # Errors
 /// When the tank has no such batch or the database fails.
@@ -214,7 +215,7 @@ pub fn undo(
             id: batch.0,
         });
     }
-    for dated in [STRIKE_USED, STRIKE_REPLACED] {
+    for dated in [STRIKE_USED, STRIKE_BUILT_ON] {
         db.prepare_cached(dated)?
             .execute(named_params! { ":batch": batch, ":now": now })?;
     }

@@ -7,7 +7,7 @@ use reed_core::log::{Details, Entry, Happening, On, When};
 use rusqlite::types::Value;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{CaseId, EntryId, StoreError, TankId};
+use crate::{CaseId, EntryId, StoreError, TankId, photos};
 
 const ADD: &str = "
     INSERT INTO entries (tank_id, happening, from_at, to_at, on_what, amount, note, details, case_id, finding, replaces, made_at)
@@ -311,7 +311,9 @@ pub fn revise(
             .map(|(case, finding)| (*case, finding.as_str())),
         replaces: Some(id),
     };
-    insert(db, tank, entry, from, now)
+    let newer = insert(db, tank, entry, from, now)?;
+    photos::pass_on(db, id, newer)?;
+    Ok(newer)
 }
 
 /// Withdraws an entry, or takes that back.

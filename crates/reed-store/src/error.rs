@@ -1,6 +1,7 @@
 //! What can go wrong with the database. Causes are kept as they are, for the log.
 
 use std::cell::RefCell;
+use std::path::{Path, PathBuf};
 
 use rusqlite::Connection;
 use rusqlite::trace::{TraceEvent, TraceEventCodes};
@@ -36,6 +37,14 @@ pub enum StoreError {
         statement: String,
         /// What SQLite said.
         source: rusqlite::Error,
+    },
+    /// A file beside the database could not be read or written.
+    #[error("{} could not be read or written", path.display())]
+    File {
+        /// Which one.
+        path: PathBuf,
+        /// What the system said.
+        source: std::io::Error,
     },
     /// The schema could not be brought up to date.
     #[error("the database could not be brought up to date")]
@@ -83,6 +92,13 @@ impl StoreError {
         match result {
             Err(rusqlite::Error::QueryReturnedNoRows) => Err(Self::NotFound { what, id }),
             other => Ok(other?),
+        }
+    }
+
+    pub(crate) fn file(path: &Path, source: std::io::Error) -> Self {
+        Self::File {
+            path: path.to_owned(),
+            source,
         }
     }
 

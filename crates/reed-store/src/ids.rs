@@ -49,6 +49,8 @@ ids! {
     DriftTrialId;
     /// An entry of the log.
     EntryId;
+    /// A photo of an entry.
+    PhotoId;
     /// What was brought in from a file at once.
     BatchId;
 }

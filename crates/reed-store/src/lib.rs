@@ -1,4 +1,4 @@
-//! What the program remembers: one SQLite file.
+//! What the program remembers: one SQLite file, and a folder of pictures beside it.
 //!
 //! [`Store`] opens it, brings it up to date and lends connections: one writer, several readers.
 //! Each table has a module that owns its statements; functions take a connection, so that several
@@ -19,6 +19,7 @@ mod error;
 pub mod flows;
 mod ids;
 mod migrate;
+pub mod photos;
 pub mod readings;
 pub mod settings;
 pub mod tanks;
@@ -29,8 +30,9 @@ use std::sync::{Mutex, PoisonError};
 
 pub use error::{Cause, StoreError};
 pub use ids::{
-    BatchId, CaseId, ChoiceId, DriftTrialId, EntryId, ReadingId, RevisionId, TankId, TryId,
+    BatchId, CaseId, ChoiceId, DriftTrialId, EntryId, PhotoId, ReadingId, RevisionId, TankId, TryId,
 };
+use photos::Folder;
 pub use rusqlite::{Connection, Transaction};
 use rusqlite::{OpenFlags, TransactionBehavior};
 
@@ -73,6 +75,11 @@ impl Store {
             writer: Mutex::new(writer),
             readers: Mutex::new(Vec::new()),
         })
+    }
+
+    /// The folder of the pictures, beside the database.
+    pub fn photos(&self) -> Folder {
+        Folder::beside(&self.path)
     }
 
     /// Reads.

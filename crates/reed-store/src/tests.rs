@@ -18,7 +18,7 @@ use crate::choices::Chosen;
 use crate::entries::Wanted;
 use crate::{
     CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_trials, entries,
-    flows, readings, settings, tanks, tries,
+    flows, photos, readings, settings, tanks, tries,
 };
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
@@ -65,6 +65,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         tries::STATEMENTS,
         drift_trials::STATEMENTS,
         entries::STATEMENTS,
+        crate::photos::STATEMENTS,
     ];
     store
         .write(|db| {
@@ -820,4 +821,50 @@ fn a_batch_is_taken_whole_known_again_and_taken_back() {
     assert!(undo(TankId(99)).is_err());
     undo(tank).expect("taken back");
     assert_eq!(count(), 0);
+}
+
+/// A picture that never came to belong to an entry goes after a day; one whose content another still
+/// shows stays on the disk.
+#[test]
+fn what_was_taken_in_for_a_form_that_was_never_sent_goes() {
+    let (folder, store) = store();
+    let (id, _) = with_case(&store);
+    let picture = |name: &str| photos::Picture {
+        full: name.as_bytes().to_vec(),
+        small: b"small".to_vec(),
+        width: 4,
+        height: 3,
+    };
+    let add = |name: &str, at: jiff::Timestamp| {
+        store
+            .write(|db| photos::add(db, &store.photos(), id, &picture(name), at))
+            .expect("taken in")
+    };
+    let files = || {
+        std::fs::read_dir(folder.path().join("photos"))
+            .expect("a folder")
+            .count()
+    };
+    let later = |hours| now() + jiff::SignedDuration::from_hours(hours);
+    let (shown, _) = (add("one", now()), add("one", now()));
+    let entry = store
+        .write(|db| {
+            let what = Happening::by_id("fed").expect("listed");
+            let entry = entries::add(db, id, &Entry::of(what, When::minute(WALL)), now())?;
+            photos::attach(db, id, entry, &[shown])?;
+            Ok::<_, StoreError>(entry)
+        })
+        .expect("entered");
+    add("two", now());
+    assert_eq!(files(), 4);
+    add("three", later(23));
+    assert_eq!(files(), 6, "a form may stay open for a day");
+    add("four", later(25));
+    assert_eq!(files(), 6, "the second has gone, the first is still shown");
+    let kept = store
+        .read(|db| photos::of_entry(db, id, entry))
+        .expect("read");
+    assert_eq!(kept.len(), 1);
+    let bytes = store.photos().read(&kept[0], photos::Size::Full);
+    assert_eq!(bytes.expect("there"), b"one");
 }

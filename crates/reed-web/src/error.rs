@@ -1,7 +1,7 @@
 //! What a keeper sees when a page cannot be given: one enum, one mapping to status and words.
 
 use askama::Template;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use reed_core::tank::Immovable;
 use reed_store::{Cause, StoreError};
@@ -29,6 +29,7 @@ impl From<StoreError> for PageError {
                 Self::Refused(error.to_string())
             }
             StoreError::Sqlite { .. }
+            | StoreError::File { .. }
             | StoreError::Migration(_)
             | StoreError::Unreadable { .. } => Self::Failed(error.into()),
         }
@@ -81,7 +82,18 @@ impl IntoResponse for PageError {
                 )
             }
         };
-        let page = ErrorPage {
+        ErrorPage::answer(status, title, words, hint)
+    }
+}
+
+impl ErrorPage {
+    fn answer(
+        status: StatusCode,
+        title: &'static str,
+        words: String,
+        hint: &'static str,
+    ) -> Response {
+        let page = Self {
             frame: Frame::new("error", title),
             title,
             words,
@@ -100,6 +112,49 @@ fn in_full(error: &dyn std::error::Error) -> String {
     causes.fold(error.to_string(), |words, cause| {
         format!("{words}: {cause}")
     })
+}
+
+/// What the layers below pages refuse, in our words; they answer with a line of their own.
+pub(crate) async fn in_our_words(response: Response) -> Response {
+    let status = response.status();
+    let is_page = response
+        .headers()
+        .get(header::CONTENT_TYPE)
+        .is_none_or(|kind| !kind.as_bytes().starts_with(b"text/plain"));
+    let is_empty = !response.headers().contains_key(header::CONTENT_TYPE);
+    if !(status.is_client_error() || status.is_server_error()) || (is_page && !is_empty) {
+        return response;
+    }
+    let (title, words) = match status {
+        StatusCode::FORBIDDEN => (
+            "Not from here",
+            "Only the program’s own pages may change something. Open the page itself and send it from there.",
+        ),
+        StatusCode::METHOD_NOT_ALLOWED => ("Not here", "Nothing can be sent to this address."),
+        StatusCode::PAYLOAD_TOO_LARGE => (
+            "Too much at once",
+            "What was sent is larger than is taken here. Send it in parts.",
+        ),
+        StatusCode::UNSUPPORTED_MEDIA_TYPE => (
+            "That does not fit",
+            "What was sent is no form. Open the page itself and send it from there.",
+        ),
+        StatusCode::SERVICE_UNAVAILABLE => (
+            "It takes too long",
+            "The answer was not ready within ten seconds. Look whether it was done before you try again.",
+        ),
+        _ if status.is_client_error() => (
+            "That does not fit",
+            "The form did not arrive as it was made: a field is missing or has another name. Load its page again.",
+        ),
+        _ => return response,
+    };
+    ErrorPage::answer(
+        status,
+        title,
+        words.to_owned(),
+        "Go back: what you typed is still there.",
+    )
 }
 
 /// For paths that no page has.

@@ -13,6 +13,7 @@ mod flows;
 mod forms;
 mod imports;
 mod pages;
+mod picture;
 mod revision_cache;
 mod router;
 mod state;

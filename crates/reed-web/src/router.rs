@@ -5,6 +5,7 @@ use std::time::Duration;
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, MatchedPath, Request};
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
+use axum::middleware::map_response;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate as _};
@@ -14,7 +15,7 @@ use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::TimeoutLayer;
 use tower_http::trace::TraceLayer;
 
-use crate::error::{PageError, no_such_page};
+use crate::error::{PageError, in_our_words, no_such_page};
 use crate::state::App;
 use crate::{assets, example, pages};
 
@@ -36,6 +37,9 @@ pub fn router(app: App) -> Router {
         .merge(pages::sheets().layer(RequestBodyLimitLayer::new(
             pages::tank::log::bring::LARGEST_SHEET,
         )))
+        .merge(pages::pictures().layer(RequestBodyLimitLayer::new(
+            pages::tank::log::photos::LARGEST_UPLOAD,
+        )))
         .fallback(no_such_page)
         .with_state(app)
         .merge(example.unwrap_or_default())
@@ -54,6 +58,8 @@ pub fn router(app: App) -> Router {
         ))
         // Writes only from our own pages.
         .layer(CsrfLayer::new())
+        // What the layers above refuse is a page too.
+        .layer(map_response(in_our_words))
         .layer(CompressionLayer::new())
         // Pages show what the database holds now; a copy from before is wrong, also after "back".
         .layer(SetResponseHeaderLayer::if_not_present(

@@ -5,6 +5,7 @@ use std::sync::Arc;
 use reed_core::flow::Facts;
 use reed_core::tank::Tank;
 use reed_core::units::Units;
+use reed_store::photos::Folder;
 use reed_store::{Connection, Store, StoreError, Transaction, settings};
 use tokio::sync::Semaphore;
 
@@ -30,6 +31,8 @@ pub struct App {
     live: Arc<Semaphore>,
     /// One permit: searches run one at a time.
     searches: Arc<Semaphore>,
+    /// One permit: pictures are made ready one at a time.
+    pictures: Arc<Semaphore>,
     /// Files that are being brought in.
     imports: Arc<Imports>,
 }
@@ -45,6 +48,7 @@ impl App {
             follows: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
+            pictures: Arc::new(Semaphore::new(1)),
             imports: Arc::default(),
         }
     }
@@ -95,6 +99,16 @@ impl App {
     /// One permit: searches for better places run one at a time.
     pub(crate) fn searches(&self) -> Arc<Semaphore> {
         Arc::clone(&self.searches)
+    }
+
+    /// One permit: pictures are made ready one at a time.
+    pub(crate) fn pictures(&self) -> Arc<Semaphore> {
+        Arc::clone(&self.pictures)
+    }
+
+    /// The folder of the pictures.
+    pub(crate) fn photos(&self) -> Folder {
+        self.store.photos()
     }
 
     /// Files that are being brought in.

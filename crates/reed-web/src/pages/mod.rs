@@ -22,6 +22,11 @@ pub(crate) fn sheets() -> Router<App> {
     tank::log::bring::uploads()
 }
 
+/// Addresses that take pictures.
+pub(crate) fn pictures() -> Router<App> {
+    tank::log::photos::uploads()
+}
+
 /// Every other page.
 pub(crate) fn routes() -> Router<App> {
     Router::new()

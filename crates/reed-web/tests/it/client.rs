@@ -124,13 +124,15 @@ impl Client {
     }
 
     /// Sends a form that carries files, as browsers do.
-    pub(crate) async fn upload(&self, path: &str, parts: &[(&str, &str)]) -> Answer {
-        let part = |(name, text): &(&str, &str)| {
-            format!(
-                "--part\r\nContent-Disposition: form-data; name=\"{name}\"; filename=\"x\"\r\n\r\n{text}\r\n"
-            )
-        };
-        let body = parts.iter().map(part).collect::<String>() + "--part--\r\n";
+    pub(crate) async fn upload<T: AsRef<[u8]>>(&self, path: &str, parts: &[(&str, T)]) -> Answer {
+        let mut body = Vec::new();
+        for (name, content) in parts {
+            let head = format!(
+                "--part\r\nContent-Disposition: form-data; name=\"{name}\"; filename=\"x\"\r\n\r\n"
+            );
+            body.extend([head.as_bytes(), content.as_ref(), b"\r\n"].concat());
+        }
+        body.extend(b"--part--\r\n");
         let request = Request::post(path)
             .header(header::CONTENT_TYPE, "multipart/form-data; boundary=part")
             .header(header::CONTENT_LENGTH, body.len())

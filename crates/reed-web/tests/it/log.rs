@@ -295,7 +295,12 @@ async fn a_sheet_is_brought_in_and_taken_back_as_a_whole() {
         assert!(page.contains(says), "{says}: {page}");
     }
     assert!(!client.get("/tanks/1/log").await.text.contains("20.5"));
-    let page = brought_in(&client, &file, "role=from&role=nitrate&role=&role=note&dates=day").await;
+    let page = brought_in(
+        &client,
+        &file,
+        "role=from&role=nitrate&role=&role=note&dates=day",
+    )
+    .await;
     assert!(
         page.contains("2 stored, 0 were there already, 1 could not be taken"),
         "{page}"

@@ -10,6 +10,7 @@ mod failures;
 mod first_use;
 mod form;
 mod log;
+mod photos;
 mod refusals;
 mod rounds_of_looks;
 mod screens;

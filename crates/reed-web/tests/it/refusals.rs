@@ -157,6 +157,42 @@ async fn writes_come_from_our_own_pages_only_and_are_of_bounded_size() {
     assert!(client.get("/").await.text.contains("One case is open."));
 }
 
+/// What never reaches a page is refused in the program's own words, on a page of its own.
+#[tokio::test]
+async fn what_the_layers_refuse_is_a_page_too() {
+    let client = Client::new();
+    let close = "/cases/1/close";
+    for (answer, status) in [
+        (
+            client.post_from(close, "words=x", "cross-site").await,
+            StatusCode::FORBIDDEN,
+        ),
+        (
+            client.post(close, &"x".repeat(2_000_000)).await,
+            StatusCode::PAYLOAD_TOO_LARGE,
+        ),
+        (
+            client.post("/cases/1/answers", "").await,
+            StatusCode::UNPROCESSABLE_ENTITY,
+        ),
+        (
+            client.post("/handbook", "").await,
+            StatusCode::METHOD_NOT_ALLOWED,
+        ),
+        (
+            client.upload(close, &[("words", "x")]).await,
+            StatusCode::UNSUPPORTED_MEDIA_TYPE,
+        ),
+    ] {
+        assert_eq!(answer.status, status, "{}", answer.text);
+        assert!(
+            answer.text.contains("<h1>") && answer.text.contains("Zesty Reed"),
+            "{status}: {}",
+            answer.text
+        );
+    }
+}
+
 #[tokio::test]
 async fn every_page_carries_a_strict_policy_and_nothing_inline() {
     let client = Client::new();

@@ -208,7 +208,7 @@ async fn a_file_is_shown_before_it_is_taken_and_comes_back_the_same() {
         "looking changes nothing"
     );
     let taken = client
-        .upload("/import/take", &[("text", &text), ("target", "")])
+        .upload("/import/take", &[("text", text.as_str()), ("target", "")])
         .await;
     let file = client
         .get(&format!("{}/tank.reed.json", taken.location))
@@ -223,7 +223,7 @@ async fn a_file_is_shown_before_it_is_taken_and_comes_back_the_same() {
     let taken = client
         .upload(
             "/import/take",
-            &[("text", &example("reading-room")), ("target", "")],
+            &[("text", example("reading-room").as_str()), ("target", "")],
         )
         .await;
     assert_eq!(taken.location, "/cases/2");
@@ -241,7 +241,10 @@ async fn a_file_is_shown_before_it_is_taken_and_comes_back_the_same() {
         .upload(
             "/import/take",
             &[
-                ("text", &example("reading-room").replace("25.0", "24.0")),
+                (
+                    "text",
+                    example("reading-room").replace("25.0", "24.0").as_str(),
+                ),
                 ("target", "1"),
             ],
         )

@@ -146,6 +146,37 @@ document.addEventListener("alpine:init", () => {
       for (const more of this.$root.querySelectorAll("[data-for]")) show(more, more.dataset.for === kind.value);
     },
   }));
+  // Photos for an entry that is being filled in are sent as they are chosen, so that a refused form does not lose them.
+  Alpine.data("photos", () => ({
+    async send(chooser) {
+      const { taken, said } = this.$refs;
+      for (const file of chooser.files) {
+        said.textContent = "Sending " + file.name + " …";
+        const body = new FormData();
+        body.append("photos", file);
+        try {
+          const response = await fetch(this.$root.dataset.to, { method: "POST", body });
+          const text = await response.text();
+          if (!response.ok) {
+            said.textContent = file.name + ": " + ({ 413: "it is too large.", 422: text }[response.status] || "not taken. Try once more.");
+            announce(said.textContent, true);
+            break;
+          }
+          taken.insertAdjacentHTML("beforeend", text);
+          said.textContent = "";
+          announce("Photo added");
+        } catch {
+          said.textContent = file.name + ": not sent, the program does not answer. Choose it again.";
+          announce(said.textContent, true);
+          break;
+        }
+      }
+      chooser.value = "";
+    },
+    leave(button) {
+      button.closest("li").remove();
+    },
+  }));
   Alpine.data("reading", () => ({
     init() {
       this.chosen();

@@ -9,6 +9,7 @@ use reed_core::log::{
 };
 use reed_core::tank::{Analyte, Serial, Tank};
 use reed_core::units::{Lies, Refusal, Units, plain, read_amount};
+use reed_store::PhotoId;
 use serde::Deserialize;
 
 use crate::clock::Moment;
@@ -41,7 +42,7 @@ pub(in crate::pages::tank) struct EntryInput {
     pub(super) in_tank: String,
     /// From which page it is sent, to which it goes back.
     pub(in crate::pages::tank) back: String,
-    /// `grade-` with a layer, `tray-` with a number; and what else a form carries.
+    /// `grade-` with a layer, `tray-` and `photo-` with a number; and what else a form carries.
     #[serde(flatten)]
     pub(super) more: HashMap<String, String>,
 }
@@ -176,6 +177,19 @@ impl EntryInput {
             back: String::new(),
             more,
         }
+    }
+
+    /// The photos that were taken in for it.
+    pub(super) fn photos(&self) -> Vec<PhotoId> {
+        let numbers = self
+            .more
+            .keys()
+            .filter_map(|name| name.strip_prefix("photo-"));
+        let mut photos: Vec<PhotoId> = numbers
+            .filter_map(|number| number.parse().ok().map(PhotoId))
+            .collect();
+        photos.sort_unstable();
+        photos
     }
 
     /// Whether what it makes true of the tank goes into the tank file.

@@ -8,6 +8,8 @@ use reed_store::TankId;
 use reed_store::entries::KeptEntry;
 use reed_store::readings::Stored;
 
+use super::photos::PhotoView;
+
 /// The marks of cases, and of changes of the tank’s description.
 pub(super) const OF_CASE: &str = "of-case";
 pub(super) const OF_TANK: &str = "of-tank";
@@ -29,6 +31,8 @@ pub(super) struct Line {
     pub(super) kind: &'static str,
     pub(super) is_struck: bool,
     pub(super) is_planned: bool,
+    /// Its photos.
+    pub(super) photos: Vec<PhotoView>,
     /// Where it can be looked at or corrected.
     pub(super) link: Option<String>,
     /// Where it is withdrawn, or taken back in.
@@ -65,7 +69,13 @@ pub(super) fn on_words(entry: &Entry, tank: &Tank) -> String {
 }
 
 impl Line {
-    pub(super) fn of_entry(kept: &KeptEntry, tank: &Tank, now: DateTime, units: &Units) -> Self {
+    pub(super) fn of_entry(
+        kept: &KeptEntry,
+        photos: Vec<PhotoView>,
+        tank: &Tank,
+        now: DateTime,
+        units: &Units,
+    ) -> Self {
         let entry = &kept.entry;
         let on = on_words(entry, tank);
         let words = entry.words(units);
@@ -83,6 +93,7 @@ impl Line {
             kind: "of-entry",
             is_struck: kept.is_struck(),
             is_planned: entry.when.from > now,
+            photos,
             link: Some(format!("/tanks/{}/log/{}", kept.tank, kept.id)),
             strike: Some(format!(
                 "/tanks/{}/log/{}/{}",
@@ -114,6 +125,7 @@ impl Line {
             kind: "of-reading",
             is_struck: stored.is_struck(),
             is_planned: false,
+            photos: Vec::new(),
             link: None,
             strike: Some(format!(
                 "/tanks/{tank}/readings/{}/{}",
@@ -146,6 +158,7 @@ impl Line {
             kind,
             is_struck: false,
             is_planned: false,
+            photos: Vec::new(),
             link: Some(link),
             strike: None,
             tank: None,

@@ -1,9 +1,11 @@
 //! The log: one line of time of a tank, and of all tanks together; entered, corrected, withdrawn.
 
 pub(crate) mod bring;
+mod entry;
 mod form;
 mod line;
 mod often;
+pub(crate) mod photos;
 mod quick;
 mod timeline;
 
@@ -18,9 +20,9 @@ use axum_extra::extract::Form;
 use reed_core::log::{Entry, Family, Happening, How, Layer, OnWhat, WORST_GRADE, WaterInside};
 use reed_core::tank::Tank;
 use reed_core::units::Units;
-use reed_store::entries::KeptEntry;
 use reed_store::{
-    EntryId, ReadingId, StoreError, TankId, Transaction, entries, readings, settings, tanks,
+    EntryId, PhotoId, ReadingId, StoreError, TankId, Transaction, entries, photos as kept_photos,
+    readings, settings, tanks,
 };
 
 use self::timeline::{Asked, Day, Timeline};
@@ -30,7 +32,7 @@ use crate::error::PageError;
 use crate::forms::{Carried, Refusals};
 use crate::pages::ids::{Id, Ids};
 use crate::state::App;
-use crate::view::{Frame, Tab, when_of};
+use crate::view::{Frame, Tab};
 
 pub(in crate::pages::tank) use form::{EntryInput, kind_and_amount, moment};
 pub(in crate::pages) use often::Often;
@@ -38,11 +40,15 @@ pub(in crate::pages) use often::Often;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .merge(bring::routes())
+        .merge(photos::routes())
         .route("/log", get(show_all))
         .route("/tanks/{tank}/log", get(show).post(add))
         .route("/tanks/{tank}/log/quick", post(quick::preview))
         .route("/tanks/{tank}/log/quick/enter", post(quick::enter_all))
-        .route("/tanks/{tank}/log/{entry}", get(edit).post(revise))
+        .route(
+            "/tanks/{tank}/log/{entry}",
+            get(entry::edit).post(entry::revise),
+        )
         .route("/tanks/{tank}/log/{entry}/move", post(move_to))
         .route("/tanks/{tank}/log/{entry}/strike", post(strike))
         .route("/tanks/{tank}/log/{entry}/restore", post(restore))
@@ -85,6 +91,10 @@ pub(super) struct EntryForm {
     refusals: Refusals,
     /// Kinds by family: its words, and of each kind id, label, unit and what more of it is asked.
     families: Vec<(&'static str, Vec<KindOption>)>,
+    /// Photos that were taken in for it: their numbers.
+    photos: Vec<PhotoId>,
+    /// Where photos for it are sent.
+    photos_to: String,
     /// On what: as the form names it, its name, and whether it is a filter or a group.
     targets: Vec<(String, String, &'static str)>,
     layers: &'static [Layer],
@@ -111,6 +121,7 @@ struct KindOption {
 
 impl EntryForm {
     fn of(
+        id: TankId,
         tank: &Tank,
         units: &Units,
         action: String,
@@ -151,6 +162,8 @@ impl EntryForm {
         Self {
             action,
             is_new: true,
+            photos: input.photos(),
+            photos_to: format!("/tanks/{id}/photos"),
             input,
             refusals,
             families: Family::ALL.iter().map(of_family).collect(),
@@ -189,7 +202,14 @@ impl LogPage {
         let timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
         let often = Often::read(db, id, &tank, now.wall, &units)?;
         let (input, refusals) = input.unwrap_or_default();
-        let form = EntryForm::of(&tank, &units, format!("/tanks/{id}/log"), input, refusals);
+        let form = EntryForm::of(
+            id,
+            &tank,
+            &units,
+            format!("/tanks/{id}/log"),
+            input,
+            refusals,
+        );
         Ok(Self {
             frame: Frame::new("log", format!("{}: log", tank.name)).of_tank(
                 id,
@@ -266,10 +286,12 @@ fn enter(
     db: &Transaction<'_>,
     id: TankId,
     entry: &Entry,
+    photos: &[PhotoId],
     for_the_tank: bool,
     now: &Moment,
 ) -> Result<(), StoreError> {
-    entries::add(db, id, entry, now.utc)?;
+    let entered = entries::add(db, id, entry, now.utc)?;
+    kept_photos::attach(db, id, entered, photos)?;
     if for_the_tank && let Some(after) = entry.makes(&tanks::latest(db, id)?.tank) {
         let why = entry.kind().map_or("Log", |kind| kind.label);
         tanks::revise(db, id, &after, why, now.utc)?;
@@ -287,7 +309,8 @@ async fn add(
     match understood(&input, &now, &units, &tank) {
         Ok(entry) => {
             let (page, for_the_tank) = (input.back.clone(), input.is_for_the_tank());
-            app.write(move |db| enter(db, id, &entry, for_the_tank, &now))
+            let photos = input.photos();
+            app.write(move |db| enter(db, id, &entry, &photos, for_the_tank, &now))
                 .await?;
             Ok(back(id, &page).into_response())
         }
@@ -324,113 +347,6 @@ fn understood(
     match entry.idle_in(tank) {
         Some(why) => Err(Refusals::single("what", why.to_owned())),
         None => Ok(entry),
-    }
-}
-
-#[derive(Template, WebTemplate)]
-#[template(path = "pages/log_entry.html")]
-struct EntryPage {
-    frame: Frame,
-    id: TankId,
-    entry: EntryId,
-    /// What it says now.
-    words: String,
-    is_struck: bool,
-    /// What it said before: when that was entered, when it happened, what.
-    versions: Vec<(String, String, String)>,
-    form: EntryForm,
-}
-
-impl EntryPage {
-    fn read(
-        db: &reed_store::Connection,
-        id: TankId,
-        entry: EntryId,
-        typed: Option<(EntryInput, Refusals)>,
-        app: &App,
-    ) -> Result<Self, StoreError> {
-        let now = app.clock.now().wall;
-        let units = settings::units(db)?;
-        let tank = tanks::latest(db, id)?.tank;
-        let kept = entries::find(db, id, entry)?;
-        let version = |older: KeptEntry| {
-            (
-                when_of(
-                    &reed_core::log::When::minute(app.clock.wall_at(older.made_at)),
-                    now,
-                ),
-                when_of(&older.entry.when, now),
-                older.entry.words(&units),
-            )
-        };
-        let versions = entries::versions(db, id, entry)?;
-        let (input, refusals) = typed.unwrap_or_else(|| {
-            (
-                EntryInput::of_entry(&kept.entry, &units),
-                Refusals::default(),
-            )
-        });
-        Ok(Self {
-            frame: Frame::new("log", format!("{}: an entry", tank.name)).of_tank(
-                id,
-                &tank.name,
-                Tab::Log,
-            ),
-            id,
-            entry,
-            words: kept.entry.words(&units),
-            is_struck: kept.is_struck(),
-            versions: versions.into_iter().map(version).collect(),
-            form: EntryForm {
-                is_new: false,
-                ..EntryForm::of(
-                    &tank,
-                    &units,
-                    format!("/tanks/{id}/log/{entry}"),
-                    input,
-                    refusals,
-                )
-            },
-        })
-    }
-}
-
-async fn edit(
-    State(app): State<App>,
-    Ids(id, entry): Ids<TankId, EntryId>,
-) -> Result<EntryPage, PageError> {
-    let inner = app.clone();
-    app.read(move |db| EntryPage::read(db, id, entry, None, &inner))
-        .await
-}
-
-/// Corrects an entry; a time that was left as it was stays as rough as it was.
-async fn revise(
-    State(app): State<App>,
-    Ids(id, entry): Ids<TankId, EntryId>,
-    Form(input): Form<EntryInput>,
-) -> Result<Response, PageError> {
-    let now = app.clock.now();
-    let (tank, units) = tank_and_units(&app, id).await?;
-    match understood(&input, &now, &units, &tank) {
-        Ok(mut corrected) => {
-            app.write(move |db| {
-                let old = entries::find(db, id, entry)?.entry;
-                if EntryInput::of_entry(&old, &units).at == input.at {
-                    corrected.when = old.when;
-                }
-                entries::revise(db, id, entry, &corrected, now.utc)
-            })
-            .await?;
-            Ok(back(id, "log").into_response())
-        }
-        Err(refusals) => {
-            let inner = app.clone();
-            let page = app
-                .read(move |db| EntryPage::read(db, id, entry, Some((input, refusals)), &inner))
-                .await?;
-            Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
-        }
     }
 }
 

@@ -256,7 +256,7 @@ fn store(
     match &said.meant {
         Meant::Reading(reading) => readings::add(db, id, reading, now.utc).map(drop),
         Meant::Entry(entry) | Meant::Unclear { entry, .. } => {
-            enter(db, id, entry, for_the_tank, now)
+            enter(db, id, entry, &[], for_the_tank, now)
         }
     }
 }

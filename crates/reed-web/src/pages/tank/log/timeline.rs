@@ -9,6 +9,7 @@ use reed_store::entries::Wanted;
 use reed_store::{Connection, StoreError, TankId, cases, entries, readings, tanks};
 use serde::Deserialize;
 
+use super::entry;
 use super::line::{Line, OF_CASE, OF_TANK};
 use crate::clock::Clock;
 
@@ -272,10 +273,10 @@ fn lines(
             until,
         };
         let kept = entries::page(db, &wanted, most)?;
-        lines.extend(
-            kept.iter()
-                .map(|kept| Line::of_entry(kept, tank, now, units)),
-        );
+        for kept in &kept {
+            let photos = entry::standing_photos(db, kept)?;
+            lines.push(Line::of_entry(kept, photos, tank, now, units));
+        }
     }
     // Only entries know on what they happened.
     if asked.filter().is_some() {
