@@ -7,7 +7,7 @@ use reed_core::tank::Reading;
 use rusqlite::{Connection, named_params};
 
 use crate::entries::{kept_details, kept_on};
-use crate::{BatchId, StoreError, TankId};
+use crate::{BatchId, StoreError, TankId, hours};
 
 const NEW: &str = "INSERT INTO batches (tank_id, name, made_at) VALUES (:tank, :name, :now)";
 const HAS_READING: &str = "
@@ -124,6 +124,7 @@ pub fn take(
             taken.known += 1;
         }
     }
+    hours::refresh_batch(db, tank, taken.batch, true)?;
     if taken.stored == 0 {
         db.prepare_cached(DROP)?
             .execute(named_params! { ":batch": taken.batch })?;
@@ -215,6 +216,7 @@ pub fn undo(
             id: batch.0,
         });
     }
+    hours::refresh_batch(db, tank, batch, false)?;
     for dated in [STRIKE_USED, STRIKE_BUILT_ON] {
         db.prepare_cached(dated)?
             .execute(named_params! { ":batch": batch, ":now": now })?;

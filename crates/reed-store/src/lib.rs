@@ -17,6 +17,7 @@ pub mod drift_trials;
 pub mod entries;
 mod error;
 pub mod flows;
+pub mod hours;
 mod ids;
 mod migrate;
 pub mod photos;

@@ -2,11 +2,11 @@
 
 use jiff::Timestamp;
 use jiff::civil::DateTime;
-use reed_core::tank::{Reading, analyte, kit};
+use reed_core::tank::{Analyte, Reading, analyte, kit};
 use rusqlite::types::Value;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{ReadingId, StoreError, TankId};
+use crate::{ReadingId, StoreError, TankId, hours};
 
 const ADD: &str = "
     INSERT INTO readings (tank_id, analyte, value, spread, kit, taken_at, entered_at)
@@ -18,11 +18,19 @@ const LAST_BEFORE: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND analyte = :analyte AND taken_at < :before AND struck_at IS NULL
     ORDER BY taken_at DESC, id DESC LIMIT 1";
-const SET_STRUCK: &str =
-    "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank";
+const BETWEEN: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
+    WHERE tank_id = :tank AND analyte = :analyte AND taken_at BETWEEN :from AND :to AND struck_at IS NULL
+    ORDER BY taken_at, id";
+const LATEST_SINCE: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
+    WHERE tank_id = :tank AND taken_at >= :since AND struck_at IS NULL
+    ORDER BY taken_at DESC, id DESC LIMIT :most";
+const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank RETURNING analyte, taken_at";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[ADD, SINCE, LAST_BEFORE, SET_STRUCK];
+pub(crate) const STATEMENTS: &[&str] =
+    &[ADD, SINCE, BETWEEN, LATEST_SINCE, LAST_BEFORE, SET_STRUCK];
 
 /// A reading as stored.
 #[derive(Clone, Debug, PartialEq)]
@@ -84,7 +92,9 @@ pub fn add(
         ":tank": tank, ":analyte": reading.analyte.id, ":value": reading.value, ":spread": reading.spread,
         ":kit": reading.kit.map(|kit| kit.id), ":taken": reading.taken_at, ":now": now,
     })?;
-    Ok(ReadingId(db.last_insert_rowid()))
+    let id = ReadingId(db.last_insert_rowid());
+    hours::refresh(db, tank, reading.analyte.id, reading.taken_at)?;
+    Ok(id)
 }
 
 /// The readings of a tank since a moment, struck ones too, oldest first.
@@ -149,6 +159,47 @@ pub fn page(
         .collect()
 }
 
+/// The readings of one thing between two moments that are not withdrawn, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub fn between(
+    db: &Connection,
+    tank: TankId,
+    analyte: &Analyte,
+    from: DateTime,
+    to: DateTime,
+) -> Result<Vec<Stored>, StoreError> {
+    db.prepare_cached(BETWEEN)?
+        .query_and_then(
+            named_params! { ":tank": tank, ":analyte": analyte.id, ":from": from, ":to": to },
+            from_row,
+        )?
+        .collect()
+}
+
+/// The latest readings of a tank since a moment that are not withdrawn, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub fn latest_since(
+    db: &Connection,
+    tank: TankId,
+    since: DateTime,
+    most: usize,
+) -> Result<Vec<Stored>, StoreError> {
+    let most = i64::try_from(most).unwrap_or(i64::MAX);
+    let mut latest: Vec<Stored> = db
+        .prepare_cached(LATEST_SINCE)?
+        .query_and_then(
+            named_params! { ":tank": tank, ":since": since, ":most": most },
+            from_row,
+        )?
+        .collect::<Result<_, _>>()?;
+    latest.reverse();
+    Ok(latest)
+}
+
 /// Strikes a reading of a tank out, or takes it back with `None`.
 ///
 /// # Errors
@@ -159,14 +210,10 @@ pub fn set_struck(
     id: ReadingId,
     struck: Option<Timestamp>,
 ) -> Result<(), StoreError> {
-    match db
-        .prepare_cached(SET_STRUCK)?
-        .execute(named_params! { ":reading": id, ":tank": tank, ":struck": struck })?
-    {
-        0 => Err(StoreError::NotFound {
-            what: "reading",
-            id: id.0,
-        }),
-        _ => Ok(()),
-    }
+    let changed = db.prepare_cached(SET_STRUCK)?.query_row(
+        named_params! { ":reading": id, ":tank": tank, ":struck": struck },
+        |row| Ok((row.get::<_, String>(0)?, row.get(1)?)),
+    );
+    let (analyte, at) = StoreError::found(changed, "reading", id.0)?;
+    hours::refresh(db, tank, &analyte, at)
 }

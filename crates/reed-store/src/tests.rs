@@ -17,8 +17,8 @@ use crate::answers::Given;
 use crate::choices::Chosen;
 use crate::entries::Wanted;
 use crate::{
-    CaseId, Store, StoreError, TankId, answers, cases, choices, declined, drift_trials, entries,
-    flows, photos, readings, settings, tanks, tries,
+    CaseId, Store, StoreError, TankId, answers, batches, cases, choices, declined, drift_trials,
+    entries, flows, hours, photos, readings, settings, tanks, tries,
 };
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
@@ -66,6 +66,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         drift_trials::STATEMENTS,
         entries::STATEMENTS,
         crate::photos::STATEMENTS,
+        crate::hours::STATEMENTS,
     ];
     store
         .write(|db| {
@@ -867,4 +868,74 @@ fn what_was_taken_in_for_a_form_that_was_never_sent_goes() {
     assert_eq!(kept.len(), 1);
     let bytes = store.photos().read(&kept[0], photos::Size::Full);
     assert_eq!(bytes.expect("there"), b"one");
+}
+
+/// Whatever was done to readings, the hours say what the readings say.
+#[test]
+fn hours_follow_from_the_readings_whatever_was_done_to_them() {
+    let (_folder, store) = store();
+    let (id, _) = with_case(&store);
+    let mut chance = fastrand::Rng::with_seed(19);
+    let at = |minutes: i64| WALL - jiff::SignedDuration::from_mins(minutes);
+    let (mut known, mut batches) = (Vec::new(), Vec::new());
+    for step in 0..120 {
+        store
+            .write(|db| {
+                match chance.u8(..10) {
+                    0..5 => {
+                        let analyte = [Analyte::PH, Analyte::TEMPERATURE][chance.usize(..2)];
+                        let value = 7.0 + chance.f64();
+                        let reading = Reading::usual(analyte, value, at(chance.i64(0..600)));
+                        known.push(readings::add(db, id, &reading, now())?);
+                    }
+                    5..7 if !known.is_empty() => {
+                        let reading = known[chance.usize(..known.len())];
+                        let struck = chance.bool().then(now);
+                        // One of a batch that was taken back is gone.
+                        let _ = readings::set_struck(db, id, reading, struck);
+                    }
+                    7..9 => {
+                        let rows: Vec<_> = (0..chance.i64(0..90))
+                            .map(|row| {
+                                let reading =
+                                    Reading::usual(Analyte::PH, 6.0 + chance.f64(), at(step + row));
+                                reed_core::log::sheet::Row::Reading(reading, chance.u8(..6) == 0)
+                            })
+                            .collect();
+                        let rows = rows.into_iter();
+                        batches.push(batches::take(db, id, "x", rows, now(), &|_| true)?.batch);
+                    }
+                    _ => {
+                        if let Some(batch) = batches.pop() {
+                            let _ = batches::undo(db, id, batch, now());
+                        }
+                    }
+                }
+                let wrong: i64 = db.query_row(
+                    "SELECT count(*) FROM (
+                        SELECT tank_id, analyte, hour, least, most, many FROM reading_hours
+                        EXCEPT SELECT tank_id, analyte, substr(taken_at, 1, 13), min(value), max(value), count(*)
+                        FROM readings WHERE struck_at IS NULL GROUP BY 1, 2, 3)",
+                    [],
+                    |row| row.get(0),
+                )?;
+                let (kept, counted): (i64, i64) = db.query_row(
+                    "SELECT (SELECT sum(many) FROM reading_hours), (SELECT count(*) FROM readings WHERE struck_at IS NULL)",
+                    [],
+                    |row| Ok((row.get::<_, Option<i64>>(0)?.unwrap_or(0), row.get(1)?)),
+                )?;
+                assert_eq!((wrong, kept), (0, counted), "step {step}");
+                Ok::<_, StoreError>(())
+            })
+            .expect("written");
+    }
+    let hours = store
+        .read(|db| hours::between(db, id, Analyte::PH, at(6000), WALL))
+        .expect("read");
+    assert!(hours.len() > 3 && hours.is_sorted_by(|one, other| one.from < other.from));
+    assert!(
+        hours
+            .iter()
+            .all(|hour| hour.least <= hour.mean && hour.mean <= hour.most)
+    );
 }

@@ -6,16 +6,23 @@ use std::sync::Arc;
 
 use anyhow::Context;
 use jiff::civil::DateTime;
+use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Zoned};
 use reed_core::diagnosis::Case;
 use reed_core::document::{Document, NotADocument};
 use reed_core::log::Entry;
-use reed_store::{Store, StoreError, documents, tanks};
+use reed_core::log::sheet::{Read, Row, Sheet};
+use reed_core::tank::Reading;
+use reed_core::units::Units;
+use reed_store::{Store, StoreError, batches, documents, tanks};
 
 use crate::serve;
 
 /// A library's reading room whose fish keep to the top: an open case.
 const READING_ROOM: &str = include_str!("../../../examples/reading-room.reed.json");
+/// What was read and done in the waiting room for four months before that, as somebody might have
+/// kept it: a sheet.
+const WAITING_ROOM_LOG: &str = include_str!("../demo/waiting-room.csv");
 /// A clinic's waiting room where all is well.
 const WAITING_ROOM: &str = include_str!("../../../examples/waiting-room.reed.json");
 
@@ -62,13 +69,67 @@ fn fill(store: &Store, now: &Zoned) -> anyhow::Result<()> {
         .iter()
         .map(|document| moved_to_now(document, now))
         .collect::<Result<Vec<_>, _>>()?;
+    let history = history(&documents[1], now)?;
     store.write(|db| {
+        let mut latest = None;
         for (case, log) in &moved {
-            documents::add(db, case, log, "First entry", now.timestamp())?;
+            let (tank, _) = documents::add(db, case, log, "First entry", now.timestamp())?;
+            latest = Some(tank);
+        }
+        if let Some(waiting_room) = latest {
+            let rows = history.into_iter();
+            batches::take(
+                db,
+                waiting_room,
+                "Waiting room, by hand",
+                rows,
+                now.timestamp(),
+                &|_| true,
+            )?;
         }
         Ok::<_, StoreError>(())
     })?;
     Ok(())
+}
+
+/// What was written down of the waiting room, as if up to today.
+fn history(document: &Document, now: &Zoned) -> anyhow::Result<Vec<Row>> {
+    let sheet = Sheet::open(WAITING_ROOM_LOG.as_bytes()).map_err(anyhow::Error::msg)?;
+    let as_of = document.as_of.unwrap_or_else(|| now.datetime());
+    let shift = whole_days_between(as_of, now.datetime());
+    let read = Read {
+        tank: &document.tank,
+        now: as_of,
+        zone: TimeZone::UTC,
+        units: &Units::BASE,
+    };
+    let moved = |row: Row| match row {
+        Row::Reading(reading, struck) => {
+            let taken_at = reading.taken_at + shift;
+            Row::Reading(
+                Reading {
+                    taken_at,
+                    ..reading
+                },
+                struck,
+            )
+        }
+        Row::Entry(entry, struck) => Row::Entry(Box::new(moved_by(&entry, shift)), struck),
+    };
+    let mut rows = Vec::new();
+    for row in sheet.read(&sheet.guess(), &read) {
+        let read = row.map_err(|refused| anyhow::anyhow!("{refused:?}"))?;
+        rows.extend(read.into_iter().map(moved));
+    }
+    Ok(rows)
+}
+
+/// An entry as if it were so much later.
+fn moved_by(entry: &Entry, shift: SignedDuration) -> Entry {
+    Entry {
+        when: entry.when.moved(shift),
+        ..entry.clone()
+    }
 }
 
 /// The case and the log of a document, as if they were of today.
@@ -84,11 +145,8 @@ fn moved_to_now(document: &Document, now: &Zoned) -> Result<(Case, Vec<Entry>), 
         .answers
         .iter_mut()
         .for_each(|answered| answered.at += shift);
-    let moved = |entry: &Entry| Entry {
-        when: entry.when.moved(shift),
-        ..entry.clone()
-    };
-    Ok((case, document.log.iter().map(moved).collect()))
+    let log = document.log.iter().map(|entry| moved_by(entry, shift));
+    Ok((case, log.collect()))
 }
 
 /// Moves the demo's moment to its latest repetition before now: the hour of the day stays, since

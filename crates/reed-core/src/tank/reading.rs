@@ -161,6 +161,18 @@ impl Analyte {
         })
     }
 
+    /// It is read of the water that goes in, and not of the tank.
+    pub fn is_of_tap(&self) -> bool {
+        [
+            Self::TAP_AMMONIA,
+            Self::TAP_NITRATE,
+            Self::TAP_PH,
+            Self::TAP_KH,
+            Self::TAP_GH,
+        ]
+        .contains(&self)
+    }
+
     /// Kits report it as the ion or as its nitrogen.
     pub fn is_nitrogen(&self) -> bool {
         [

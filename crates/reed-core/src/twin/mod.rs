@@ -150,11 +150,7 @@ impl Twin {
 
     /// Only the oxygen of a settled day: what the diagnosis asks for thousands of times.
     pub fn course_of(tank: &Tank, stirring: Stirring) -> Course {
-        course(
-            tank,
-            stirring,
-            held_oxygen(tank, atmosphere::pressure_at(tank.altitude)),
-        )
+        course(tank, stirring, oxygen_held_mg_l(tank))
     }
 
     /// The carbon dioxide of a settled day: what breathes oxygen in breathes it out, what brings
@@ -175,6 +171,11 @@ impl Twin {
         terms.sort_by(|a, b| b.mg_per_h.abs().total_cmp(&a.mg_per_h.abs()));
         terms
     }
+}
+
+/// Oxygen that the water of a tank holds in balance with the air, mg/L.
+pub fn oxygen_held_mg_l(tank: &Tank) -> f64 {
+    held_oxygen(tank, atmosphere::pressure_at(tank.altitude))
 }
 
 /// A tank that passed its checks lies inside the fit. With a fault in it, or by a reading, it may

@@ -7,7 +7,7 @@ use crate::assets;
 /// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds
 /// for that page alone.
 const PARTS: &[&str] = &[
-    "drawing", "frame", "controls", "lists", "reading", "chart", "flow",
+    "drawing", "frame", "controls", "lists", "reading", "chart", "course", "flow",
 ];
 
 /// What every page needs around it.
@@ -24,8 +24,7 @@ pub(crate) struct Frame {
     pub(crate) compare: String,
     pub(crate) ahead: String,
     pub(crate) handbook: String,
-    pub(crate) uplot: String,
-    pub(crate) uplot_style: String,
+    pub(crate) charts: String,
     pub(crate) early: String,
     pub(crate) app: String,
     pub(crate) alpine: String,
@@ -53,8 +52,7 @@ impl Frame {
             compare: assets::url("js/drift/compare.js"),
             ahead: assets::url("js/ahead.js"),
             handbook: assets::url("js/handbook.js"),
-            uplot: assets::url("vendor/uplot-1.6.32.min.js"),
-            uplot_style: assets::url("vendor/uplot-1.6.32.min.css"),
+            charts: assets::url("js/charts.js"),
             early: assets::url("js/theme.js"),
             app: assets::url("js/app.js"),
             alpine: assets::url("vendor/alpine-csp-3.17.4.min.js"),

@@ -5,17 +5,18 @@ mod drawing;
 mod frame;
 mod number;
 mod opened;
-mod ph_chart;
 mod reading_form;
 mod sketch;
 mod tank_numbers;
 
-pub(crate) use chart::{Chart, ChartSize, Dot, HourRow, table as chart_table};
+pub(crate) use chart::{
+    Chart, ChartSize, Course, Dot, HALF, HourRow, Lane, Lanes, Layer, Level, Mark, Of, Span, WIDE,
+    ph_chart, stacked, table as chart_table,
+};
 pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet, silhouette};
 pub(crate) use frame::{Frame, Tab};
 pub(crate) use number::{hours, percent, since, when, when_of};
 pub(crate) use opened::Opened;
-pub(crate) use ph_chart::ph_chart;
 pub(crate) use reading_form::{Keeper, ReadingForm};
 pub(crate) use sketch::{sketch, sketch_symbols};
 pub(crate) use tank_numbers::{NumberLine, number_lines};

@@ -352,7 +352,7 @@ async fn a_sheet_is_brought_in_and_taken_back_as_a_whole() {
 }
 
 /// Has a file that was sent taken in and waits for its end; gives the page that says so.
-async fn brought_in(client: &Client, file: &str, roles: &str) -> String {
+pub(crate) async fn brought_in(client: &Client, file: &str, roles: &str) -> String {
     client.post(&format!("{file}/take"), roles).await;
     for _ in 0..1000 {
         let page = client.get(file).await.text;

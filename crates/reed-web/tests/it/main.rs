@@ -4,6 +4,7 @@
 mod anything;
 mod assets;
 mod cases;
+mod charts;
 mod client;
 mod drift;
 mod failures;

@@ -50,7 +50,7 @@ async fn the_page_says_what_is_there_and_the_part_what_is_ahead() {
     assert!(
         part.contains("Nothing was read yet")
             && part.contains("In 60 days nitrate stands at")
-            && part.contains("&#34;events&#34;"),
+            && part.contains("&#34;words&#34;:&#34;Water change, 20 %&#34;"),
         "{part}"
     );
     let supposed = client
@@ -496,17 +496,17 @@ async fn an_emergency_change_is_sized_refused_where_it_harms_and_keeps_what_was_
 #[tokio::test]
 async fn charts_carry_their_limits() {
     let client = Client::new();
-    let chart = async || {
+    let charts = async || {
         let part = client.get("/tanks/1/water/outlook").await.text;
-        let (_, rest) = part.split_once("data-chart=\"").expect("a chart");
-        let text = rest
-            .split('"')
-            .next()
-            .expect("it ends")
-            .replace("&#34;", "\"");
-        serde_json::from_str::<serde_json::Value>(&text).expect("it is JSON")
+        part.split("<figure class=\"ahead-chart\"")
+            .skip(1)
+            .map(str::to_owned)
+            .collect::<Vec<_>>()
     };
-    let limit = |chart: &serde_json::Value, index: usize| chart["series"][index]["limit"].as_f64();
+    let says = |chart: &str| {
+        let (_, rest) = chart.split_once("<figcaption>").expect("a caption");
+        rest.split('<').next().expect("it ends").to_owned()
+    };
     let units = |form: &str, hardness: &str| {
         format!(
             "%2Fvolume=litres&%2Flength=centimetres&%2Ftemperature=celsius&%2Fnitrogen={form}&%2Fhardness={hardness}"
@@ -515,30 +515,47 @@ async fn charts_carry_their_limits() {
     client
         .post("/settings", &units("nitrogen", "degrees"))
         .await;
-    let of_nitrogen = chart().await;
-    assert_eq!(of_nitrogen["series"].as_array().map(Vec::len), Some(6));
+    let captions =
+        async || -> Vec<String> { charts().await.iter().map(|chart| says(chart)).collect() };
     assert_eq!(
-        [1, 3, 4].map(|index| limit(&of_nitrogen, index)),
-        [Some(0.1), Some(3.0), Some(0.021)]
+        captions().await,
+        [
+            "Ammonia, mg/L N",
+            "Nitrite, mg/L N; dashed: act from 0.1",
+            "Nitrate, mg/L N; dashed: stay under 9",
+            "Carbonate hardness, dKH; dashed: bacteria falter below 3",
+            "Poisonous part of the ammonia, mg/L N; dashed: harms from 0.021",
+            "pH, mean of a day",
+        ]
     );
-    assert!(
-        limit(&of_nitrogen, 0).is_none()
-            && limit(&of_nitrogen, 5).is_none()
-            && of_nitrogen["series"][5]["reach"].is_null()
-    );
+    // A limit is a line where it lies; only pH, which has no zero, does not begin there.
+    for (index, chart) in charts().await.iter().enumerate() {
+        let is_limited = chart.contains("class=\"limit\"");
+        assert_eq!(is_limited, ![0, 5].contains(&index), "{chart}");
+        assert_eq!(
+            chart.contains("text-anchor=\"end\">0</text>"),
+            index != 5,
+            "{chart}"
+        );
+    }
     client
         .post("/settings", &units("ion", "calcium-carbonate"))
         .await;
-    let of_ions = chart().await;
-    assert!(
-        (limit(&of_ions, 1).expect("nitrite") - 0.3284).abs() < 1e-9
-            && (limit(&of_ions, 2).expect("nitrate") - 40.0).abs() < 1e-3
-    );
-    assert!(
-        (limit(&of_ions, 3).expect("hardness") - 53.544).abs() < 1e-3
-            && limit(&of_ions, 4) == Some(0.0255),
-        "NH₃ too"
-    );
+    let of_ions = captions().await;
+    for (index, says) in [
+        (1, "Nitrite, mg/L NO₂; dashed: act from 0.33"),
+        (2, "Nitrate, mg/L NO₃; dashed: stay under 40"),
+        (
+            3,
+            "Carbonate hardness, mg/L CaCO₃; dashed: bacteria falter below 54",
+        ),
+        (
+            4,
+            "Poisonous part of the ammonia, mg/L NH₃; dashed: harms from 0.026",
+        ),
+    ] {
+        assert_eq!(of_ions[index], says);
+    }
 }
 
 /// Devices that run on peroxide are told when they run out, and what then.

@@ -1,6 +1,8 @@
 //! The log in a browser: two taps, the quick line, a filter's opening, and a case that does not ask
 //! what the log knows.
 
+use std::path::{Path, PathBuf};
+
 use crate::app::App;
 use crate::browser::{Page, Screen};
 
@@ -65,8 +67,15 @@ async fn the_opening_of_a_filter_is_recorded_and_not_asked_again() {
     page.write("#entry-note", "The fine pad was brown and sagging")
         .await;
     page.write("#entry-at", "3 days ago").await;
+    page.choose_file("#entry-photos", &picture()).await;
+    page.until(
+        "the photo is taken in before the entry is",
+        "(image => image && image.complete && image.naturalWidth > 0)(document.querySelector('.photos-in img'))",
+    )
+    .await;
     page.click("#entry-save").await;
     page.until_says(".lines", "Fine foam 4 of 5").await;
+    page.is_sound(Screen::Desk).await;
     page.until_says(".lines", "The fine pad was brown").await;
     page.go("/cases/1").await;
     page.until(
@@ -74,4 +83,83 @@ async fn the_opening_of_a_filter_is_recorded_and_not_asked_again() {
         "document.querySelector('#noticed').textContent.includes('The filter had been cleaned')",
     )
     .await;
+    // The next one has its photo from a file; both stand side by side.
+    page.go("/tanks/1/log").await;
+    page.write("[data-quick]", "opened the filter").await;
+    page.click(".quick button").await;
+    page.click("#enter-all").await;
+    page.click(".line .what a[href^='/tanks/1/log/']").await;
+    page.choose_file("#photos-file", &picture()).await;
+    page.click("#photos form[enctype] button").await;
+    page.until(
+        "last time and now are side by side",
+        "[...document.querySelectorAll('.opening img')].filter(image => image.complete && image.naturalWidth > 0).length === 2",
+    )
+    .await;
+    page.is_sound(Screen::Desk).await;
+    page.resize(390, 800).await;
+    page.is_sound(Screen::Phone).await;
+    page.close().await;
+}
+
+/// Some picture.
+fn picture() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots/log.png")
+}
+
+/// A messy sheet is looked at, corrected, brought in, seen on a chart, taken away as a picture, and
+/// taken back as a whole.
+#[tokio::test]
+async fn a_messy_sheet_becomes_a_chart_and_is_taken_back() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Desk).await;
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("messy.csv");
+    let today = jiff::Zoned::now().date();
+    let rows: String = (1..60)
+        .map(|ago| {
+            let day = today.saturating_sub(jiff::Span::new().days(ago));
+            format!("{};{},5;{}\n", day.strftime("%d.%m.%Y"), 10 + ago % 7, 7)
+        })
+        .collect();
+    std::fs::write(&file, format!("Datum;Nitrat;pH\n{rows}31.02.2026;viel;7\n")).expect("written");
+    page.go("/tanks/1/bring").await;
+    page.choose_file("#bring-file", &file).await;
+    page.click("#bring-look").await;
+    page.until_says("main", "60 rows").await;
+    for (column, role) in [(1, "from"), (2, "nitrate"), (3, "ph")] {
+        let field = format!(".columns label:nth-of-type({column}) select");
+        page.choose(&field, role).await;
+    }
+    page.click("#bring-again").await;
+    page.until_says("main", "118 readings and 0 events").await;
+    page.until_says("main", "Line 61").await;
+    page.is_sound(Screen::Desk).await;
+    page.click("#bring-take").await;
+    page.until_says("main", "118 stored").await;
+    page.go("/tanks/1/charts?read=nitrate&read=ph&span=month")
+        .await;
+    page.until(
+        "both are drawn",
+        "document.querySelectorAll('.plotted .course.wide .dot').length > 50",
+    )
+    .await;
+    page.is_sound(Screen::Desk).await;
+    page.click("#as-png").await;
+    page.until(
+        "a picture is made",
+        "/^1520x\\d{3,4}$/.test(document.querySelector('#as-png').dataset.made)",
+    )
+    .await;
+    page.resize(390, 800).await;
+    page.is_sound(Screen::Phone).await;
+    page.go("/tanks/1/bring").await;
+    page.click("form[action*='/batches/'] button").await;
+    page.go("/tanks/1/charts").await;
+    page.until(
+        "nothing of it is left",
+        "![...document.querySelectorAll('.thing')].some(thing => thing.textContent.includes('Nitrate'))",
+    )
+    .await;
+    page.close().await;
 }

@@ -9,7 +9,7 @@ const READY: &str = "document.querySelector('#outlook') && document.querySelecto
 
 /// Width of the band of nitrate on the twentieth day.
 async fn width(page: &Page) -> f64 {
-    let script = "const s = JSON.parse(document.querySelector('#outlook').dataset.chart).series[2]; return s.high[20] - s.low[20]";
+    let script = "const cell = document.querySelectorAll('#outlook details tbody tr')[2].cells[3].textContent; const [low, high] = cell.split('(')[1].split('–').map(parseFloat); return high - low";
     page.script(script).await.as_f64().expect("a number")
 }
 

@@ -8,6 +8,7 @@
 mod moment;
 mod role;
 mod row;
+mod shown;
 mod write;
 
 use csv::{ReaderBuilder, StringRecord};
@@ -15,6 +16,7 @@ use csv::{ReaderBuilder, StringRecord};
 pub use moment::DateOrder;
 pub use role::Role;
 pub use row::{Read, Refused, Row};
+pub use shown::{SHOWN_HEADER, Shown, write_shown};
 pub use write::{HEADER, Writer};
 
 /// Rows from whose first values columns are guessed, and that are shown.

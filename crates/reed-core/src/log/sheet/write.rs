@@ -28,7 +28,7 @@ pub const HEADER: [&str; 11] = [
 const FORMULA: [char; 6] = ['=', '+', '-', '@', '\t', '\r'];
 
 /// A text that no spreadsheet takes for a formula.
-fn guarded(text: &str) -> String {
+pub(super) fn guarded(text: &str) -> String {
     if text.starts_with(FORMULA) || text.starts_with('\'') {
         format!("'{text}")
     } else {

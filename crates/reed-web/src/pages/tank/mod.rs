@@ -1,5 +1,6 @@
 //! A tank: how it stands, changing it on the drawing, its history, its file.
 
+mod charts;
 mod commands;
 mod drift;
 mod editor;
@@ -30,6 +31,7 @@ use crate::state::App;
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
+        .merge(charts::routes())
         .merge(drift::routes())
         .merge(log::routes())
         .merge(water::routes())

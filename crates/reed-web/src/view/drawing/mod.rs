@@ -11,7 +11,8 @@ mod view;
 
 use reed_core::tank::Tank;
 
-use self::pen::{Pen, escaped};
+use self::pen::Pen;
+pub(in crate::view) use self::pen::escaped;
 use self::view::{Side, View};
 pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
 pub(crate) use silhouette::silhouette;

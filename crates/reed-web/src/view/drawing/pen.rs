@@ -92,7 +92,7 @@ impl Pen {
 }
 
 /// Text that is safe inside markup and attributes.
-pub(super) fn escaped(words: &str) -> String {
+pub(in crate::view) fn escaped(words: &str) -> String {
     words
         .replace('&', "&amp;")
         .replace('<', "&lt;")

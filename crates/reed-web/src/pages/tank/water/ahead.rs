@@ -11,7 +11,7 @@ use reed_core::units::{Unit, Units};
 use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L, eifac_words};
 use reed_store::{EntryId, TankId};
 
-use super::ahead_chart::chart;
+use super::ahead_chart::{Figure, figures, marks};
 use super::cycle::CycleView;
 use super::inputs::WaterInputs;
 use crate::clock::Moment;
@@ -48,8 +48,11 @@ pub(super) struct AheadPart {
     sentences: Vec<String>,
     /// Latest readings that this outlook does not explain.
     misfits: Vec<Misfit>,
-    /// What the chart shows, as JSON.
-    chart: String,
+    /// By the clock at the tank.
+    now: String,
+    /// Events ahead, as JSON.
+    marks: String,
+    figures: Vec<Figure>,
     /// Every tenth day in numbers.
     table: Vec<DayRow>,
     units: [&'static str; 4],
@@ -156,7 +159,9 @@ fn part(loaded: &WaterInputs, id: TankId, supposed: Option<&Entry>) -> AheadPart
         supposed: supposed.map(|entry| entry.words(&loaded.units)),
         misfits: loaded.misfits(&outlook),
         sentences: loaded.sentences(&outlook, units),
-        chart: chart(loaded, &outlook, units),
+        now: loaded.now.to_string(),
+        marks: marks(loaded, &outlook),
+        figures: figures(loaded, &outlook),
         table: (0..=DAYS)
             .step_by(10)
             .map(|at| loaded.row(&outlook, units, at))

@@ -1,22 +1,32 @@
-//! What the charts of the days ahead show, as JSON for the page's script: bands day by day, limits,
-//! readings, events.
+//! The charts of the days ahead: bands day by day, limits, readings; and the events on them, which
+//! the page's script moves.
 
+use jiff::SignedDuration;
 use reed_core::log::{Effect, Entry, Happening, When};
-use reed_core::outlook::ahead::cycling::LEAST_DKH;
 use reed_core::outlook::ahead::{Bands, Event, NitrogenOutlook, events_of};
+use reed_core::outlook::limits::Limit;
 use reed_core::tank::{Analyte, UNIONISED};
-use reed_core::units::Unit;
-use reed_core::units::days_of;
-use reed_core::units::masses::NITRATE_PER_NITROGEN;
-use reed_core::water::chemistry::{EIFAC_NH3_N_MG_L, NITRITE_LIMIT_MG_L};
+use reed_core::units::{Unit, days_of};
+use reed_core::water::chemistry::EIFAC_NH3_N_MG_L;
 use reed_store::EntryId;
 use serde_json::{Value, json};
 
 use super::habit::days_from;
 use super::inputs::WaterInputs;
+use crate::view::{Course, HALF, Layer, Level, Of, Span};
 
 /// Readings stand on a chart for so many days.
-const DOTS_DAYS: f64 = 14.0;
+const DOTS_DAYS: i64 = 14;
+
+/// A chart.
+pub(super) struct Figure {
+    /// What it shows, with its unit and its limit.
+    pub(super) words: String,
+    pub(super) svg: String,
+    /// Where now lies and how wide a day is, in hundredths of the width.
+    pub(super) first: f64,
+    pub(super) day: f64,
+}
 
 /// One quantity of the outlook.
 struct Series<'a> {
@@ -24,9 +34,9 @@ struct Series<'a> {
     /// Whose readings stand on it.
     analyte: Option<&'static Analyte>,
     bands: &'a Bands,
-    unit: &'a Unit,
-    /// A level with what it means, in the unit of the bands.
-    limit: Option<(&'static str, f64)>,
+    /// Units it is printed in; the first is that of the bands.
+    units: &'static [Unit],
+    limit: Option<Limit>,
     /// The axis reaches at least so far from zero, in the printed unit; `None` where it need not
     /// begin there.
     reach: Option<f64>,
@@ -37,74 +47,139 @@ fn round(value: f64) -> f64 {
 }
 
 impl Series<'_> {
-    fn json(&self, loaded: &WaterInputs) -> Value {
-        let print = |value: f64| round(self.unit.from_base(value));
-        let side = |side: &[f64]| side.iter().map(|value| print(*value)).collect::<Vec<_>>();
-        let days_ago = |at: jiff::civil::DateTime| round(days_of(at.duration_since(loaded.now)));
-        let dots: Vec<[f64; 2]> = loaded
+    fn draw(&self, index: usize, loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Figure {
+        let unit = loaded.units.of(self.units);
+        let from = loaded.now - SignedDuration::from_hours(24 * DOTS_DAYS);
+        let span = Span {
+            from,
+            days: days_of(loaded.now.duration_since(from)) + outlook.days.last().unwrap_or(&0.0),
+        };
+        let dots = loaded
             .readings
             .iter()
-            .filter(|reading| self.analyte == Some(reading.analyte))
-            .map(|reading| [days_ago(reading.taken_at), print(reading.value)])
-            .filter(|[day, _]| *day > -DOTS_DAYS)
+            .filter(|reading| self.analyte == Some(reading.analyte) && reading.taken_at > from)
+            .map(|reading| {
+                let value = unit.from_base(reading.value);
+                let spread = unit.from_base(reading.value + reading.spread) - value;
+                (span.day_of(reading.taken_at), value, spread)
+            })
             .collect();
-        json!({
-            "name": self.name,
-            "unit": self.unit.symbol,
-            "low": side(&self.bands.low),
-            "likely": side(&self.bands.likely),
-            "high": side(&self.bands.high),
-            "dots": dots,
-            "limit": self.limit.map(|(_, value)| print(value)),
-            "means": self.limit.map(|(words, _)| words),
-            "reach": self.reach,
-        })
+        let now = span.day_of(loaded.now);
+        let level = self.limit.map(|limit| Level {
+            value: unit.from_base(limit.value),
+            words: limit.words.to_owned(),
+        });
+        let mut words = self.name.to_owned();
+        if !unit.symbol.is_empty() {
+            words += &format!(", {}", unit.symbol);
+        }
+        if let Some(level) = &level {
+            words += &format!("; dashed: {} {}", level.words, two_digits(level.value));
+        }
+        let course = Course {
+            id: format!("ahead-{index}"),
+            title: words.clone(),
+            unit: "",
+            span,
+            now: loaded.now,
+            size: HALF,
+            reach: self.reach,
+            layers: vec![
+                Layer::Ahead(ahead(self.bands, &outlook.days, now, unit)),
+                Layer::Dots(dots, Of::Own),
+            ],
+            levels: level.into_iter().collect(),
+        };
+        let (first, day) = course.shares();
+        Figure {
+            words,
+            svg: course.draw(),
+            first: round(100.0 * (first + day * now)),
+            day: round(100.0 * day),
+        }
     }
 }
 
-/// The charts; units are those of ammonia, nitrite, nitrate and hardness.
-pub(super) fn chart(
-    loaded: &WaterInputs,
-    outlook: &NitrogenOutlook,
-    [ammonia, nitrite, nitrate, hardness]: [&Unit; 4],
-) -> String {
-    let plain = Unit {
-        symbol: "",
-        also: &[],
-        factor: 1.0,
-        offset: 0.0,
-    };
-    let poison = loaded.units.of(UNIONISED);
-    let nitrate_limit = loaded.tank.purpose.limits().nitrate_ion_mg_l.value / NITRATE_PER_NITROGEN;
-    let series = |name, analyte, bands, unit, limit, reach| {
-        Series {
-            name,
-            analyte,
-            bands,
-            unit,
-            limit,
-            reach,
-        }
-        .json(loaded)
-    };
-    json!({
-        "now": loaded.now.to_string(),
-        "days": outlook.days,
-        "series": [
-            series("Ammonia", Some(Analyte::AMMONIA), &outlook.tan, ammonia, None, Some(0.2)),
-            series("Nitrite", Some(Analyte::NITRITE), &outlook.nitrite, nitrite, Some(("act from", NITRITE_LIMIT_MG_L)), Some(0.2)),
-            series("Nitrate", Some(Analyte::NITRATE), &outlook.nitrate, nitrate, Some(("stay under", nitrate_limit)), Some(0.2)),
-            series("Carbonate hardness", Some(Analyte::KH), &outlook.kh, hardness, Some(("bacteria falter below", LEAST_DKH)), Some(4.0)),
-            series("Poisonous part of the ammonia", None, &outlook.nh3, poison, Some(("harms from", EIFAC_NH3_N_MG_L)), Some(0.01)),
-            series("pH, mean of a day", Some(Analyte::PH), &outlook.ph, &plain, None, None),
-        ],
-        "events": marks(loaded, outlook),
-    })
-    .to_string()
+/// The bands of an outlook as they are drawn: `now` is its first day on the drawing.
+pub(in crate::pages::tank) fn ahead(
+    bands: &Bands,
+    days: &[f64],
+    now: f64,
+    unit: &Unit,
+) -> Vec<(f64, [f64; 3])> {
+    let values = bands.low.iter().zip(&bands.likely).zip(&bands.high);
+    days.iter()
+        .zip(values)
+        .map(|(day, ((low, likely), high))| {
+            (
+                now + day,
+                [*low, *likely, *high].map(|value| unit.from_base(value)),
+            )
+        })
+        .collect()
 }
 
-/// Events ahead; those that were entered have a number, those by habit none.
-fn marks(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Vec<Value> {
+/// A level as people say it: to two digits.
+fn two_digits(value: f64) -> String {
+    let power = 10_f64.powf(value.abs().max(1e-9).log10().floor() - 1.0);
+    reed_core::units::plain((value / power).round() * power)
+}
+
+/// Every quantity that the outlook of nitrogen gives, by what is read of it.
+pub(in crate::pages::tank) fn bands_of<'a>(
+    outlook: &'a NitrogenOutlook,
+    analyte: &Analyte,
+) -> Option<&'a Bands> {
+    [
+        (Analyte::AMMONIA, &outlook.tan),
+        (Analyte::NITRITE, &outlook.nitrite),
+        (Analyte::NITRATE, &outlook.nitrate),
+        (Analyte::KH, &outlook.kh),
+        (Analyte::PH, &outlook.ph),
+    ]
+    .into_iter()
+    .find(|(of, _)| **of == *analyte)
+    .map(|(_, bands)| bands)
+}
+
+/// The charts.
+pub(super) fn figures(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Vec<Figure> {
+    let read = |name, analyte: &'static Analyte, bands, reach| Series {
+        name,
+        analyte: Some(analyte),
+        bands,
+        units: analyte.units,
+        limit: Limit::of(analyte, &loaded.tank),
+        reach,
+    };
+    let poison = Series {
+        name: "Poisonous part of the ammonia",
+        analyte: None,
+        bands: &outlook.nh3,
+        units: UNIONISED,
+        limit: Some(Limit {
+            words: "harms from",
+            value: EIFAC_NH3_N_MG_L,
+        }),
+        reach: Some(0.01),
+    };
+    let series = [
+        read("Ammonia", Analyte::AMMONIA, &outlook.tan, Some(0.2)),
+        read("Nitrite", Analyte::NITRITE, &outlook.nitrite, Some(0.2)),
+        read("Nitrate", Analyte::NITRATE, &outlook.nitrate, Some(0.2)),
+        read("Carbonate hardness", Analyte::KH, &outlook.kh, Some(4.0)),
+        poison,
+        read("pH, mean of a day", Analyte::PH, &outlook.ph, None),
+    ];
+    series
+        .iter()
+        .enumerate()
+        .map(|(index, series)| series.draw(index, loaded, outlook))
+        .collect()
+}
+
+/// Events ahead, as JSON; those that were entered have a number, those by habit none.
+pub(super) fn marks(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> String {
     let own: Vec<(EntryId, Event)> = loaded
         .kept
         .iter()
@@ -129,10 +204,11 @@ fn marks(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Vec<Value> {
             .map(|(id, _)| id.0);
         json!({ "day": round(event.day), "words": words(event), "id": id, "at": days_from(loaded.now, event.day) })
     };
-    outlook
+    let all: Value = outlook
         .events
         .iter()
         .filter(|event| event.effect != Effect::Skip)
         .map(mark)
-        .collect()
+        .collect();
+    all.to_string()
 }

@@ -20,7 +20,7 @@ const BACK_DAYS: i64 = 120;
 const MOST_READINGS: usize = 400;
 
 /// A tank with what was read, what happened and what is planned.
-pub(super) struct WaterInputs {
+pub(in crate::pages::tank) struct WaterInputs {
     pub(super) tank: Tank,
     pub(super) setting: Setting,
     pub(super) acidity: Acidity,
@@ -35,18 +35,17 @@ pub(super) struct WaterInputs {
 }
 
 impl WaterInputs {
-    pub(super) fn read(db: &Connection, id: TankId, now: DateTime) -> Result<Self, StoreError> {
+    pub(in crate::pages::tank) fn read(
+        db: &Connection,
+        id: TankId,
+        now: DateTime,
+    ) -> Result<Self, StoreError> {
         let since = now - SignedDuration::from_hours(24 * BACK_DAYS);
         let tank = tanks::latest(db, id)?.tank;
         let flow = flows::kept(db, id, &tank)?;
         let stirring = Stirring::of(&tank, flow.as_ref());
-        let stored = readings::since(db, id, since)?;
-        let mut readings: Vec<Reading> = stored
-            .into_iter()
-            .filter(|stored| !stored.is_struck())
-            .map(|stored| stored.reading)
-            .collect();
-        readings.drain(..readings.len().saturating_sub(MOST_READINGS));
+        let stored = readings::latest_since(db, id, since, MOST_READINGS)?;
+        let readings: Vec<Reading> = stored.into_iter().map(|stored| stored.reading).collect();
         let latest = |analyte: &Analyte| {
             Ok::<_, StoreError>(
                 readings::latest(db, id, analyte.id)?.map(|stored| stored.reading.value),
@@ -70,17 +69,17 @@ impl WaterInputs {
     }
 
     /// What happened and is planned, as far as it counts.
-    pub(super) fn known(&self) -> Vec<Event> {
+    pub(in crate::pages::tank) fn known(&self) -> Vec<Event> {
         let standing = self.kept.iter().filter(|kept| !kept.is_struck());
         let log: Vec<Entry> = standing.map(|kept| kept.entry.clone()).collect();
         events_of(&log, &self.tank, self.now)
     }
 
-    pub(super) fn belief(&self, known: &[Event]) -> NitrogenBelief {
+    pub(in crate::pages::tank) fn belief(&self, known: &[Event]) -> NitrogenBelief {
         NitrogenBelief::learned(&self.setting, known, &self.readings, self.now)
     }
 
-    pub(super) fn outlook(
+    pub(in crate::pages::tank) fn outlook(
         &self,
         belief: &NitrogenBelief,
         known: &[Event],

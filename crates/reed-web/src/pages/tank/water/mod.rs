@@ -27,6 +27,9 @@ use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_store::{Connection, StoreError, TankId, readings, settings, tanks};
 
+pub(super) use ahead_chart::{ahead, bands_of};
+pub(super) use inputs::WaterInputs;
+
 use crate::flows;
 use crate::state::App;
 

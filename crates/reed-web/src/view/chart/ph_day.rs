@@ -5,7 +5,7 @@ use std::fmt::Write as _;
 use reed_core::outlook::acidity::{Acidity, BAND};
 use reed_core::tank::{Plants, Reading};
 
-use super::chart::Scale;
+use super::Scale;
 
 /// pH through a day, with readings of pH as dots.
 pub(crate) fn ph_chart(
@@ -30,6 +30,7 @@ pub(crate) fn ph_chart(
     let scale = Scale {
         width: 520.0,
         height: 250.0,
+        across: (0.0, 24.0),
         left: 56.0,
         right: 36.0,
         top: 30.0,
@@ -43,14 +44,15 @@ pub(crate) fn ph_chart(
         scale.width, scale.height,
     );
     scale.night(&mut svg, plants);
-    scale.axes(
+    scale.hours(&mut svg);
+    scale.values(
         &mut svg,
         (0..)
             .map(|step| least + 0.5 * f64::from(step))
             .take_while(|ph| *ph <= most + 1e-9),
         "pH",
     );
-    scale.curve(&mut svg, &points, "now");
+    scale.half_hours(&mut svg, &points, "now");
     for reading in readings {
         scale.dot(
             &mut svg,

@@ -6,6 +6,8 @@ use reed_core::outlook::forecast::{Forecast, GOOD_SHARE};
 use reed_core::statistics::BAND;
 use reed_core::tank::{Plants, Reading};
 
+use super::Scale;
+
 /// How large and how much of it.
 #[derive(Clone, Copy, PartialEq, Eq)]
 pub(crate) enum ChartSize {
@@ -48,118 +50,6 @@ pub(crate) struct Chart<'a> {
     pub(crate) id: &'a str,
 }
 
-/// Where things lie, in the drawing's own units.
-pub(super) struct Scale {
-    pub(super) width: f64,
-    pub(super) height: f64,
-    pub(super) left: f64,
-    pub(super) right: f64,
-    pub(super) top: f64,
-    pub(super) bottom: f64,
-    /// Values at the foot and at the top.
-    pub(super) values: (f64, f64),
-}
-
-impl Scale {
-    pub(super) fn x(&self, hour: f64) -> f64 {
-        self.left + (self.width - self.left - self.right) * hour / 24.0
-    }
-
-    pub(super) fn y(&self, value: f64) -> f64 {
-        let (least, most) = self.values;
-        self.height
-            - self.bottom
-            - (self.height - self.top - self.bottom)
-                * ((value - least) / (most - least)).clamp(0.0, 1.0)
-    }
-
-    /// Lines at these values, hours at the foot, what is drawn at the top.
-    pub(super) fn axes(&self, svg: &mut String, values: impl Iterator<Item = f64>, what: &str) {
-        for value in values {
-            let y = self.y(value);
-            let _ = write!(
-                svg,
-                r#"<line class="gridline" x1="{:.1}" x2="{:.1}" y1="{y:.1}" y2="{y:.1}"/><text class="tick" x="{:.1}" y="{:.1}" text-anchor="end">{value}</text>"#,
-                self.x(0.0),
-                self.x(24.0),
-                self.left - 8.0,
-                y + 4.0,
-            );
-        }
-        for hour in [0.0, 6.0, 12.0, 18.0, 24.0] {
-            let _ = write!(
-                svg,
-                r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="middle">{hour:02}:00</text>"#,
-                self.x(hour),
-                self.height - 12.0
-            );
-        }
-        let _ = write!(
-            svg,
-            r#"<text class="tick" x="{:.1}" y="{:.1}" text-anchor="start">{what}</text>"#,
-            self.left, 18.0
-        );
-    }
-
-    /// Shades the hours without light.
-    pub(super) fn night(&self, svg: &mut String, plants: &Plants) {
-        let on = plants.lights_on.as_hours();
-        let off = on + plants.light.as_hours();
-        let dark = if off <= 24.0 {
-            [(0.0, on), (off, 24.0)]
-        } else {
-            [(off - 24.0, on), (24.0, 24.0)]
-        };
-        for (from, to) in dark {
-            let (x, width) = (self.x(from), self.x(to) - self.x(from));
-            let _ = write!(
-                svg,
-                r#"<rect class="night" x="{x:.1}" y="{:.1}" width="{width:.1}" height="{:.1}"/>"#,
-                self.top,
-                self.height - self.top - self.bottom
-            );
-        }
-    }
-
-    /// A curve with its band: low, likely and high at each half hour from midnight to midnight.
-    pub(super) fn curve(&self, svg: &mut String, points: &[[f64; 3]], class: &str) {
-        // In a small chart half hours would lie closer than anybody sees.
-        let every = if self.x(0.5) - self.x(0.0) < CLOSE_PX {
-            2
-        } else {
-            1
-        };
-        let hours = || (0..).map(|index| f64::from(index) / 2.0);
-        let _ = write!(svg, r#"<polygon class="band band-{class}" points=""#);
-        for (hour, [.., high]) in hours().zip(points).step_by(every) {
-            point(svg, self.x(hour), self.y(*high));
-        }
-        let back: Vec<_> = hours().zip(points).step_by(every).collect();
-        for (hour, [low, ..]) in back.into_iter().rev() {
-            point(svg, self.x(hour), self.y(*low));
-        }
-        let _ = write!(svg, r#""/><polyline class="curve curve-{class}" points=""#);
-        for (hour, [_, likely, _]) in hours().zip(points).step_by(every) {
-            point(svg, self.x(hour), self.y(*likely));
-        }
-        svg.push_str("\"/>");
-    }
-
-    pub(super) fn dot(
-        &self,
-        svg: &mut String,
-        (hour, value, spread): (f64, f64, f64),
-        class: &str,
-    ) {
-        let (x, y) = (self.x(hour), self.y(value));
-        let (top, bottom) = (self.y(value + spread), self.y(value - spread));
-        let _ = write!(
-            svg,
-            r#"<g class="dot dot-{class}"><line x1="{x:.1}" x2="{x:.1}" y1="{top:.1}" y2="{bottom:.1}"/><circle cx="{x:.1}" cy="{y:.1}" r="5"/></g>"#
-        );
-    }
-}
-
 impl Chart<'_> {
     /// The drawing as SVG.
     pub(crate) fn draw(&self) -> String {
@@ -182,7 +72,8 @@ impl Chart<'_> {
         scale.night(&mut svg, &self.plants);
         if self.size == ChartSize::Full {
             let step = if most_mg_l > 10.0 { 4 } else { 2 };
-            scale.axes(
+            scale.hours(&mut svg);
+            scale.values(
                 &mut svg,
                 (0..)
                     .map(|index| f64::from(index * step))
@@ -191,9 +82,9 @@ impl Chart<'_> {
             );
         }
         self.limits(&mut svg, &scale);
-        scale.curve(&mut svg, &banded(self.now), "now");
+        scale.half_hours(&mut svg, &banded(self.now), "now");
         if let Some(after) = self.after {
-            scale.curve(&mut svg, &banded(after), "after");
+            scale.half_hours(&mut svg, &banded(after), "after");
         }
         if self.size == ChartSize::Full {
             self.labels(&mut svg, &scale);
@@ -232,6 +123,7 @@ impl Chart<'_> {
             ChartSize::Full => Scale {
                 width: 860.0,
                 height: 330.0,
+                across: (0.0, 24.0),
                 left: 46.0,
                 right: 104.0,
                 top: 30.0,
@@ -241,6 +133,7 @@ impl Chart<'_> {
             ChartSize::Small => Scale {
                 width: 240.0,
                 height: 72.0,
+                across: (0.0, 24.0),
                 left: 0.0,
                 right: 0.0,
                 top: 2.0,
@@ -325,9 +218,6 @@ impl Chart<'_> {
     }
 }
 
-/// Points of a curve closer than this are left out.
-const CLOSE_PX: f64 = 8.0;
-
 /// Low, likely and high of a forecast at each half hour.
 fn banded(forecast: &Forecast) -> Vec<[f64; 3]> {
     forecast
@@ -336,17 +226,6 @@ fn banded(forecast: &Forecast) -> Vec<[f64; 3]> {
         .zip(&forecast.spread)
         .map(|(mean, sd)| [mean - BAND * sd, *mean, mean + BAND * sd])
         .collect()
-}
-
-/// Writes a point of a curve, to a tenth. A page has a thousand of them, and exact decimal
-/// formatting of floats took a quarter of its time.
-fn point(svg: &mut String, x: f64, y: f64) {
-    #[expect(
-        clippy::cast_possible_truncation,
-        reason = "coordinates of a drawing, below a thousand"
-    )]
-    let [x, y] = [x, y].map(|value| (value * 10.0).round() as i32);
-    let _ = write!(svg, "{}.{},{}.{} ", x / 10, x % 10, y / 10, y % 10);
 }
 
 /// An hour of the day in figures, mg/L.

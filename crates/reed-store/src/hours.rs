@@ -1,0 +1,186 @@
+//! Readings of an hour together: what a chart of years is drawn from. The rows follow from those of
+//! [`crate::readings`]; whatever changes a reading has its hour made anew.
+
+use jiff::civil::DateTime;
+use reed_core::tank::{Analyte, analyte};
+use rusqlite::{Connection, named_params};
+
+use crate::{BatchId, StoreError, TankId};
+
+const CLEAR: &str = "DELETE FROM reading_hours WHERE tank_id = :tank AND analyte = :analyte AND hour = substr(:at, 1, 13)";
+const MAKE: &str = "
+    INSERT INTO reading_hours
+    SELECT tank_id, analyte, substr(:at, 1, 13), min(value), max(value), sum(value), count(*) FROM readings
+    WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL
+    AND taken_at >= substr(:at, 1, 13) AND taken_at < substr(:at, 1, 13) || ':~'
+    GROUP BY tank_id, analyte";
+/// The hours of a batch, with what else lies in them.
+const CLEAR_BATCH: &str = "
+    DELETE FROM reading_hours WHERE tank_id = :tank AND (analyte, hour) IN (
+        SELECT DISTINCT analyte, substr(taken_at, 1, 13) FROM readings WHERE batch_id = :batch)";
+const MAKE_BATCH: &str = "
+    INSERT INTO reading_hours
+    SELECT readings.tank_id, readings.analyte, touched.hour, min(value), max(value), sum(value), count(*)
+    FROM (SELECT DISTINCT analyte, substr(taken_at, 1, 13) AS hour FROM readings WHERE batch_id = :batch) AS touched
+    JOIN readings ON readings.tank_id = :tank AND readings.analyte = touched.analyte
+        AND readings.taken_at >= touched.hour AND readings.taken_at < touched.hour || ':~'
+    WHERE readings.struck_at IS NULL AND (:with OR readings.batch_id IS NOT :batch)
+    GROUP BY touched.analyte, touched.hour";
+const OF: &str = "
+    SELECT hour, least, most, total, many FROM reading_hours
+    WHERE tank_id = :tank AND analyte = :analyte AND hour >= substr(:from, 1, 13) AND hour <= substr(:to, 1, 13)
+    ORDER BY hour";
+const READ: &str = "
+    SELECT analyte, sum(many) FROM reading_hours WHERE tank_id = :tank GROUP BY analyte";
+const FIRST: &str = "SELECT min(hour) FROM reading_hours WHERE tank_id = :tank";
+const MANY: &str = "
+    SELECT coalesce(sum(many), 0) FROM reading_hours
+    WHERE tank_id = :tank AND analyte = :analyte AND hour >= substr(:from, 1, 13) AND hour <= substr(:to, 1, 13)";
+
+#[cfg(test)]
+pub(crate) const STATEMENTS: &[&str] =
+    &[CLEAR, MAKE, CLEAR_BATCH, MAKE_BATCH, OF, READ, FIRST, MANY];
+
+/// The readings of an hour of one thing, in its first unit.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Hour {
+    /// When it begins.
+    pub from: DateTime,
+    /// The least that was read.
+    pub least: f64,
+    /// The mean of all that was read.
+    pub mean: f64,
+    /// The most that was read.
+    pub most: f64,
+    /// How many readings.
+    pub many: u32,
+}
+
+/// Makes the hour of a reading anew.
+pub(crate) fn refresh(
+    db: &Connection,
+    tank: TankId,
+    analyte: &str,
+    at: DateTime,
+) -> Result<(), StoreError> {
+    for statement in [CLEAR, MAKE] {
+        db.prepare_cached(statement)?
+            .execute(named_params! { ":tank": tank, ":analyte": analyte, ":at": at })?;
+    }
+    Ok(())
+}
+
+/// Makes the hours of a batch anew: with its readings, or as they will be when those are gone.
+pub(crate) fn refresh_batch(
+    db: &Connection,
+    tank: TankId,
+    batch: BatchId,
+    with_it: bool,
+) -> Result<(), StoreError> {
+    db.prepare_cached(CLEAR_BATCH)?
+        .execute(named_params! { ":tank": tank, ":batch": batch })?;
+    db.prepare_cached(MAKE_BATCH)?
+        .execute(named_params! { ":tank": tank, ":batch": batch, ":with": with_it })?;
+    Ok(())
+}
+
+/// The hours between two moments in which something was read, in their order.
+///
+/// # Errors
+/// When the database fails.
+pub fn between(
+    db: &Connection,
+    tank: TankId,
+    analyte: &Analyte,
+    from: DateTime,
+    to: DateTime,
+) -> Result<Vec<Hour>, StoreError> {
+    let mut statement = db.prepare_cached(OF)?;
+    let mut rows = statement
+        .query(named_params! { ":tank": tank, ":analyte": analyte.id, ":from": from, ":to": to })?;
+    let mut hours = Vec::new();
+    while let Some(row) = rows.next()? {
+        let hour = row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?;
+        let from = read_hour(hour).ok_or_else(|| {
+            StoreError::unreadable("an hour of readings", format!("“{hour}” is no hour"))
+        })?;
+        let (total, many): (f64, u32) = (row.get(3)?, row.get(4)?);
+        hours.push(Hour {
+            from,
+            least: row.get(1)?,
+            mean: total / f64::from(many),
+            most: row.get(2)?,
+            many,
+        });
+    }
+    Ok(hours)
+}
+
+/// An hour as it is kept, such as `2026-03-10T08`.
+fn read_hour(text: &str) -> Option<DateTime> {
+    let digits = |range: std::ops::Range<usize>| text.get(range)?.parse::<i8>().ok();
+    DateTime::new(
+        text.get(..4)?.parse().ok()?,
+        digits(5..7)?,
+        digits(8..10)?,
+        digits(11..13)?,
+        0,
+        0,
+        0,
+    )
+    .ok()
+}
+
+/// The hour of the first reading of a tank.
+///
+/// # Errors
+/// When the database fails.
+pub fn first(db: &Connection, tank: TankId) -> Result<Option<DateTime>, StoreError> {
+    let hour: Option<String> = db
+        .prepare_cached(FIRST)?
+        .query_row(named_params! { ":tank": tank }, |row| row.get(0))?;
+    Ok(hour.as_deref().and_then(read_hour))
+}
+
+/// How many readings of something there are between two moments, by whole hours.
+///
+/// # Errors
+/// When the database fails.
+pub fn many(
+    db: &Connection,
+    tank: TankId,
+    analyte: &Analyte,
+    from: DateTime,
+    to: DateTime,
+) -> Result<usize, StoreError> {
+    let many: i64 = db.prepare_cached(MANY)?.query_row(
+        named_params! { ":tank": tank, ":analyte": analyte.id, ":from": from, ":to": to },
+        |row| row.get(0),
+    )?;
+    Ok(usize::try_from(many).unwrap_or(0))
+}
+
+/// What was ever read of a tank, in the order of the list, with how often.
+///
+/// # Errors
+/// When the database fails.
+pub fn read_of(
+    db: &Connection,
+    tank: TankId,
+) -> Result<Vec<(&'static Analyte, usize)>, StoreError> {
+    let mut statement = db.prepare_cached(READ)?;
+    let rows = statement.query_map(named_params! { ":tank": tank }, |row| {
+        Ok((row.get::<_, String>(0)?, row.get::<_, i64>(1)?))
+    })?;
+    let mut read = Vec::new();
+    for row in rows {
+        let (id, many) = row?;
+        // What a newer version knows is not drawn by this one.
+        if let Some(known) = analyte(&id) {
+            read.push((known, usize::try_from(many).unwrap_or(0)));
+        }
+    }
+    let place = |of: &Analyte| Analyte::ALL.iter().position(|known| **known == *of);
+    read.sort_by_key(|(of, _)| place(of));
+    Ok(read)
+}
