@@ -1,9 +1,11 @@
 //! Readings of an hour together: what a chart of years is drawn from. The rows follow from those of
 //! [`crate::readings`]; whatever changes a reading has its hour made anew.
 
+use std::collections::HashMap;
+
 use jiff::civil::DateTime;
-use reed_core::tank::{Analyte, analyte};
-use rusqlite::{Connection, named_params};
+use reed_core::tank::{Analyte, Reading, analyte};
+use rusqlite::{Connection, named_params, params};
 
 use crate::{BatchId, StoreError, TankId};
 
@@ -14,18 +16,23 @@ const MAKE: &str = "
     WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL
     AND taken_at >= substr(:at, 1, 13) AND taken_at < substr(:at, 1, 13) || ':~'
     GROUP BY tank_id, analyte";
-/// The hours of a batch, with what else lies in them.
+/// The hours in which a batch has readings.
 const CLEAR_BATCH: &str = "
     DELETE FROM reading_hours WHERE tank_id = :tank AND (analyte, hour) IN (
         SELECT DISTINCT analyte, substr(taken_at, 1, 13) FROM readings WHERE batch_id = :batch)";
-const MAKE_BATCH: &str = "
+/// The same hours without it.
+const MAKE_WITHOUT: &str = "
     INSERT INTO reading_hours
     SELECT readings.tank_id, readings.analyte, touched.hour, min(value), max(value), sum(value), count(*)
     FROM (SELECT DISTINCT analyte, substr(taken_at, 1, 13) AS hour FROM readings WHERE batch_id = :batch) AS touched
     JOIN readings ON readings.tank_id = :tank AND readings.analyte = touched.analyte
         AND readings.taken_at >= touched.hour AND readings.taken_at < touched.hour || ':~'
-    WHERE readings.struck_at IS NULL AND (:with OR readings.batch_id IS NOT :batch)
+    WHERE readings.struck_at IS NULL AND readings.batch_id IS NOT :batch
     GROUP BY touched.analyte, touched.hour";
+const ADD: &str = "
+    INSERT INTO reading_hours VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
+    ON CONFLICT DO UPDATE SET least = min(least, excluded.least), most = max(most, excluded.most),
+        total = total + excluded.total, many = many + excluded.many";
 const OF: &str = "
     SELECT hour, least, most, total, many FROM reading_hours
     WHERE tank_id = :tank AND analyte = :analyte AND hour >= substr(:from, 1, 13) AND hour <= substr(:to, 1, 13)
@@ -38,8 +45,17 @@ const MANY: &str = "
     WHERE tank_id = :tank AND analyte = :analyte AND hour >= substr(:from, 1, 13) AND hour <= substr(:to, 1, 13)";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] =
-    &[CLEAR, MAKE, CLEAR_BATCH, MAKE_BATCH, OF, READ, FIRST, MANY];
+pub(crate) const STATEMENTS: &[&str] = &[
+    ADD,
+    CLEAR,
+    MAKE,
+    CLEAR_BATCH,
+    MAKE_WITHOUT,
+    OF,
+    READ,
+    FIRST,
+    MANY,
+];
 
 /// The readings of an hour of one thing, in its first unit.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -56,6 +72,20 @@ pub struct Hour {
     pub many: u32,
 }
 
+impl Hour {
+    /// The mean of all that was read in some hours, and the middle of their time; none of none.
+    pub(crate) fn mean_of(hours: &[Self]) -> Option<(f64, DateTime)> {
+        let (first, last) = (hours.first()?, hours.last()?);
+        let many: f64 = hours.iter().map(|hour| f64::from(hour.many)).sum();
+        let total: f64 = hours
+            .iter()
+            .map(|hour| hour.mean * f64::from(hour.many))
+            .sum();
+        let middle = first.from + last.from.duration_since(first.from) / 2;
+        Some((total / many, middle))
+    }
+}
+
 /// Makes the hour of a reading anew.
 pub(crate) fn refresh(
     db: &Connection,
@@ -70,19 +100,63 @@ pub(crate) fn refresh(
     Ok(())
 }
 
-/// Makes the hours of a batch anew: with its readings, or as they will be when those are gone.
-pub(crate) fn refresh_batch(
+/// Makes the hours of a batch as they will be when its readings are gone.
+pub(crate) fn without_batch(
     db: &Connection,
     tank: TankId,
     batch: BatchId,
-    with_it: bool,
 ) -> Result<(), StoreError> {
     db.prepare_cached(CLEAR_BATCH)?
         .execute(named_params! { ":tank": tank, ":batch": batch })?;
-    db.prepare_cached(MAKE_BATCH)?
-        .execute(named_params! { ":tank": tank, ":batch": batch, ":with": with_it })?;
+    db.prepare_cached(MAKE_WITHOUT)?
+        .execute(named_params! { ":tank": tank, ":batch": batch })?;
     Ok(())
 }
+
+/// Hours that readings are added to, many at once.
+pub(crate) struct Hours {
+    tank: TankId,
+    /// By what was read and hour: least, most, total, how many.
+    added: HashMap<(&'static str, String), (f64, f64, f64, u32)>,
+}
+
+impl Hours {
+    /// None yet.
+    pub(crate) fn new(tank: TankId) -> Self {
+        Self {
+            tank,
+            added: HashMap::new(),
+        }
+    }
+
+    /// Counts a reading in; `at` is its moment as it is kept.
+    pub(crate) fn count(&mut self, reading: &Reading, at: &str) {
+        let hour = at.get(..HOUR_LETTERS).unwrap_or(at).to_owned();
+        let value = reading.value;
+        let hour = self
+            .added
+            .entry((reading.analyte.id, hour))
+            .or_insert((value, value, 0.0, 0));
+        *hour = (
+            hour.0.min(value),
+            hour.1.max(value),
+            hour.2 + value,
+            hour.3 + 1,
+        );
+    }
+
+    /// Adds them to what is kept.
+    pub(crate) fn add_to(&self, db: &Connection) -> Result<(), StoreError> {
+        let mut statement = db.prepare_cached(ADD)?;
+        for ((analyte, hour), (least, most, total, many)) in &self.added {
+            statement.execute(params![self.tank, analyte, hour, least, most, total, many])?;
+        }
+        Ok(())
+    }
+}
+
+/// Of a moment as it is kept, as far as its hour: `2026-03-10T08`.
+const HOUR_LETTERS: usize = 13;
 
 /// The hours between two moments in which something was read, in their order.
 ///

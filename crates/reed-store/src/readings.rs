@@ -26,11 +26,25 @@ const LATEST_SINCE: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND taken_at >= :since AND struck_at IS NULL
     ORDER BY taken_at DESC, id DESC LIMIT :most";
+const LATEST_OF: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
+    WHERE tank_id = :tank AND analyte = :analyte AND taken_at >= :since
+    ORDER BY taken_at DESC, id DESC LIMIT :most";
 const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank RETURNING analyte, taken_at";
 
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] =
-    &[ADD, SINCE, BETWEEN, LATEST_SINCE, LAST_BEFORE, SET_STRUCK];
+pub(crate) const STATEMENTS: &[&str] = &[
+    ADD,
+    SINCE,
+    BETWEEN,
+    LATEST_SINCE,
+    LATEST_OF,
+    LAST_BEFORE,
+    SET_STRUCK,
+];
+
+/// Nobody reads one thing more often by hand in the months that are learned from.
+const BY_HAND: usize = 150;
 
 /// A reading as stored.
 #[derive(Clone, Debug, PartialEq)]
@@ -198,6 +212,69 @@ pub fn latest_since(
         .collect::<Result<_, _>>()?;
     latest.reverse();
     Ok(latest)
+}
+
+/// Of each thing the latest readings since a moment, struck ones too, oldest first. A hand never
+/// reads so much that one is left out; of a probe that reads every minute the last of them say what
+/// the page wants to know.
+///
+/// # Errors
+/// When the database fails.
+pub fn latest_of_each(
+    db: &Connection,
+    tank: TankId,
+    since: DateTime,
+    most: usize,
+) -> Result<Vec<Stored>, StoreError> {
+    let most = i64::try_from(most).unwrap_or(i64::MAX);
+    let mut latest = Vec::new();
+    for analyte in Analyte::ALL {
+        let mut statement = db.prepare_cached(LATEST_OF)?;
+        let mut rows = statement.query(
+            named_params! { ":tank": tank, ":analyte": analyte.id, ":since": since, ":most": most },
+        )?;
+        while let Some(row) = rows.next()? {
+            latest.push(from_row(row)?);
+        }
+    }
+    latest.sort_by_key(|stored| (stored.reading.taken_at, stored.id));
+    Ok(latest)
+}
+
+/// What models learn from: of each thing every reading since a moment that is not withdrawn; where
+/// it is read more often than by hand, the mean of each day, which counts once. The readings of a
+/// probe err together: a thousand of them know no more than their probe.
+///
+/// # Errors
+/// When the database fails.
+pub fn to_learn_from(
+    db: &Connection,
+    tank: TankId,
+    since: DateTime,
+) -> Result<Vec<Reading>, StoreError> {
+    let mut all = Vec::new();
+    for (analyte, _) in hours::read_of(db, tank)? {
+        if hours::many(db, tank, analyte, since, DateTime::MAX)? <= BY_HAND {
+            let stored = between(db, tank, analyte, since, DateTime::MAX)?;
+            all.extend(stored.into_iter().map(|stored| stored.reading));
+            continue;
+        }
+        let Some(latest) = latest(db, tank, analyte.id)? else {
+            continue;
+        };
+        let hours = hours::between(db, tank, analyte, since, DateTime::MAX)?;
+        let days = hours.chunk_by(|one, other| one.from.date() == other.from.date());
+        all.extend(
+            days.filter_map(hours::Hour::mean_of)
+                .map(|(value, at)| Reading {
+                    value,
+                    taken_at: at.min(latest.reading.taken_at),
+                    ..latest.reading.clone()
+                }),
+        );
+    }
+    all.sort_by_key(|reading| reading.taken_at);
+    Ok(all)
 }
 
 /// Strikes a reading of a tank out, or takes it back with `None`.

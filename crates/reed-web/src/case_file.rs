@@ -25,6 +25,8 @@ use reed_store::{
 use crate::clock::Clock;
 use crate::flows;
 
+/// Readings of one thing that a case holds at most.
+const MOST_OF_EACH: usize = 60;
 /// Readings this long before a case was opened still describe it.
 const BEFORE_OPENING: SignedDuration = SignedDuration::from_hours(48);
 
@@ -54,7 +56,7 @@ pub(crate) struct CaseFile {
     pub(crate) answers: Vec<Answered>,
     /// What could not be looked at or tested.
     pub(crate) declined: Vec<Declined>,
-    /// All readings since shortly before the case was opened, struck ones too.
+    /// Of each thing the latest readings since shortly before the case was opened, struck ones too.
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<ChosenChange>,
     pub(crate) answer_history: Vec<answers::Entry>,
@@ -102,7 +104,12 @@ impl CaseFile {
             revisions: tanks::revisions(db, case.tank_id)?,
             answers: answers::current(db, id)?,
             declined: declined::of_case(db, id)?,
-            readings: readings::since(db, case.tank_id, opened_wall - BEFORE_OPENING)?,
+            readings: readings::latest_of_each(
+                db,
+                case.tank_id,
+                opened_wall - BEFORE_OPENING,
+                MOST_OF_EACH,
+            )?,
             choices: choices::of_case(db, id)?,
             answer_history: answers::history(db, id)?,
             log: entries::counting(db, case.tank_id, opened_wall - REMEMBERED)?,

@@ -5,7 +5,7 @@
 //! things, which is also saved again and again, for the rounds of a hundred tanks, and with a
 //! million readings, and the log of a tank with 100,000 entries, brought in as a sheet. Bounded:
 //! 2000 requests to a page at each setting, 300 saves. With `-- hundred` only from the hundred tanks
-//! on, with `-- log` only the log.
+//! on, with `-- log` only the log, with `-- charts` only a year of probes.
 
 use std::io::{BufRead, BufReader};
 use std::process::{Child, Command, Stdio};
@@ -198,6 +198,11 @@ async fn main() {
         program.wait().expect("it ran");
         return log_of_years(folder.path()).await;
     }
+    if only("charts") {
+        program.kill().expect("it runs");
+        program.wait().expect("it ran");
+        return year_of_probes(folder.path()).await;
+    }
     if !only("hundred") {
         table(
             &address,
@@ -239,12 +244,13 @@ async fn main() {
     program.kill().expect("it runs");
     program.wait().expect("it ran");
     log_of_years(folder.path()).await;
+    year_of_probes(folder.path()).await;
 }
 
 /// A hundred thousand entries and as many readings brought into one tank as a sheet, checked and
 /// stored; then its log, searched and narrowed.
 async fn log_of_years(folder: &std::path::Path) {
-    use reed_core::log::sheet::{Read, Sheet, Writer};
+    use reed_core::log::sheet::Writer;
     use reed_core::log::{Entry, Happening, When};
     const ENTRIES: i64 = 100_000;
     let store = reed_store::Store::open(&folder.join("zesty-reed.db")).expect("a file");
@@ -272,11 +278,80 @@ async fn log_of_years(folder: &std::path::Path) {
         writer.entry(&entry, false);
         writer.reading(&Reading::usual(Analyte::TEMPERATURE, 24.5, at), false);
     }
-    let text = writer.finish();
+    let taken = bring(&store, id, &tank, &writer.finish());
+    drop(store);
+    let (mut program, address, _) = start(folder);
+    println!("with {taken} rows in one log");
+    table(
+        &address,
+        &[
+            "/tanks/2/log",
+            "/tanks/2/log?kind=water",
+            "/tanks/2/log?words=heron",
+            "/tanks/2/water",
+        ],
+    )
+    .await;
+    program.kill().expect("it runs");
+    program.wait().expect("it ran");
+}
+
+/// A year of four probes that read every minute, brought into one tank, and its charts.
+async fn year_of_probes(folder: &std::path::Path) {
+    use reed_core::log::sheet::Writer;
+    const MINUTES: i64 = 366 * 24 * 60;
+    let store = reed_store::Store::open(&folder.join("zesty-reed.db")).expect("a file");
+    let id = reed_store::TankId(1);
+    let tank = store
+        .read(|db| reed_store::tanks::latest(db, id))
+        .expect("the demo")
+        .tank;
+    let now = jiff::Zoned::now().datetime();
+    let mut taken = 0;
+    for analyte in [
+        Analyte::TEMPERATURE,
+        Analyte::PH,
+        Analyte::OXYGEN,
+        Analyte::NITRATE,
+    ] {
+        let mut writer = Writer::new(Units::BASE);
+        for minute in (0..MINUTES).rev() {
+            let at = now - jiff::SignedDuration::from_mins(minute);
+            let value = 7.0 + f64::from(i32::try_from(minute % 97).expect("small")) / 100.0;
+            writer.reading(&Reading::usual(analyte, value, at), false);
+        }
+        taken += bring(&store, id, &tank, &writer.finish());
+    }
+    drop(store);
+    let (mut program, address, _) = start(folder);
+    println!("with {taken} readings of one tank");
+    let year = "/tanks/1/charts?read=temperature&read=ph&read=do&read=nitrate&span=year";
+    let ahead = format!("{year}&ahead=yes");
+    let month = year.replace("year", "month");
+    table(
+        &address,
+        &[
+            year,
+            &month,
+            &ahead,
+            "/tanks/1/log",
+            "/tanks/1/water",
+            "/cases/1",
+        ],
+    )
+    .await;
+    program.kill().expect("it runs");
+    program.wait().expect("it ran");
+}
+
+/// Checks and stores a sheet; says how fast, and gives how many rows were stored.
+fn bring(store: &reed_store::Store, id: reed_store::TankId, tank: &Tank, text: &str) -> usize {
+    use reed_core::log::sheet::{Read, Sheet};
+    let now = jiff::Zoned::now();
     let began = Instant::now();
     let sheet = Sheet::open(text.as_bytes()).expect("our own sheet");
     let read = Read {
-        tank: &tank,
+        tank,
         now: now.datetime(),
         zone: jiff::tz::TimeZone::UTC,
         units: &Units::BASE,
@@ -295,21 +370,7 @@ async fn log_of_years(folder: &std::path::Path) {
         taken.stored,
         taken.stored as f64 / took.as_secs_f64()
     );
-    drop(store);
-    let (mut program, address, _) = start(folder);
-    println!("with {} rows in one log", taken.stored);
-    table(
-        &address,
-        &[
-            "/tanks/2/log",
-            "/tanks/2/log?kind=water",
-            "/tanks/2/log?words=heron",
-            "/tanks/2/water",
-        ],
-    )
-    .await;
-    program.kill().expect("it runs");
-    program.wait().expect("it ran");
+    taken.stored
 }
 
 /// Ten thousand readings to each of a hundred tanks, over ten years; says how many.

@@ -141,3 +141,35 @@ async fn a_chart_shows_limits_entries_the_days_ahead_and_another_tank() {
     let empty = client.get("/tanks/2/charts").await.text;
     assert!(empty.contains("Nitrate"));
 }
+
+/// A probe that reads every minute makes no page heavier than a hand with its tests would.
+#[tokio::test]
+async fn every_page_stays_light_beside_a_probe() {
+    let client = Client::new();
+    let of_temperature = probe();
+    bring(&client, &of_temperature).await;
+    let of_oxygen = of_temperature
+        .replace("temperature", "oxygen")
+        .replace(",2", ",0");
+    bring(&client, &of_oxygen).await;
+    for path in [
+        "/",
+        "/cases/1",
+        "/cases/1/summary.txt",
+        "/tanks/1",
+        "/tanks/1/log",
+        "/tanks/1/water",
+        "/tanks/1/water/outlook",
+        "/tanks/1/water/changes",
+        "/tanks/1/water/bacteria",
+        "/tanks/1/water/oxygen",
+        "/tanks/1/water/ph",
+        "/tanks/1/water/tests",
+        "/tanks/1/charts",
+        "/tanks/1/drift",
+    ] {
+        let page = client.get(path).await;
+        assert_eq!(page.status, StatusCode::OK, "{path}");
+        assert!(page.text.len() < 110_000, "{path}: {}", page.text.len());
+    }
+}

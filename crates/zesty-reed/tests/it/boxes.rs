@@ -80,6 +80,11 @@ const PAGES: &[(&str, &str)] = &[
         "(document.getElementById('entry-what').value = 'filter-opened', document.getElementById('entry-what').dispatchEvent(new Event('change')), !document.querySelector('[data-for=filter-opened]').hidden)",
     ),
     ("/tanks/3/log", ""),
+    ("/tanks/2/charts", ""),
+    (
+        "/tanks/2/charts?read=nitrate&span=own&from=soon&to=&beside=1",
+        "",
+    ),
     ("/log", ""),
     ("/tanks/2/case", ""),
     ("/cases/1?place=surface", ""),

@@ -104,7 +104,8 @@ async fn the_opening_of_a_filter_is_recorded_and_not_asked_again() {
 
 /// Some picture.
 fn picture() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots/log.png")
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots/log.png");
+    file.canonicalize().expect("it is there")
 }
 
 /// A messy sheet is looked at, corrected, brought in, seen on a chart, taken away as a picture, and

@@ -38,7 +38,7 @@ pub(super) async fn show(
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let acidity = Acidity::of(&recent.tank, recent.stirring, &recent.readings, now);
-        let readings: Vec<&Reading> = recent.dots(Analyte::PH).collect();
+        let readings: Vec<&Reading> = recent.dots(Analyte::PH);
         let (frame, part) = PartFrame::of(Part::Acidity, id, &recent.tank.name);
         Ok(AcidityPage {
             frame,

@@ -44,8 +44,8 @@ impl WaterInputs {
         let tank = tanks::latest(db, id)?.tank;
         let flow = flows::kept(db, id, &tank)?;
         let stirring = Stirring::of(&tank, flow.as_ref());
-        let stored = readings::latest_since(db, id, since, MOST_READINGS)?;
-        let readings: Vec<Reading> = stored.into_iter().map(|stored| stored.reading).collect();
+        let mut readings = readings::to_learn_from(db, id, since)?;
+        readings.drain(..readings.len().saturating_sub(MOST_READINGS));
         let latest = |analyte: &Analyte| {
             Ok::<_, StoreError>(
                 readings::latest(db, id, analyte.id)?.map(|stored| stored.reading.value),

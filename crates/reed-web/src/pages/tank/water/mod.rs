@@ -18,6 +18,8 @@ mod oxygen;
 mod part;
 mod testing;
 
+use std::collections::HashSet;
+
 use axum::Router;
 use axum::routing::{get, post};
 use jiff::SignedDuration;
@@ -54,6 +56,10 @@ pub(super) fn routes() -> Router<App> {
 const DOTS_DAYS: i64 = 14;
 const RECENT_DAYS: i64 = 30;
 
+/// Readings on a curve of a day at most, unless they are thinned.
+const MOST_DOTS: usize = 60;
+const MINUTES_OF_A_DAY: usize = 24 * 60;
+
 /// A tank with what was read of it lately.
 struct Recent {
     tank: Tank,
@@ -67,7 +73,8 @@ impl Recent {
     fn read(db: &Connection, id: TankId, now: DateTime) -> Result<Self, StoreError> {
         let tank = tanks::latest(db, id)?.tank;
         let flow = flows::kept(db, id, &tank)?;
-        let stored = readings::since(db, id, now - SignedDuration::from_hours(24 * RECENT_DAYS))?;
+        let since = now - SignedDuration::from_hours(24 * RECENT_DAYS);
+        let stored = readings::latest_of_each(db, id, since, MINUTES_OF_A_DAY)?;
         let readings = stored
             .into_iter()
             .filter(|stored| !stored.is_struck())
@@ -83,10 +90,22 @@ impl Recent {
     }
 
     /// Readings of something that stand on the curves of a day.
-    fn dots(&self, analyte: &'static Analyte) -> impl Iterator<Item = &Reading> {
+    /// Of a probe the latest of each half hour of the day: more could not be told apart.
+    fn dots(&self, analyte: &'static Analyte) -> Vec<&Reading> {
         let since = self.now - SignedDuration::from_hours(24 * DOTS_DAYS);
-        self.readings
+        let mut dots: Vec<&Reading> = self
+            .readings
             .iter()
-            .filter(move |reading| reading.analyte == analyte && reading.taken_at >= since)
+            .filter(|reading| reading.analyte == analyte && reading.taken_at >= since)
+            .collect();
+        if dots.len() > MOST_DOTS {
+            let mut half_hours = HashSet::new();
+            dots.reverse();
+            dots.retain(|reading| {
+                let at = reading.taken_at.time();
+                half_hours.insert((at.hour(), at.minute() / 30))
+            });
+        }
+        dots
     }
 }

@@ -36,6 +36,7 @@ pub(super) async fn show(
         let recent = Recent::read(db, id, now)?;
         let dots: Vec<Dot> = recent
             .dots(Analyte::OXYGEN)
+            .into_iter()
             .map(|reading| Dot::of(reading, false))
             .collect();
         let (frame, part) = PartFrame::of(Part::Oxygen, id, &recent.tank.name);

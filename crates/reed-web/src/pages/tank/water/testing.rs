@@ -94,7 +94,7 @@ async fn page(
         let tank: Tank = tanks::latest(db, id)?.tank;
         let keeper = Keeper::load(db)?;
         let since = now - jiff::SignedDuration::from_hours(24 * BACK_DAYS);
-        let stored = readings::since(db, id, since)?;
+        let stored = readings::latest_since(db, id, since, SHOWN)?;
         let line = |reading: &reed_core::tank::Reading| {
             [
                 reading.analyte.label.to_owned(),
@@ -111,8 +111,6 @@ async fn page(
             latest: stored
                 .iter()
                 .rev()
-                .filter(|stored| !stored.is_struck())
-                .take(SHOWN)
                 .map(|stored| line(&stored.reading))
                 .collect(),
         })
