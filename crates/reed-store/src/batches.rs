@@ -10,6 +10,7 @@ use reed_core::tank::{Reading, analyte};
 use rusqlite::{Connection, Statement, named_params, params};
 
 use crate::entries::{kept_details, kept_on};
+use crate::error::untraced;
 use crate::hours::Hours;
 use crate::{BatchId, StoreError, TankId, hours};
 
@@ -130,26 +131,28 @@ pub fn take(
         stored: 0,
     };
     let read = sorted.len();
-    for (chunk, rows) in sorted.chunks(COMPARED).enumerate() {
-        let mut there = There::between(db, tank, rows)?;
-        for (index, row) in rows.iter().enumerate() {
-            asked(read + COMPARED * chunk + index)?;
-            match row {
-                SheetRow::Reading(reading, struck) => {
-                    if there.is_new_reading(reading) {
-                        taker.reading(reading, *struck)?;
+    untraced(db, || {
+        for (chunk, rows) in sorted.chunks(COMPARED).enumerate() {
+            let mut there = There::between(db, tank, rows)?;
+            for (index, row) in rows.iter().enumerate() {
+                asked(read + COMPARED * chunk + index)?;
+                match row {
+                    SheetRow::Reading(reading, struck) => {
+                        if there.is_new_reading(reading) {
+                            taker.reading(reading, *struck)?;
+                        }
                     }
-                }
-                SheetRow::Entry(entry, struck) => {
-                    let on = kept_on(&entry.on);
-                    if there.is_new_entry(entry, &on) {
-                        taker.entry(entry, &on, *struck)?;
+                    SheetRow::Entry(entry, struck) => {
+                        let on = kept_on(&entry.on);
+                        if there.is_new_entry(entry, &on) {
+                            taker.entry(entry, &on, *struck)?;
+                        }
                     }
                 }
             }
         }
-    }
-    taker.hours.add_to(db)?;
+        taker.hours.add_to(db)
+    })?;
     if taker.stored == 0 {
         db.prepare_cached(DROP)?
             .execute(named_params! { ":batch": taker.batch })?;

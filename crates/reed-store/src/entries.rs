@@ -36,9 +36,18 @@ const STRIKE_NOTED: &str = "
     UPDATE entries SET struck_at = :now WHERE tank_id = :tank AND note = :note AND struck_at IS NULL";
 /// The six that are entered most often, and more than once, each with its latest entry.
 const OFTEN: &str = "
-    SELECT *, max(to_at), count(*) AS times FROM entries
-    WHERE tank_id = :tank AND to_at BETWEEN :since AND :now AND struck_at IS NULL
-    GROUP BY happening, on_what HAVING times > 1 ORDER BY times DESC, max(to_at) DESC LIMIT 6";
+    WITH often AS MATERIALIZED (
+        SELECT happening, on_what, max(to_at) AS latest, count(*) AS times FROM entries INDEXED BY entries_often
+        WHERE tank_id = :tank AND to_at BETWEEN :since AND :now AND struck_at IS NULL
+        GROUP BY happening, on_what HAVING times > 1 ORDER BY times DESC, latest DESC LIMIT 6
+    )
+    SELECT entries.* FROM often JOIN entries ON entries.id = (
+        SELECT max(own.id) FROM entries AS own INDEXED BY entries_often
+        WHERE own.tank_id = :tank AND own.to_at = often.latest AND own.happening = often.happening
+        AND own.on_what = often.on_what AND own.struck_at IS NULL)
+    ORDER BY often.times DESC, often.latest DESC";
+const MATCHES: &str =
+    "SELECT count(*) FROM (SELECT 1 FROM entry_words WHERE entry_words MATCH ?1 LIMIT 2001)";
 const VERSIONS: &str = "
     WITH RECURSIVE older (id) AS (
         SELECT replaces FROM entries WHERE tank_id = :tank AND id = :entry
@@ -59,8 +68,12 @@ pub(crate) const STATEMENTS: &[&str] = &[
     STRIKE_AFTER,
     STRIKE_NOTED,
     OFTEN,
+    MATCHES,
     VERSIONS,
 ];
+
+/// Notes that hold a word at most, so that it leads to them.
+const RARE: i64 = 2000;
 
 /// An entry as kept.
 #[derive(Clone, Debug, PartialEq)]
@@ -422,7 +435,20 @@ pub struct Wanted {
 /// # Errors
 /// When the database fails or holds an entry this program cannot read.
 pub fn page(db: &Connection, wanted: &Wanted, most: usize) -> Result<Vec<KeptEntry>, StoreError> {
-    let mut sql = "SELECT * FROM entries WHERE tank_id = ? AND to_at <= ?".to_owned();
+    let words = match_of(&wanted.words);
+    // Words that few notes hold lead to their entries; those that many hold are met soon enough on
+    // the way back in time.
+    let is_rare = !words.is_empty()
+        && db
+            .prepare_cached(MATCHES)?
+            .query_row([&words], |row| row.get::<_, i64>(0))?
+            <= RARE;
+    let mut sql = if is_rare {
+        "SELECT * FROM entries WHERE +tank_id = ? AND +to_at <= ?"
+    } else {
+        "SELECT * FROM entries WHERE tank_id = ? AND to_at <= ?"
+    }
+    .to_owned();
     let mut values: Vec<Value> = vec![wanted.tank.0.into(), wanted.until.to_string().into()];
     let places = |many: usize| vec!["?"; many].join(", ");
     let texts = |kinds: &[&str]| -> Vec<Value> {
@@ -436,8 +462,19 @@ pub fn page(db: &Connection, wanted: &Wanted, most: usize) -> Result<Vec<KeptEnt
         sql += &format!(" AND happening IN ({})", places(wanted.kinds.len()));
         values.extend(texts(&wanted.kinds));
     }
-    let words = match_of(&wanted.words);
-    if !words.is_empty() {
+    if is_rare {
+        sql += &format!(
+            " AND id IN (SELECT rowid FROM entry_words WHERE entry_words MATCH ? UNION ALL SELECT id FROM (
+                SELECT id FROM entries WHERE tank_id = ? AND to_at <= ? AND happening IN ({})
+                AND NOT EXISTS (SELECT 1 FROM entries AS newer WHERE newer.replaces = entries.id)
+                ORDER BY to_at DESC LIMIT {most}))",
+            places(wanted.named.len())
+        );
+        values.push(words.into());
+        values.push(wanted.tank.0.into());
+        values.push(wanted.until.to_string().into());
+        values.extend(texts(&wanted.named));
+    } else if !words.is_empty() {
         sql += &format!(
             " AND (happening IN ({}) OR id IN (SELECT rowid FROM entry_words WHERE entry_words MATCH ?))",
             places(wanted.named.len())

@@ -27,6 +27,14 @@ pub(crate) fn remember_statements(db: &Connection) {
     db.trace_v2(TraceEventCodes::SQLITE_TRACE_STMT, Some(remember));
 }
 
+/// Does something with many statements without remembering each.
+pub(crate) fn untraced<T>(db: &Connection, work: impl FnOnce() -> T) -> T {
+    db.trace_v2(TraceEventCodes::empty(), None);
+    let result = work();
+    remember_statements(db);
+    result
+}
+
 /// A failed read or write.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {

@@ -19,6 +19,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0010-batches.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0011-photos.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0012-reading-hours.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0013-often.sql")).foreign_key_check(),
 ];
 
 /// Applies what is missing.

@@ -46,6 +46,9 @@ pub(crate) const STATEMENTS: &[&str] = &[
 /// Nobody reads one thing more often by hand in the months that are learned from.
 const BY_HAND: usize = 150;
 
+/// Of a probe one day in so many counts.
+const EVERY_DAYS: usize = 3;
+
 /// A reading as stored.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Stored {
@@ -242,8 +245,8 @@ pub fn latest_of_each(
 }
 
 /// What models learn from: of each thing every reading since a moment that is not withdrawn; where
-/// it is read more often than by hand, the mean of each day, which counts once. The readings of a
-/// probe err together: a thousand of them know no more than their probe.
+/// it is read more often than by hand, the mean of every third day. The readings of a probe err
+/// together: a thousand of them know no more than their probe.
 ///
 /// # Errors
 /// When the database fails.
@@ -265,7 +268,8 @@ pub fn to_learn_from(
         let hours = hours::between(db, tank, analyte, since, DateTime::MAX)?;
         let days = hours.chunk_by(|one, other| one.from.date() == other.from.date());
         all.extend(
-            days.filter_map(hours::Hour::mean_of)
+            days.step_by(EVERY_DAYS)
+                .filter_map(hours::Hour::mean_of)
                 .map(|(value, at)| Reading {
                     value,
                     taken_at: at.min(latest.reading.taken_at),

@@ -939,3 +939,107 @@ fn hours_follow_from_the_readings_whatever_was_done_to_them() {
             .all(|hour| hour.least <= hour.mean && hour.mean <= hour.most)
     );
 }
+
+/// A search finds what holds its words, be they in three notes or in thousands, the latest first.
+#[test]
+fn a_search_finds_the_same_whether_its_words_are_rare_or_common() {
+    let (_folder, store) = store();
+    let (id, _) = with_case(&store);
+    let (fed, lost) = (Happening::by_id("fed"), Happening::by_id("lost"));
+    let noted = |index: i64| {
+        let at = WALL - jiff::SignedDuration::from_mins(index * 37 % 50_000);
+        let kind = if index % 50 == 0 { lost } else { fed };
+        let note = match index % 700 {
+            3 => "a heron, flakes",
+            _ if index % 9 < 8 => "flakes of the blue tin",
+            _ => "",
+        };
+        Entry {
+            note: note.to_owned(),
+            ..Entry::of(kind.expect("listed"), When::minute(at))
+        }
+    };
+    let all: Vec<Entry> = (0..2600).map(noted).collect();
+    store
+        .write(|db| {
+            for entry in &all {
+                entries::add(db, id, entry, now())?;
+            }
+            Ok::<_, StoreError>(())
+        })
+        .expect("written");
+    for (words, named) in [
+        ("heron", vec![]),
+        ("flakes", vec![]),
+        ("heron", vec!["lost"]),
+        ("flak", vec!["lost"]),
+    ] {
+        let holds = |entry: &&Entry| {
+            entry.note.contains(words) || named.contains(&entry.happening.as_str())
+        };
+        let mut expected: Vec<DateTime> = all
+            .iter()
+            .filter(holds)
+            .map(|entry| entry.when.to)
+            .collect();
+        expected.sort_unstable_by(|one, other| other.cmp(one));
+        expected.truncate(60);
+        let wanted = Wanted {
+            tank: id,
+            kinds: Vec::new(),
+            on: None,
+            words: words.to_owned(),
+            named: named.clone(),
+            until: DateTime::MAX,
+        };
+        let found = store
+            .read(|db| entries::page(db, &wanted, 60))
+            .expect("read");
+        let found: Vec<DateTime> = found.iter().map(|kept| kept.entry.when.to).collect();
+        assert_eq!(found, expected, "{words} {named:?}");
+    }
+}
+
+/// What is read by hand is learned from reading by reading; a probe's minutes only as days.
+#[test]
+fn a_probe_teaches_no_more_than_its_days() {
+    let (_folder, store) = store();
+    let (id, _) = with_case(&store);
+    let since = WALL - jiff::SignedDuration::from_hours(24 * 30);
+    let minutes = (0..30 * 24 * 60).map(|minute| {
+        let at = since + jiff::SignedDuration::from_mins(minute);
+        let value = 7.0 + f64::from(u8::from(minute % 2 == 0)) / 10.0;
+        reed_core::log::sheet::Row::Reading(Reading::usual(Analyte::PH, value, at), false)
+    });
+    store
+        .write(|db| {
+            batches::take(db, id, "probe", minutes, now(), &|_| true)?;
+            for hours in [10, 200, 500] {
+                let at = WALL - jiff::SignedDuration::from_hours(hours);
+                readings::add(db, id, &Reading::usual(Analyte::NITRATE, 5.0, at), now())?;
+            }
+            Ok::<_, StoreError>(())
+        })
+        .expect("written");
+    let learned = store
+        .read(|db| readings::to_learn_from(db, id, since))
+        .expect("read");
+    let of = |analyte: &Analyte| {
+        let own = learned
+            .iter()
+            .filter(|reading| *reading.analyte == *analyte);
+        own.collect::<Vec<_>>()
+    };
+    assert_eq!(of(Analyte::NITRATE).len(), 3);
+    let probe = of(Analyte::PH);
+    assert!((10..=11).contains(&probe.len()), "{}", probe.len());
+    for reading in probe {
+        assert!((reading.value - 7.05).abs() < 0.001, "{reading:?}");
+        assert!(reading.taken_at <= WALL);
+    }
+    let latest = store
+        .read(|db| readings::latest_of_each(db, id, since, 24))
+        .expect("read");
+    assert_eq!(latest.len(), 24 + 3);
+    assert!(latest.is_sorted_by_key(|stored| stored.reading.taken_at));
+}

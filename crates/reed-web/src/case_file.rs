@@ -26,7 +26,7 @@ use crate::clock::Clock;
 use crate::flows;
 
 /// Readings of one thing that a case holds at most.
-const MOST_OF_EACH: usize = 60;
+const MOST_OF_EACH: usize = 24;
 /// Readings this long before a case was opened still describe it.
 const BEFORE_OPENING: SignedDuration = SignedDuration::from_hours(48);
 

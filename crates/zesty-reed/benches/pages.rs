@@ -3,7 +3,8 @@
 //! Starts the release binary on demo data, fetches each page over loopback, one request after
 //! another and from four clients at once, and prints the quantiles; then the same for a tank of 200
 //! things, which is also saved again and again, for the rounds of a hundred tanks, and with a
-//! million readings, and the log of a tank with 100,000 entries, brought in as a sheet. Bounded:
+//! million readings, the log of a tank with 100,000 entries, brought in as a sheet, and the charts of
+//! a year of four probes that read every minute. Bounded:
 //! 2000 requests to a page at each setting, 300 saves. With `-- hundred` only from the hundred tanks
 //! on, with `-- log` only the log, with `-- charts` only a year of probes.
 
@@ -66,15 +67,15 @@ async fn fetch(client: &Client<HttpConnector, String>, address: &str) -> (Durati
     (began.elapsed(), body.len())
 }
 
-async fn measure(address: &str, clients: usize) -> (Vec<Duration>, usize) {
+async fn measure(address: &str, clients: usize, requests: usize) -> (Vec<Duration>, usize) {
     let client: Client<HttpConnector, String> = Client::builder(TokioExecutor::new()).build_http();
     let size = fetch(&client, address).await.1;
     let tasks: Vec<_> = (0..clients)
         .map(|_| {
             let (client, address) = (client.clone(), address.to_owned());
             tokio::spawn(async move {
-                let mut times = Vec::with_capacity(REQUESTS / clients);
-                for _ in 0..REQUESTS / clients {
+                let mut times = Vec::with_capacity(requests / clients);
+                for _ in 0..requests / clients {
                     times.push(fetch(&client, &address).await.0);
                 }
                 times
@@ -328,18 +329,16 @@ async fn year_of_probes(folder: &std::path::Path) {
     let year = "/tanks/1/charts?read=temperature&read=ph&read=do&read=nitrate&span=year";
     let ahead = format!("{year}&ahead=yes");
     let month = year.replace("year", "month");
-    table(
-        &address,
-        &[
-            year,
-            &month,
-            &ahead,
-            "/tanks/1/log",
-            "/tanks/1/water",
-            "/cases/1",
-        ],
-    )
-    .await;
+    let paths = [
+        year,
+        &month,
+        &ahead,
+        "/tanks/1/log",
+        "/tanks/1/water",
+        "/tanks/1/water/oxygen",
+        "/cases/1",
+    ];
+    table_of(&address, &paths, REQUESTS / 10).await;
     program.kill().expect("it runs");
     program.wait().expect("it ran");
 }
@@ -412,9 +411,14 @@ fn fill_with_readings(file: &std::path::Path) -> usize {
 
 /// Measures pages with one client and with four at once, and prints a line for each.
 async fn table(address: &str, paths: &[&str]) {
+    table_of(address, paths, REQUESTS).await;
+}
+
+/// The same with so many requests to each page and setting.
+async fn table_of(address: &str, paths: &[&str], requests: usize) {
     for path in paths {
         for clients in [1, 4] {
-            let (times, bytes) = measure(&format!("{address}{path}"), clients).await;
+            let (times, bytes) = measure(&format!("{address}{path}"), clients, requests).await;
             line(path, clients, bytes, &times);
         }
     }

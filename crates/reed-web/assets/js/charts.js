@@ -1,4 +1,5 @@
-// A chart as a picture: the drawing as it is taken away, painted onto a canvas.
+// What is expected is drawn behind what was read when it is there; a chart as a picture: the drawing as it is taken away, painted onto
+// a canvas.
 
 import { announce } from "./announce.js";
 
@@ -20,6 +21,15 @@ async function picture(button) {
   link.download = button.dataset.name + ".png";
   link.click();
   button.dataset.made = canvas.width + "x" + canvas.height;
+}
+
+const drawn = document.getElementById("drawn");
+if (drawn?.dataset.expected) {
+  try {
+    const response = await fetch(drawn.dataset.expected);
+    if (response.ok) drawn.innerHTML = await response.text();
+  } catch { /* What was read stands without it. */ }
+  drawn.dataset.ready = "yes";
 }
 
 document.getElementById("as-png")?.addEventListener("click", async (event) => {

@@ -95,19 +95,17 @@ async fn a_chart_shows_limits_entries_the_days_ahead_and_another_tank() {
         answer.text
     };
     let usual = chart("").await;
-    for part in [
-        "dot-own",
-        "band-ahead",
-        "stay under",
-        "class=\"mark\"",
-        "Water change",
-    ] {
+    assert!(!usual.contains("band-ahead"), "it is fetched after");
+    let expected = client.get("/tanks/1/charts/expected").await.text;
+    assert!(expected.contains("band-ahead") && expected.contains("dot-own"));
+    assert!(usual.contains("data-expected=\"/tanks/1/charts/expected\""));
+    for part in ["dot-own", "stay under", "class=\"mark\"", "Water change"] {
         assert!(usual.contains(part), "{part}: {usual}");
     }
     assert!(!usual.contains("dot-sister") && !usual.contains("<b>"));
     let beside = chart("?read=nitrate&span=month&beside=2").await;
     assert!(beside.contains("dot-sister") && beside.contains("Ringed and dashed: Twin"));
-    assert!(!beside.contains("band-ahead"), "not asked for");
+    assert!(!beside.contains("data-expected"), "not asked for");
     let svg = client
         .get("/tanks/1/charts.svg?read=nitrate&span=month&beside=2")
         .await

@@ -251,7 +251,6 @@ async fn carried_on(page: &Page, app: &App, x: f64) {
     page.click(".history li:last-child a").await;
     page.until_says("main", "Restoring it would change").await;
     page.is_sound(Screen::Desk).await;
-    page.picture("tank-revision").await;
     page.click("#restore").await;
     page.until_says(".history", "Restored as of").await;
 

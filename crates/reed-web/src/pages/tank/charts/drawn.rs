@@ -23,6 +23,14 @@ const POINTS: u16 = 460;
 /// Things that are drawn without being asked for at most.
 const USUAL: usize = 6;
 
+/// Whether what is expected is drawn behind what was read: it takes longer to compute than all else.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(super) enum Expected {
+    /// Room is left for it.
+    Left,
+    Computed,
+}
+
 /// What is drawn.
 pub(super) struct Drawn {
     pub(super) tank: Tank,
@@ -32,6 +40,8 @@ pub(super) struct Drawn {
     /// Other tanks.
     pub(super) others: Vec<(TankId, String)>,
     pub(super) sister: Option<String>,
+    /// Days ahead are shown, of which something is expected.
+    pub(super) is_ahead: bool,
     pub(super) courses: Vec<Course>,
     pub(super) lanes: Lanes,
     /// The points, thing by thing.
@@ -141,6 +151,7 @@ pub(super) fn read(
     db: &Connection,
     id: TankId,
     asked: &Asked,
+    with: Expected,
     now: DateTime,
 ) -> Result<Result<Drawn, String>, StoreError> {
     let tank = tanks::latest(db, id)?.tank;
@@ -171,7 +182,8 @@ pub(super) fn read(
             (*analyte, is_wanted)
         })
         .collect();
-    let outlook = if span.to() > now && asked.ahead {
+    let is_ahead = span.to() > now && asked.ahead;
+    let outlook = if is_ahead && with == Expected::Computed {
         let inputs = WaterInputs::read(db, id, now)?;
         let known = inputs.known();
         let belief = inputs.belief(&known);
@@ -228,6 +240,7 @@ pub(super) fn read(
     Ok(Ok(Drawn {
         lanes: lanes(db, id, &span, now, &units)?,
         sister: sister.map(|(_, name)| name.clone()),
+        is_ahead,
         tank,
         units,
         choices,

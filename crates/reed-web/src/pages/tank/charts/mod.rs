@@ -17,7 +17,7 @@ use reed_core::units::Units;
 use reed_store::TankId;
 
 use self::asked::{Asked, SPANS};
-use self::drawn::Drawn;
+use self::drawn::{Drawn, Expected};
 use super::files::attachment;
 use crate::error::PageError;
 use crate::pages::ids::Id;
@@ -30,6 +30,7 @@ const ROWS: usize = 24;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/tanks/{tank}/charts", get(show))
+        .route("/tanks/{tank}/charts/expected", get(expected))
         .route("/tanks/{tank}/charts.svg", get(picture))
         .route("/tanks/{tank}/charts.csv", get(sheet))
 }
@@ -72,16 +73,49 @@ struct ChartsPage {
     choices: Vec<Choice>,
     spans: Vec<Choice>,
     others: Vec<(TankId, String)>,
-    sister: Option<String>,
-    figures: Vec<Figure>,
-    lanes: String,
+    drawn: DrawnView,
+    /// Where the same comes from with what is expected, which takes longer to compute.
+    expected: Option<String>,
     /// The same as a picture and as a sheet.
     query: String,
 }
 
-async fn read(app: &App, id: TankId, asked: Asked) -> Result<Result<Drawn, String>, PageError> {
+/// The charts, and what they are drawn of.
+struct DrawnView {
+    sister: Option<String>,
+    figures: Vec<Figure>,
+    lanes: String,
+}
+
+/// The charts alone, with what is expected.
+#[derive(Template, WebTemplate)]
+#[template(path = "parts/charts_drawn.html")]
+struct DrawnPart {
+    drawn: DrawnView,
+}
+
+async fn read(
+    app: &App,
+    id: TankId,
+    asked: Asked,
+    with: Expected,
+) -> Result<Result<Drawn, String>, PageError> {
     let now = app.clock.now().wall;
-    app.read(move |db| drawn::read(db, id, &asked, now)).await
+    app.read(move |db| drawn::read(db, id, &asked, with, now))
+        .await
+}
+
+/// The charts with what is expected, for the page that shows them without at once.
+async fn expected(
+    State(app): State<App>,
+    Id(id): Id<TankId>,
+    Query(pairs): Query<Vec<(String, String)>>,
+) -> Result<DrawnPart, PageError> {
+    let drawn = read(&app, id, Asked::of(&pairs), Expected::Computed).await?;
+    let drawn = drawn.map_err(PageError::Refused)?;
+    Ok(DrawnPart {
+        drawn: DrawnView::of(&app, &drawn),
+    })
 }
 
 async fn show(
@@ -90,7 +124,7 @@ async fn show(
     Query(pairs): Query<Vec<(String, String)>>,
 ) -> Result<Response, PageError> {
     let asked = Asked::of(&pairs);
-    match read(&app, id, asked.clone()).await? {
+    match read(&app, id, asked.clone(), Expected::Left).await? {
         Ok(drawn) => Ok(ChartsPage::of(&app, id, asked, String::new(), drawn).into_response()),
         Err(why) => {
             // Drawn as usual, with what was typed still in the form.
@@ -98,7 +132,9 @@ async fn show(
                 span: "quarter".to_owned(),
                 ..asked.clone()
             };
-            let drawn = read(&app, id, usual).await?.map_err(PageError::Refused)?;
+            let drawn = read(&app, id, usual, Expected::Left)
+                .await?
+                .map_err(PageError::Refused)?;
             let page = ChartsPage::of(&app, id, asked, why, drawn);
             Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
         }
@@ -107,6 +143,46 @@ async fn show(
 
 impl ChartsPage {
     fn of(app: &App, id: TankId, asked: Asked, refused: String, drawn: Drawn) -> Self {
+        let view = DrawnView::of(app, &drawn);
+        let query = asked.query();
+        let is_ahead = drawn.is_ahead;
+        Self {
+            frame: Frame::new("charts", format!("{}: charts", drawn.tank.name)).of_tank(
+                id,
+                &drawn.tank.name,
+                Tab::Log,
+            ),
+            id,
+            choices: drawn
+                .choices
+                .iter()
+                .map(|(analyte, is_chosen)| Choice {
+                    id: analyte.id,
+                    words: analyte.label,
+                    is_chosen: *is_chosen,
+                })
+                .collect(),
+            spans: SPANS
+                .iter()
+                .map(|span| Choice {
+                    id: span.id,
+                    words: span.words,
+                    is_chosen: span.id == asked.span,
+                })
+                .collect(),
+            others: drawn.others,
+            drawn: view,
+            expected: is_ahead.then(|| format!("/tanks/{id}/charts/expected{query}")),
+            query,
+            name: drawn.tank.name,
+            asked,
+            refused,
+        }
+    }
+}
+
+impl DrawnView {
+    fn of(app: &App, drawn: &Drawn) -> Self {
         let now = app.clock.now().wall;
         let figure = |(course, (analyte, points)): (
             &crate::view::Course,
@@ -133,37 +209,9 @@ impl ChartsPage {
         };
         let figures = drawn.courses.iter().zip(&drawn.shown).map(figure).collect();
         Self {
-            frame: Frame::new("charts", format!("{}: charts", drawn.tank.name)).of_tank(
-                id,
-                &drawn.tank.name,
-                Tab::Log,
-            ),
-            id,
-            query: asked.query(),
-            choices: drawn
-                .choices
-                .iter()
-                .map(|(analyte, is_chosen)| Choice {
-                    id: analyte.id,
-                    words: analyte.label,
-                    is_chosen: *is_chosen,
-                })
-                .collect(),
-            spans: SPANS
-                .iter()
-                .map(|span| Choice {
-                    id: span.id,
-                    words: span.words,
-                    is_chosen: span.id == asked.span,
-                })
-                .collect(),
-            others: drawn.others,
-            sister: drawn.sister,
+            sister: drawn.sister.clone(),
             figures,
             lanes: drawn.lanes.draw(),
-            name: drawn.tank.name,
-            asked,
-            refused,
         }
     }
 }
@@ -206,7 +254,7 @@ async fn picture(
     Id(id): Id<TankId>,
     Query(pairs): Query<Vec<(String, String)>>,
 ) -> Result<impl IntoResponse, PageError> {
-    let drawn = read(&app, id, Asked::of(&pairs)).await?;
+    let drawn = read(&app, id, Asked::of(&pairs), Expected::Computed).await?;
     let drawn = drawn.map_err(PageError::Refused)?;
     let svg = stacked(&drawn.courses, &drawn.lanes);
     Ok(attachment("image/svg+xml", &drawn.tank.name, "svg", svg))
@@ -217,7 +265,7 @@ async fn sheet(
     Id(id): Id<TankId>,
     Query(pairs): Query<Vec<(String, String)>>,
 ) -> Result<impl IntoResponse, PageError> {
-    let drawn = read(&app, id, Asked::of(&pairs)).await?;
+    let drawn = read(&app, id, Asked::of(&pairs), Expected::Computed).await?;
     let drawn = drawn.map_err(PageError::Refused)?;
     let points = drawn.shown.iter().flat_map(|(_, points)| points);
     let text = write_shown(points, &drawn.units);
