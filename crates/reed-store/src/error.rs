@@ -46,6 +46,14 @@ pub enum StoreError {
         /// What SQLite said.
         source: rusqlite::Error,
     },
+    /// Something still reads the database.
+    #[error("the database is still being read")]
+    Busy,
+    /// A newer version of the program wrote the database.
+    #[error(
+        "a newer version of the program wrote this; use that one, or restore a copy from before"
+    )]
+    Newer,
     /// A file beside the database could not be read or written.
     #[error("{} could not be read or written", path.display())]
     File {
@@ -56,7 +64,7 @@ pub enum StoreError {
     },
     /// The schema could not be brought up to date.
     #[error("the database could not be brought up to date")]
-    Migration(#[from] rusqlite_migration::Error),
+    Migration(#[source] rusqlite_migration::Error),
     /// There is no such thing.
     #[error("there is no {what} {id}")]
     NotFound {
@@ -114,6 +122,18 @@ impl StoreError {
         Self::Unreadable {
             what: what.into(),
             source: why.into(),
+        }
+    }
+}
+
+impl From<rusqlite_migration::Error> for StoreError {
+    fn from(source: rusqlite_migration::Error) -> Self {
+        use rusqlite_migration::{Error, MigrationDefinitionError};
+        match source {
+            Error::MigrationDefinition(MigrationDefinitionError::DatabaseTooFarAhead) => {
+                Self::Newer
+            }
+            other => Self::Migration(other),
         }
     }
 }

@@ -8,6 +8,7 @@
 //! the owning module.
 
 pub mod answers;
+pub mod backup;
 pub mod batches;
 pub mod cases;
 pub mod choices;
@@ -27,7 +28,7 @@ pub mod tanks;
 pub mod tries;
 
 use std::path::{Path, PathBuf};
-use std::sync::{Mutex, PoisonError};
+use std::sync::{Mutex, MutexGuard, PoisonError};
 
 pub use error::{Cause, StoreError};
 pub use ids::{
@@ -35,7 +36,7 @@ pub use ids::{
 };
 use photos::Folder;
 pub use rusqlite::{Connection, Transaction};
-use rusqlite::{OpenFlags, TransactionBehavior};
+use rusqlite::{InterruptHandle, OpenFlags, TransactionBehavior};
 
 /// The open database.
 ///
@@ -50,6 +51,23 @@ pub struct Store {
     /// last folds the write-ahead log into the file, and a read-only one cannot.
     readers: Mutex<Vec<Connection>>,
     writer: Mutex<Connection>,
+    /// By which whatever a connection is doing is broken off.
+    running: Running,
+}
+
+/// Handles of all connections.
+struct Running(Mutex<Vec<InterruptHandle>>);
+
+impl Running {
+    fn handles(&self) -> MutexGuard<'_, Vec<InterruptHandle>> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}
+
+impl std::fmt::Debug for Running {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "{} connections", self.handles().len())
+    }
 }
 
 impl Store {
@@ -62,7 +80,9 @@ impl Store {
         // WAL lets readers go on during a write. Foreign keys are off by default in SQLite, per
         // connection.
         writer.pragma_update(None, "journal_mode", "WAL")?;
-        writer.pragma_update(None, "synchronous", "NORMAL")?;
+        // What was acknowledged is on the disk, also after a power cut. A keeper writes a few times a
+        // day, and what comes from a file comes in one transaction.
+        writer.pragma_update(None, "synchronous", "FULL")?;
         writer.pragma_update(None, "foreign_keys", true)?;
         // Years of readings brought in at once stay in memory until they are whole; in KiB, negative.
         writer.pragma_update(None, "cache_size", -128 * 1024)?;
@@ -70,9 +90,11 @@ impl Store {
         writer.busy_timeout(std::time::Duration::from_secs(5))?;
         writer.set_prepared_statement_cache_capacity(128);
         error::remember_statements(&writer);
+        backup::before_migration(&writer, path)?;
         migrate::to_latest(&mut writer)?;
         Ok(Self {
             path: path.to_owned(),
+            running: Running(Mutex::new(vec![writer.get_interrupt_handle()])),
             writer: Mutex::new(writer),
             readers: Mutex::new(Vec::new()),
         })
@@ -132,7 +154,30 @@ impl Store {
         reader.pragma_update(None, "query_only", true)?;
         reader.busy_timeout(std::time::Duration::from_secs(5))?;
         reader.set_prepared_statement_cache_capacity(128);
+        self.running.handles().push(reader.get_interrupt_handle());
         Ok(reader)
+    }
+
+    /// Breaks off whatever is being read or written, which rolls back, and has everything that was
+    /// acknowledged in the one file. For the end of the program: other threads may still hold this.
+    ///
+    /// # Errors
+    /// When something holds the database longer than a moment, or it fails; nothing is lost then,
+    /// it lies in the log beside the file.
+    pub fn close(&self) -> Result<(), StoreError> {
+        self.running
+            .handles()
+            .iter()
+            .for_each(InterruptHandle::interrupt);
+        let writer = self.writer.lock().unwrap_or_else(PoisonError::into_inner);
+        writer.busy_timeout(std::time::Duration::from_millis(500))?;
+        let busy: i64 =
+            writer.query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |row| row.get(0))?;
+        if busy == 0 {
+            Ok(())
+        } else {
+            Err(StoreError::Busy)
+        }
     }
 }
 

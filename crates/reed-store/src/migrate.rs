@@ -22,9 +22,20 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0013-often.sql")).foreign_key_check(),
 ];
 
+/// The version that this program writes.
+pub(crate) fn latest() -> i64 {
+    i64::try_from(MIGRATIONS.len()).unwrap_or(i64::MAX)
+}
+
 /// Applies what is missing.
 pub(crate) fn to_latest(connection: &mut Connection) -> Result<(), StoreError> {
     Ok(Migrations::from_slice(MIGRATIONS).to_latest(connection)?)
+}
+
+/// Brings an empty database to an earlier version.
+#[cfg(test)]
+pub(crate) fn to_version(connection: &mut Connection, version: usize) -> Result<(), StoreError> {
+    Ok(Migrations::from_slice(&MIGRATIONS[..version]).to_latest(connection)?)
 }
 
 #[cfg(test)]

@@ -95,7 +95,8 @@ impl Photo {
 pub struct Folder(PathBuf);
 
 impl Folder {
-    /// The folder beside a database; it is made when the first picture comes.
+    /// The folder beside a database; it is made when the first picture comes. The program's own
+    /// database and its copies in one folder share it.
     pub(crate) fn beside(database: &Path) -> Self {
         Self(database.with_file_name("photos"))
     }
@@ -134,6 +135,26 @@ impl Folder {
     pub fn read(&self, photo: &Photo, size: Size) -> Result<Vec<u8>, StoreError> {
         let path = self.path(&photo.file, size);
         fs::read(&path).map_err(|source| StoreError::file(&path, source))
+    }
+
+    /// Copies every picture that is not there yet; a name says what is in it.
+    pub(crate) fn copy_to(&self, other: &Self) -> Result<(), StoreError> {
+        if self.0 == other.0 {
+            return Ok(());
+        }
+        let Ok(files) = fs::read_dir(&self.0) else {
+            // No picture ever came.
+            return Ok(());
+        };
+        other.make()?;
+        for file in files.flatten() {
+            let to = other.0.join(file.file_name());
+            if !to.exists() {
+                let copied = fs::read(file.path()).and_then(|bytes| whole(&to, &bytes));
+                copied.map_err(|source| StoreError::file(&to, source))?;
+            }
+        }
+        Ok(())
     }
 
     /// Throws a picture away; one that is gone already is no failure.

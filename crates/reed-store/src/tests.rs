@@ -18,7 +18,7 @@ use crate::choices::Chosen;
 use crate::entries::Wanted;
 use crate::{
     CaseId, Store, StoreError, TankId, answers, batches, cases, choices, declined, drift_trials,
-    entries, flows, hours, photos, readings, settings, tanks, tries,
+    entries, flows, hours, migrate, photos, readings, settings, tanks, tries,
 };
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
@@ -1042,4 +1042,34 @@ fn a_probe_teaches_no_more_than_its_days() {
         .expect("read");
     assert_eq!(latest.len(), 24 + 3);
     assert!(latest.is_sorted_by_key(|stored| stored.reading.taken_at));
+}
+
+/// A database of an earlier version is copied aside before it is brought up to date; what was
+/// acknowledged is brought to the disk.
+#[test]
+fn an_older_database_is_kept_as_it_was() {
+    let folder = TempDir::new().expect("a folder");
+    let file = folder.path().join("reed.db");
+    let mut old = rusqlite::Connection::open(&file).expect("a file");
+    migrate::to_version(&mut old, 8).expect("the eighth");
+    old.execute_batch("INSERT INTO tanks (created_at) VALUES ('2026-03-10T08:30:00Z')")
+        .expect("a tank of that time");
+    drop(old);
+    let store = Store::open(&file).expect("brought up to date");
+    let synchronous: i64 = store
+        .write(|db| {
+            Ok::<_, StoreError>(db.pragma_query_value(None, "synchronous", |row| row.get(0))?)
+        })
+        .expect("read");
+    assert_eq!(synchronous, 2, "FULL");
+    let copy = folder.path().join("backups/reed-version-8.db");
+    let kept = rusqlite::Connection::open(copy).expect("there");
+    let (version, tanks): (i64, i64) = kept
+        .query_row(
+            "SELECT (SELECT user_version FROM pragma_user_version), (SELECT count(*) FROM tanks)",
+            [],
+            |row| Ok((row.get(0)?, row.get(1)?)),
+        )
+        .expect("readable");
+    assert_eq!((version, tanks), (8, 1));
 }

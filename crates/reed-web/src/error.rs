@@ -30,6 +30,8 @@ impl From<StoreError> for PageError {
             }
             StoreError::Sqlite { .. }
             | StoreError::File { .. }
+            | StoreError::Busy
+            | StoreError::Newer
             | StoreError::Migration(_)
             | StoreError::Unreadable { .. } => Self::Failed(error.into()),
         }

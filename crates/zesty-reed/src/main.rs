@@ -4,6 +4,7 @@ mod demo;
 mod diagnose;
 mod evaluate;
 mod flow;
+mod records;
 mod serve;
 
 use std::io::{ErrorKind, Write as _};
@@ -34,6 +35,29 @@ enum Command {
     Serve {
         #[command(flatten)]
         serving: Serving,
+    },
+    /// Look through all records: whether every page of the file and every link in it is sound.
+    Check {
+        /// Folder of the data; by default `reed-data`.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
+    /// Copy all records, also while the program runs; the copy is looked through before it counts.
+    /// Photos come to lie in `photos` beside it.
+    Backup {
+        /// The copy; by default a file with the date in the current folder.
+        file: Option<PathBuf>,
+        /// Folder of the data; by default `reed-data`.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
+    /// Put a copy in place of the records; those are kept aside.
+    Restore {
+        /// The copy.
+        file: PathBuf,
+        /// Folder of the data; by default `reed-data`.
+        #[arg(long)]
+        data: Option<PathBuf>,
     },
     /// Weigh the causes of a case in a `.reed.json` file.
     Diagnose {
@@ -105,11 +129,17 @@ fn print(text: &str) -> anyhow::Result<()> {
     }
 }
 
+/// Where one's own data are.
+fn data_folder(said: Option<PathBuf>) -> PathBuf {
+    said.unwrap_or_else(|| PathBuf::from("reed-data"))
+}
+
 /// Does what was asked for; what it has to say.
 fn run(command: Command) -> anyhow::Result<String> {
     match command {
         Command::Demo { fresh, serving } => {
             let folder = serving.data.unwrap_or_else(|| PathBuf::from("demo-data"));
+            let _lock = serve::Lock::take(&folder)?;
             serve::run(
                 &demo::open(&folder, fresh)?,
                 None,
@@ -119,7 +149,9 @@ fn run(command: Command) -> anyhow::Result<String> {
             Ok(String::new())
         }
         Command::Serve { serving } => {
-            let folder = serving.data.unwrap_or_else(|| PathBuf::from("reed-data"));
+            let folder = data_folder(serving.data);
+            let _lock = serve::Lock::take(&folder)?;
+            records::are_sound(&folder)?;
             let store = serve::open(&folder)?;
             serve::run(
                 &store,
@@ -129,6 +161,9 @@ fn run(command: Command) -> anyhow::Result<String> {
             )?;
             Ok(String::new())
         }
+        Command::Check { data } => records::check(&data_folder(data)),
+        Command::Backup { file, data } => records::backup(&data_folder(data), file),
+        Command::Restore { file, data } => records::restore(&data_folder(data), &file),
         Command::Diagnose { file, json, flow } => diagnose::run(&file, json, flow),
         Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),
         Command::Evaluate { cases, seed } => Ok(evaluate::run(cases, seed)),

@@ -1,23 +1,57 @@
 //! Serving the application on this machine.
 
+use std::fs::{File, TryLockError};
 use std::net::Ipv4Addr;
 use std::path::Path;
 use std::sync::Arc;
+use std::time::Duration;
 
 use anyhow::Context;
 use reed_store::Store;
 use reed_web::{App, Clock};
 use tokio::net::TcpListener;
+use tokio::sync::watch;
 use tracing_subscriber::Layer as _;
 use tracing_subscriber::filter::{LevelFilter, Targets};
 use tracing_subscriber::layer::SubscriberExt as _;
 use tracing_subscriber::util::SubscriberInitExt as _;
 
-/// Opens the data in a folder, making it if there is none.
+/// The database of a folder.
+pub(crate) const DATABASE: &str = "zesty-reed.db";
+
+/// A folder of data that no other instance works on while this lives.
+pub(crate) struct Lock {
+    _file: File,
+}
+
+impl Lock {
+    /// Takes the folder, making it if there is none.
+    pub(crate) fn take(folder: &Path) -> anyhow::Result<Self> {
+        std::fs::create_dir_all(folder)
+            .with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
+        let path = folder.join("in-use");
+        let file = File::options()
+            .create(true)
+            .write(true)
+            .truncate(false)
+            .open(&path)
+            .with_context(|| format!("{} cannot be written", path.display()))?;
+        match file.try_lock() {
+            Ok(()) => Ok(Self { _file: file }),
+            Err(TryLockError::WouldBlock) => anyhow::bail!(
+                "Another Zesty Reed works on {}. Stop it first, or give another folder with --data.",
+                folder.display()
+            ),
+            Err(TryLockError::Error(error)) => {
+                Err(error).with_context(|| format!("{} cannot be locked", path.display()))
+            }
+        }
+    }
+}
+
+/// Opens the data in a folder that was taken.
 pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
-    std::fs::create_dir_all(folder)
-        .with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
-    open_file(&folder.join("zesty-reed.db"))
+    open_file(&folder.join(DATABASE))
 }
 
 /// Opens one database file.
@@ -36,7 +70,8 @@ pub(crate) fn run(
     with_flow: bool,
 ) -> anyhow::Result<()> {
     log_to_stderr();
-    tokio::runtime::Runtime::new()?.block_on(async {
+    let runtime = tokio::runtime::Runtime::new()?;
+    let served = runtime.block_on(async {
         let listener = listen(port).await?;
         println!(
             "Zesty Reed is at http://{} (Ctrl-C stops it)",
@@ -49,10 +84,36 @@ pub(crate) fn run(
         } else {
             app
         };
-        reed_web::run(listener, app, stop()).await?;
-        Ok(())
-    })
+        let (tell, told) = watch::channel(false);
+        tokio::spawn(async move {
+            stop().await;
+            let _ = tell.send(true);
+            // Whoever asks twice does not want to wait.
+            stop().await;
+            std::process::exit(EXIT_INTERRUPTED);
+        });
+        let asked = async |mut told: watch::Receiver<bool>| {
+            let _ = told.wait_for(|is| *is).await;
+        };
+        tokio::select! {
+            served = reed_web::run(listener, app, asked(told.clone())) => served?,
+            // A request that is half sent, or a computation that nobody can wait for.
+            () = async { asked(told).await; tokio::time::sleep(GRACE).await } => {}
+        }
+        anyhow::Ok(())
+    });
+    // Threads that still compute end with the program; what they were writing rolls back.
+    runtime.shutdown_background();
+    if let Err(error) = store.close() {
+        tracing::warn!(%error, "the log beside the database stays; it is read at the next start");
+    }
+    served
 }
+
+/// Requests under way are given so long once the program was asked to stop.
+const GRACE: Duration = Duration::from_secs(2);
+/// What shells say of a program that was interrupted.
+const EXIT_INTERRUPTED: i32 = 130;
 
 /// Warnings and errors, or what `RUST_LOG` asks for, such as `info,reed_web=debug`.
 fn log_to_stderr() {

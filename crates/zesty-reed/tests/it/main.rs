@@ -9,6 +9,7 @@ mod first_use;
 mod journeys;
 mod keepers;
 mod log;
+mod records;
 mod scripts;
 mod studio;
 mod watch;

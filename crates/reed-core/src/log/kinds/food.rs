@@ -8,6 +8,8 @@ const BLANK: Happening = Happening::blank(Family::Food);
 /// So many times as much feed is more. A judgement.
 const FED_MORE: f64 = 1.15;
 
+const DAYS_OF_A_WEEK: f64 = 7.0;
+
 pub(super) static ALL: &[Happening] = &[
     Happening {
         id: "feed",
@@ -19,6 +21,14 @@ pub(super) static ALL: &[Happening] = &[
             at_least: FED_MORE,
         }],
         does: Some(Effect::Feed),
+        ..BLANK
+    },
+    Happening {
+        id: "feeding-days",
+        label: "Fed from then on, with fasting days",
+        words: &["feeding days", "fasting days kept", "fed on"],
+        amount: Some(Measure::fixed("days of seven", 1.0, 7.0)),
+        does: Some(|days| Effect::Feed(days / DAYS_OF_A_WEEK)),
         ..BLANK
     },
     Happening {

@@ -1,0 +1,217 @@
+//! Records of years: a stop leaves them whole, a copy brings them back, nothing is written into what
+//! is damaged, and no two instances work on the same folder.
+
+use std::io::{BufRead, BufReader, Read, Write};
+use std::net::TcpStream;
+use std::path::Path;
+use std::process::{Child, Command, Output, Stdio};
+use std::time::{Duration, Instant};
+
+use tempfile::TempDir;
+
+fn program(arguments: &[&str], data: &Path) -> Command {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_zesty-reed"));
+    command.args(arguments).arg("--data").arg(data);
+    command
+}
+
+fn run(arguments: &[&str], data: &Path) -> Output {
+    program(arguments, data).output().expect("the program")
+}
+
+fn said(output: &Output) -> String {
+    format!(
+        "{}{}",
+        String::from_utf8_lossy(&output.stdout),
+        String::from_utf8_lossy(&output.stderr)
+    )
+}
+
+/// The program at work, and where; killed when it is dropped.
+struct Serving {
+    child: Child,
+    address: String,
+}
+
+impl Serving {
+    fn start(arguments: &[&str], data: &Path) -> Self {
+        let mut child = program(arguments, data)
+            .args(["--port", "0"])
+            .stdout(Stdio::piped())
+            .spawn()
+            .expect("the program");
+        let line = BufReader::new(child.stdout.take().expect("piped"))
+            .lines()
+            .map_while(Result::ok)
+            .find(|line| line.contains("http://"))
+            .expect("it says where it is");
+        let (_, rest) = line.split_once("http://").expect("an address");
+        let address = rest.split_whitespace().next().expect("it").to_owned();
+        Self { child, address }
+    }
+
+    /// Sends a request and gives the answer.
+    fn ask(&self, head: &str, body: &str) -> String {
+        let mut stream = TcpStream::connect(&self.address).expect("it listens");
+        write!(
+            stream,
+            "{head} HTTP/1.1\r\nHost: {}\r\nSec-Fetch-Site: same-origin\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}",
+            self.address,
+            body.len()
+        )
+        .expect("sent");
+        let mut answer = String::new();
+        stream.read_to_string(&mut answer).expect("an answer");
+        answer
+    }
+
+    fn note(&self, words: &str) {
+        let answer = self.ask("POST /tanks/2/log", &format!("what=note&note={words}"));
+        assert!(answer.starts_with("HTTP/1.1 303"), "{answer}");
+    }
+
+    /// Asks it to stop; how long that took.
+    fn stop(mut self) -> Duration {
+        let began = Instant::now();
+        let told = Command::new("kill")
+            .arg(self.child.id().to_string())
+            .status();
+        assert!(told.expect("kill").success());
+        while self.child.try_wait().expect("its child").is_none() {
+            assert!(
+                began.elapsed() < Duration::from_secs(20),
+                "it does not stop"
+            );
+            std::thread::sleep(Duration::from_millis(20));
+        }
+        began.elapsed()
+    }
+}
+
+impl Drop for Serving {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+/// The log of a tank, as the program tells it of a folder that holds the one file alone.
+fn log_of(database: &Path) -> String {
+    let folder = TempDir::new().expect("a folder");
+    std::fs::copy(database, folder.path().join("zesty-reed.db")).expect("copied");
+    let serving = Serving::start(&["demo", "--without-flow"], folder.path());
+    serving.ask("GET /tanks/2/log", "")
+}
+
+#[test]
+fn a_stop_is_quick_and_leaves_everything_in_one_file_whatever_is_under_way() {
+    let folder = TempDir::new().expect("a folder");
+    let data = folder.path().join("data");
+    let serving = Serving::start(&["demo"], &data);
+    serving.note("before-the-stop");
+    // The flow of a tank is being computed, and somebody sends a header that never ends.
+    serving.ask("GET /tanks/1/drift", "");
+    let mut half = TcpStream::connect(&serving.address).expect("it listens");
+    half.write_all(b"GET / HTTP/1.1\r\nHost: x\r\nHalf")
+        .expect("sent");
+    let took = serving.stop();
+    assert!(took < Duration::from_secs(6), "{took:?}");
+    let file = data.join("zesty-reed.db");
+    let beside = std::fs::metadata(data.join("zesty-reed.db-wal")).map_or(0, |log| log.len());
+    assert_eq!(beside, 0, "all of it is in the file");
+    assert!(log_of(&file).contains("before-the-stop"));
+}
+
+#[test]
+fn a_folder_has_one_instance() {
+    let folder = TempDir::new().expect("a folder");
+    let first = Serving::start(&["demo", "--without-flow"], folder.path());
+    first.note("still-here");
+    for arguments in [
+        &["demo", "--without-flow"][..],
+        &["demo", "--fresh"],
+        &["serve"],
+        &["restore", "/dev/null"],
+    ] {
+        let refused = run(arguments, folder.path());
+        assert!(!refused.status.success(), "{arguments:?}");
+        let says = said(&refused);
+        assert!(says.contains("Another Zesty Reed works on"), "{says}");
+    }
+    assert!(first.ask("GET /tanks/2/log", "").contains("still-here"));
+}
+
+#[test]
+fn a_copy_made_while_it_runs_brings_everything_back() {
+    let folder = TempDir::new().expect("a folder");
+    let data = folder.path().join("data");
+    let copy = folder.path().join("copy.db");
+    let backup = ["backup", copy.to_str().expect("a path")];
+    let serving = Serving::start(&["demo", "--without-flow"], &data);
+    serving.note("in-the-copy");
+    let made = run(&backup, &data);
+    assert!(made.status.success(), "{}", said(&made));
+    serving.note("after-the-copy");
+    serving.stop();
+    let again = run(&backup, &data);
+    assert!(
+        said(&again).contains("is there already"),
+        "{}",
+        said(&again)
+    );
+    // What is no copy leaves everything as it was.
+    let none = folder.path().join("none.db");
+    std::fs::write(&none, "no database at all").expect("written");
+    let refused = run(&["restore", none.to_str().expect("a path")], &data);
+    assert!(!refused.status.success());
+    assert!(log_of(&data.join("zesty-reed.db")).contains("after-the-copy"));
+
+    let restored = run(&["restore", copy.to_str().expect("a path")], &data);
+    assert!(restored.status.success(), "{}", said(&restored));
+    let log = log_of(&data.join("zesty-reed.db"));
+    assert!(log.contains("in-the-copy") && !log.contains("after-the-copy"));
+    let aside = data.join("zesty-reed.before-restore-1.db");
+    assert!(log_of(&aside).contains("after-the-copy"), "kept aside");
+    assert!(said(&run(&["check"], &data)).contains("is sound"));
+}
+
+#[test]
+fn what_is_damaged_or_newer_is_told_and_not_touched() {
+    let folder = TempDir::new().expect("a folder");
+    let data = folder.path();
+    Serving::start(&["demo", "--without-flow"], data).stop();
+    let file = data.join("zesty-reed.db");
+    let whole = std::fs::read(&file).expect("read");
+    let mut damaged = whole.clone();
+    let middle = damaged.len() / 2;
+    damaged[middle..middle + 9000].fill(0xA5);
+    // Version 99, as SQLite keeps it: four bytes from the sixtieth on.
+    let mut newer = whole.clone();
+    newer[60..64].copy_from_slice(&99_u32.to_be_bytes());
+    for (bytes, command, says) in [
+        (
+            &damaged,
+            "serve",
+            "is damaged, and nothing was written to it",
+        ),
+        (&damaged, "check", "zesty-reed restore FILE"),
+        (&newer, "serve", "a newer version of the program wrote this"),
+        (&newer, "check", "a newer version of the program wrote this"),
+        (
+            &vec![7; 5000],
+            "serve",
+            "is damaged, and nothing was written to it",
+        ),
+    ] {
+        std::fs::write(&file, bytes).expect("written");
+        let refused = run(&[command], data);
+        assert!(!refused.status.success(), "{command}");
+        assert!(said(&refused).contains(says), "{says}: {}", said(&refused));
+        assert!(
+            &std::fs::read(&file).expect("read") == bytes,
+            "{command}: touched"
+        );
+    }
+    let nothing = run(&["check"], &data.join("nowhere"));
+    assert!(said(&nothing).contains("There are no records in"));
+}
