@@ -27,7 +27,7 @@ pub(crate) struct Lock {
 impl Lock {
     /// Takes the folder, making it if there is none.
     pub(crate) fn take(folder: &Path) -> anyhow::Result<Self> {
-        std::fs::create_dir_all(folder)
+        make_private(folder)
             .with_context(|| format!("The data folder {} cannot be made", folder.display()))?;
         let path = folder.join("in-use");
         let file = File::options()
@@ -47,6 +47,15 @@ impl Lock {
             }
         }
     }
+}
+
+/// Makes a folder that nobody else on this machine can read; one that is there stays as it is.
+fn make_private(folder: &Path) -> std::io::Result<()> {
+    let mut builder = std::fs::DirBuilder::new();
+    builder.recursive(true);
+    #[cfg(unix)]
+    std::os::unix::fs::DirBuilderExt::mode(&mut builder, 0o700);
+    builder.create(folder)
 }
 
 /// Opens the data in a folder that was taken.

@@ -108,6 +108,16 @@ impl Client {
             .await
     }
 
+    /// Opens a page under a name of this machine, from a page of that origin.
+    pub(crate) async fn get_as(&self, path: &str, host: &str, origin: Option<&str>) -> Answer {
+        let mut request = Request::get(path).header(header::HOST, host);
+        if let Some(origin) = origin {
+            request = request.header(header::ORIGIN, origin);
+        }
+        self.send(request.body(Body::empty()).expect("a request"))
+            .await
+    }
+
     /// Sends a form.
     pub(crate) async fn post(&self, path: &str, form: &str) -> Answer {
         self.post_from(path, form, "same-origin").await

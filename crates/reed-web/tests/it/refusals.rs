@@ -157,6 +157,31 @@ async fn writes_come_from_our_own_pages_only_and_are_of_bounded_size() {
     assert!(client.get("/").await.text.contains("One case is open."));
 }
 
+/// A page elsewhere whose name was made to point here learns and changes nothing.
+#[tokio::test]
+async fn another_name_for_this_machine_is_refused() {
+    let client = Client::new();
+    let (ours, refused) = (StatusCode::OK, StatusCode::UNPROCESSABLE_ENTITY);
+    for (host, origin, status) in [
+        ("127.0.0.1:8737", None, ours),
+        ("localhost:8737", Some("http://localhost:8737"), ours),
+        ("elsewhere.example", None, refused),
+        ("localhost:8737", Some("https://elsewhere.example"), refused),
+        ("localhost:8737", Some("null"), refused),
+    ] {
+        let answer = client.get_as("/tanks/1", host, origin).await;
+        assert_eq!(answer.status, status);
+        assert_eq!(
+            answer.text.contains("Reading room"),
+            status == StatusCode::OK
+        );
+        assert_eq!(
+            answer.headers["cross-origin-resource-policy"],
+            "same-origin"
+        );
+    }
+}
+
 /// What never reaches a page is refused in the program's own words, on a page of its own.
 #[tokio::test]
 async fn what_the_layers_refuse_is_a_page_too() {

@@ -3,6 +3,7 @@
 
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
+use std::os::unix::fs::PermissionsExt as _;
 use std::path::Path;
 use std::process::{Child, Command, Output, Stdio};
 use std::time::{Duration, Instant};
@@ -119,6 +120,11 @@ fn a_stop_is_quick_and_leaves_everything_in_one_file_whatever_is_under_way() {
     let file = data.join("zesty-reed.db");
     let beside = std::fs::metadata(data.join("zesty-reed.db-wal")).map_or(0, |log| log.len());
     assert_eq!(beside, 0, "all of it is in the file");
+    let mode = std::fs::metadata(&data)
+        .expect("a folder")
+        .permissions()
+        .mode();
+    assert_eq!(mode & 0o777, 0o700, "nobody else reads it");
     assert!(log_of(&file).contains("before-the-stop"));
 }
 
@@ -186,7 +192,7 @@ fn what_is_damaged_or_newer_is_told_and_not_touched() {
     let middle = damaged.len() / 2;
     damaged[middle..middle + 9000].fill(0xA5);
     // Version 99, as SQLite keeps it: four bytes from the sixtieth on.
-    let mut newer = whole.clone();
+    let mut newer = whole;
     newer[60..64].copy_from_slice(&99_u32.to_be_bytes());
     for (bytes, command, says) in [
         (
