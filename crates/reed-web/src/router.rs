@@ -72,6 +72,8 @@ pub fn router(app: App) -> Router {
     Router::new()
         .merge(pages)
         .merge(assets)
+        // A page of somebody else’s that made its own name point here is told nothing.
+        .layer(from_fn(to_this_machine_alone))
         .layer(fixed_header(
             header::CONTENT_SECURITY_POLICY,
             CONTENT_SECURITY,
@@ -90,8 +92,6 @@ pub fn router(app: App) -> Router {
             HeaderName::from_static("permissions-policy"),
             "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
         ))
-        // A page of somebody else’s that made its own name point here is told nothing.
-        .layer(from_fn(to_this_machine_alone))
         .layer(TraceLayer::new_for_http().make_span_with(span))
 }
 

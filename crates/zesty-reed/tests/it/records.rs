@@ -74,9 +74,9 @@ impl Serving {
     /// Asks it to stop; how long that took.
     fn stop(mut self) -> Duration {
         let began = Instant::now();
-        let told = Command::new("kill")
-            .arg(self.child.id().to_string())
-            .status();
+        // The shell has it built in; a program of that name is not everywhere.
+        let kill = format!("kill {}", self.child.id());
+        let told = Command::new("sh").args(["-c", &kill]).status();
         assert!(told.expect("kill").success());
         while self.child.try_wait().expect("its child").is_none() {
             assert!(

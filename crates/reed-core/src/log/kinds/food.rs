@@ -8,8 +8,6 @@ const BLANK: Happening = Happening::blank(Family::Food);
 /// So many times as much feed is more. A judgement.
 const FED_MORE: f64 = 1.15;
 
-const DAYS_OF_A_WEEK: f64 = 7.0;
-
 pub(super) static ALL: &[Happening] = &[
     Happening {
         id: "feed",
@@ -28,7 +26,7 @@ pub(super) static ALL: &[Happening] = &[
         label: "Fed from then on, with fasting days",
         words: &["feeding days", "fasting days kept", "fed on"],
         amount: Some(Measure::fixed("days of seven", 1.0, 7.0)),
-        does: Some(|days| Effect::Feed(days / DAYS_OF_A_WEEK)),
+        does: Some(|days| Effect::Feed(days / 7.0)),
         ..BLANK
     },
     Happening {
