@@ -21,6 +21,7 @@ pub mod flows;
 pub mod hours;
 mod ids;
 mod migrate;
+pub mod nightly;
 pub mod photos;
 pub mod readings;
 pub mod settings;
@@ -98,6 +99,11 @@ impl Store {
             writer: Mutex::new(writer),
             readers: Mutex::new(Vec::new()),
         })
+    }
+
+    /// The database file.
+    pub fn path(&self) -> &Path {
+        &self.path
     }
 
     /// The folder of the pictures, beside the database.

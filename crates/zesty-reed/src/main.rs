@@ -35,6 +35,9 @@ enum Command {
     Serve {
         #[command(flatten)]
         serving: Serving,
+        /// Make no copy each day in the folder `backups`.
+        #[arg(long)]
+        without_copies: bool,
     },
     /// Look through all records: whether every page of the file and every link in it is sound.
     Check {
@@ -145,10 +148,14 @@ fn run(command: Command) -> anyhow::Result<String> {
                 None,
                 serving.port,
                 !serving.without_flow,
+                false,
             )?;
             Ok(String::new())
         }
-        Command::Serve { serving } => {
+        Command::Serve {
+            serving,
+            without_copies,
+        } => {
             let folder = data_folder(serving.data);
             let _lock = serve::Lock::take(&folder)?;
             records::are_sound(&folder)?;
@@ -158,6 +165,7 @@ fn run(command: Command) -> anyhow::Result<String> {
                 Some(demo::example(&folder)?),
                 serving.port,
                 !serving.without_flow,
+                !without_copies,
             )?;
             Ok(String::new())
         }

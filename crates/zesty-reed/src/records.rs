@@ -4,7 +4,7 @@ use std::path::{Path, PathBuf};
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_store::backup;
+use reed_store::{backup, nightly};
 
 use crate::serve::{DATABASE, Lock};
 
@@ -46,10 +46,12 @@ pub(crate) fn are_sound(folder: &Path) -> anyhow::Result<()> {
 
 /// What is wrong, and what can be done.
 fn told(file: &Path, problems: &[String]) -> String {
+    let newest = nightly::all(file).into_iter().next();
+    let copy = newest.map_or_else(|| "FILE".to_owned(), |copy| copy.file.display().to_string());
     const SHOWN: usize = 5;
     let shown: Vec<&str> = problems.iter().take(SHOWN).map(String::as_str).collect();
     format!(
-        "{} is damaged, and nothing was written to it:\n  {}\nPut the newest copy back with `zesty-reed restore FILE`; what stands is kept aside.",
+        "{} is damaged, and nothing was written to it:\n  {}\nPut the newest copy back with `zesty-reed restore {copy}`; what stands is kept aside.",
         file.display(),
         shown.join("\n  ")
     )

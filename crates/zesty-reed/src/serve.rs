@@ -7,7 +7,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use anyhow::Context;
-use reed_store::Store;
+use reed_store::{Store, nightly};
 use reed_web::{App, Clock};
 use tokio::net::TcpListener;
 use tokio::sync::watch;
@@ -70,13 +70,14 @@ pub(crate) fn open_file(file: &Path) -> anyhow::Result<Arc<Store>> {
     })?))
 }
 
-/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, and with or without
-/// the flow of tanks computed in the background.
+/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, with or without the
+/// flow of tanks computed in the background, and with or without a copy each day.
 pub(crate) fn run(
     store: &Arc<Store>,
     example: Option<Arc<Store>>,
     port: u16,
     with_flow: bool,
+    with_copies: bool,
 ) -> anyhow::Result<()> {
     log_to_stderr();
     let runtime = tokio::runtime::Runtime::new()?;
@@ -93,6 +94,9 @@ pub(crate) fn run(
         } else {
             app
         };
+        if with_copies {
+            tokio::spawn(copy_each_day(Arc::clone(store)));
+        }
         let (tell, told) = watch::channel(false);
         tokio::spawn(async move {
             stop().await;
@@ -117,6 +121,21 @@ pub(crate) fn run(
         tracing::warn!(%error, "the log beside the database stays; it is read at the next start");
     }
     served
+}
+
+/// Makes a copy of each day on which the program runs.
+async fn copy_each_day(store: Arc<Store>) {
+    const ASK_AGAIN: Duration = Duration::from_secs(15 * 60);
+    loop {
+        let store = Arc::clone(&store);
+        let made = tokio::task::spawn_blocking(move || {
+            nightly::keep(store.path(), jiff::Zoned::now().date())
+        });
+        if let Ok(Err(error)) = made.await {
+            tracing::error!(%error, "no copy of today was made");
+        }
+        tokio::time::sleep(ASK_AGAIN).await;
+    }
 }
 
 /// Requests under way are given so long once the program was asked to stop.

@@ -96,6 +96,43 @@ impl Drop for Serving {
     }
 }
 
+/// One's own data are copied once a day, unless that is not wanted; what is damaged is told with the
+/// copy that can be put back.
+#[test]
+fn a_day_leaves_a_copy_that_can_be_put_back() {
+    let folder = TempDir::new().expect("a folder");
+    let data = folder.path();
+    Serving::start(&["serve", "--without-flow", "--without-copies"], data).stop();
+    assert!(!data.join("backups").exists());
+    let serving = Serving::start(&["serve", "--without-flow"], data);
+    let began = Instant::now();
+    let copies = || std::fs::read_dir(data.join("backups")).map_or(0, Iterator::count);
+    let copy = || {
+        let mut files = std::fs::read_dir(data.join("backups")).ok()?.flatten();
+        files.find(|file| file.file_name().to_string_lossy().ends_with(".db"))
+    };
+    while copy().is_none() {
+        assert!(began.elapsed() < Duration::from_secs(20), "no copy");
+        std::thread::sleep(Duration::from_millis(20));
+    }
+    serving.stop();
+    assert_eq!(copies(), 1);
+    let copy = copy().expect("made").path();
+    let file = data.join("zesty-reed.db");
+    let mut damaged = std::fs::read(&file).expect("read");
+    let middle = damaged.len() / 2;
+    damaged[middle..middle + 9000].fill(0xA5);
+    std::fs::write(&file, &damaged).expect("written");
+    let refused = said(&run(&["serve"], data));
+    assert!(
+        refused.contains(&format!("restore {}", copy.display())),
+        "{refused}"
+    );
+    let restored = run(&["restore", copy.to_str().expect("a path")], data);
+    assert!(restored.status.success(), "{}", said(&restored));
+    assert!(said(&run(&["check"], data)).contains("is sound"));
+}
+
 /// The log of a tank, as the program tells it of a folder that holds the one file alone.
 fn log_of(database: &Path) -> String {
     let folder = TempDir::new().expect("a folder");
