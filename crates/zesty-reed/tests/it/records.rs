@@ -153,7 +153,7 @@ fn a_stop_is_quick_and_leaves_everything_in_one_file_whatever_is_under_way() {
     half.write_all(b"GET / HTTP/1.1\r\nHost: x\r\nHalf")
         .expect("sent");
     let took = serving.stop();
-    assert!(took < Duration::from_secs(6), "{took:?}");
+    assert!(took < Duration::from_secs(10), "{took:?}");
     let file = data.join("zesty-reed.db");
     let beside = std::fs::metadata(data.join("zesty-reed.db-wal")).map_or(0, |log| log.len());
     assert_eq!(beside, 0, "all of it is in the file");
