@@ -29,7 +29,8 @@ pub mod tanks;
 pub mod tries;
 
 use std::path::{Path, PathBuf};
-use std::sync::{Mutex, MutexGuard, PoisonError};
+use std::sync::{Mutex, MutexGuard, PoisonError, TryLockError};
+use std::time::{Duration, Instant};
 
 pub use error::{Cause, StoreError};
 pub use ids::{
@@ -88,7 +89,7 @@ impl Store {
         // Years of readings brought in at once stay in memory until they are whole; in KiB, negative.
         writer.pragma_update(None, "cache_size", -128 * 1024)?;
         writer.pragma_update(None, "trusted_schema", false)?;
-        writer.busy_timeout(std::time::Duration::from_secs(5))?;
+        writer.busy_timeout(Duration::from_secs(5))?;
         writer.set_prepared_statement_cache_capacity(128);
         error::remember_statements(&writer);
         backup::before_migration(&writer, path)?;
@@ -158,7 +159,7 @@ impl Store {
         )?;
         error::remember_statements(&reader);
         reader.pragma_update(None, "query_only", true)?;
-        reader.busy_timeout(std::time::Duration::from_secs(5))?;
+        reader.busy_timeout(Duration::from_secs(5))?;
         reader.set_prepared_statement_cache_capacity(128);
         self.running.handles().push(reader.get_interrupt_handle());
         Ok(reader)
@@ -171,12 +172,24 @@ impl Store {
     /// When something holds the database longer than a moment, or it fails; nothing is lost then,
     /// it lies in the log beside the file.
     pub fn close(&self) -> Result<(), StoreError> {
-        self.running
-            .handles()
-            .iter()
-            .for_each(InterruptHandle::interrupt);
-        let writer = self.writer.lock().unwrap_or_else(PoisonError::into_inner);
-        writer.busy_timeout(std::time::Duration::from_millis(500))?;
+        const PATIENCE: Duration = Duration::from_secs(1);
+        let began = Instant::now();
+        let writer = loop {
+            self.running
+                .handles()
+                .iter()
+                .for_each(InterruptHandle::interrupt);
+            match self.writer.try_lock() {
+                Ok(writer) => break writer,
+                Err(TryLockError::Poisoned(writer)) => break writer.into_inner(),
+                // Whoever writes may be reckoning between two statements.
+                Err(TryLockError::WouldBlock) if began.elapsed() < PATIENCE => {
+                    std::thread::sleep(Duration::from_millis(20));
+                }
+                Err(TryLockError::WouldBlock) => return Err(StoreError::Busy),
+            }
+        };
+        writer.busy_timeout(Duration::from_millis(500))?;
         let busy: i64 =
             writer.query_row("PRAGMA wal_checkpoint(TRUNCATE)", [], |row| row.get(0))?;
         if busy == 0 {

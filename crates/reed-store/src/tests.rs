@@ -1073,3 +1073,34 @@ fn an_older_database_is_kept_as_it_was() {
         .expect("readable");
     assert_eq!((version, tanks), (8, 1));
 }
+
+/// The end of the program does not wait for somebody who writes without end, and what they wrote is
+/// not there; what was acknowledged before is.
+#[test]
+fn closing_does_not_wait_for_a_write_without_end() {
+    let (folder, store) = store();
+    let (id, _) = with_case(&store);
+    let (began, has_begun) = std::sync::mpsc::channel();
+    let (end, may_end) = std::sync::mpsc::channel::<()>();
+    std::thread::scope(|threads| {
+        let store = &store;
+        threads.spawn(move || {
+            let written = store.write(|db| {
+                tanks::set_removed(db, id, Some(now()))?;
+                began.send(()).expect("somebody waits");
+                may_end.recv().expect("told");
+                Err::<(), _>(StoreError::Stopped)
+            });
+            assert!(written.is_err());
+        });
+        has_begun.recv().expect("begun");
+        let asked = std::time::Instant::now();
+        assert!(matches!(store.close(), Err(StoreError::Busy)));
+        assert!(asked.elapsed() < std::time::Duration::from_secs(5));
+        end.send(()).expect("somebody waits");
+    });
+    assert_eq!(store.read(tanks::all).expect("read").len(), 1);
+    store.close().expect("nobody writes");
+    let log = folder.path().join("reed.db-wal");
+    assert_eq!(std::fs::metadata(log).map_or(0, |log| log.len()), 0);
+}
