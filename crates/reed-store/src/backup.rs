@@ -171,10 +171,15 @@ pub(crate) fn before_migration(db: &Connection, file: &Path) -> Result<(), Store
     let folder = file.with_file_name("backups");
     fs::create_dir_all(&folder).map_err(|source| StoreError::file(&folder, source))?;
     let name = file.file_stem().unwrap_or_default().to_string_lossy();
-    let to = folder.join(format!("{name}-version-{version}.db"));
-    if to.exists() {
-        // A start that failed half-way made it; what stands now is older than nothing in it.
-        return Ok(());
-    }
-    copy(file, &to)
+    // An older copy that was put back meanwhile is copied beside the first one.
+    let taken = |number: u32| {
+        let more = if number == 1 {
+            String::new()
+        } else {
+            format!("-{number}")
+        };
+        folder.join(format!("{name}-version-{version}{more}.db"))
+    };
+    let free = (1..).map(taken).find(|to| !to.exists());
+    copy(file, &free.unwrap_or_else(|| taken(1)))
 }

@@ -28,8 +28,11 @@ const LATEST_SINCE: &str = "
     ORDER BY taken_at DESC, id DESC LIMIT :most";
 const LATEST_OF: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
-    WHERE tank_id = :tank AND analyte = :analyte AND taken_at >= :since
+    WHERE tank_id = :tank AND analyte = :analyte AND taken_at >= :since AND taken_at < :until
     ORDER BY taken_at DESC, id DESC LIMIT :most";
+const FIND: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
+    WHERE tank_id = :tank AND id = :reading";
 const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank RETURNING analyte, taken_at";
 
 #[cfg(test)]
@@ -39,6 +42,7 @@ pub(crate) const STATEMENTS: &[&str] = &[
     BETWEEN,
     LATEST_SINCE,
     LATEST_OF,
+    FIND,
     LAST_BEFORE,
     SET_STRUCK,
 ];
@@ -217,7 +221,8 @@ pub fn latest_since(
     Ok(latest)
 }
 
-/// Of each thing the latest readings since a moment, struck ones too, oldest first. A hand never
+/// Of each thing the latest readings from a moment on and before another, struck ones too, oldest
+/// first. A hand never
 /// reads so much that one is left out; of a probe that reads every minute the last of them say what
 /// the page wants to know.
 ///
@@ -226,7 +231,7 @@ pub fn latest_since(
 pub fn latest_of_each(
     db: &Connection,
     tank: TankId,
-    since: DateTime,
+    (since, until): (DateTime, DateTime),
     most: usize,
 ) -> Result<Vec<Stored>, StoreError> {
     let most = i64::try_from(most).unwrap_or(i64::MAX);
@@ -234,7 +239,7 @@ pub fn latest_of_each(
     for analyte in Analyte::ALL {
         let mut statement = db.prepare_cached(LATEST_OF)?;
         let mut rows = statement.query(
-            named_params! { ":tank": tank, ":analyte": analyte.id, ":since": since, ":most": most },
+            named_params! { ":tank": tank, ":analyte": analyte.id, ":since": since, ":until": until, ":most": most },
         )?;
         while let Some(row) = rows.next()? {
             latest.push(from_row(row)?);
@@ -242,6 +247,22 @@ pub fn latest_of_each(
     }
     latest.sort_by_key(|stored| (stored.reading.taken_at, stored.id));
     Ok(latest)
+}
+
+/// One reading.
+///
+/// # Errors
+/// When the tank has no such reading or the database fails.
+pub fn find(db: &Connection, tank: TankId, id: ReadingId) -> Result<Stored, StoreError> {
+    let mut statement = db.prepare_cached(FIND)?;
+    let mut rows = statement.query(named_params! { ":tank": tank, ":reading": id })?;
+    match rows.next()? {
+        Some(row) => from_row(row),
+        None => Err(StoreError::NotFound {
+            what: "reading",
+            id: id.0,
+        }),
+    }
 }
 
 /// What models learn from: of each thing every reading since a moment that is not withdrawn; where

@@ -1038,7 +1038,7 @@ fn a_probe_teaches_no_more_than_its_days() {
         assert!(reading.taken_at <= WALL);
     }
     let latest = store
-        .read(|db| readings::latest_of_each(db, id, since, 24))
+        .read(|db| readings::latest_of_each(db, id, (since, DateTime::MAX), 24))
         .expect("read");
     assert_eq!(latest.len(), 24 + 3);
     assert!(latest.is_sorted_by_key(|stored| stored.reading.taken_at));

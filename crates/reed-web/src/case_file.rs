@@ -56,7 +56,8 @@ pub(crate) struct CaseFile {
     pub(crate) answers: Vec<Answered>,
     /// What could not be looked at or tested.
     pub(crate) declined: Vec<Declined>,
-    /// Of each thing the latest readings since shortly before the case was opened, struck ones too.
+    /// Of each thing the latest readings of each state, since shortly before the case was opened,
+    /// struck ones too.
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<ChosenChange>,
     pub(crate) answer_history: Vec<answers::Entry>,
@@ -95,22 +96,51 @@ impl Entered<'_> {
     }
 }
 
+/// What was read in each of the states that a case knows: before each change, since the last one,
+/// before it was closed; and what its proofs hang on. A probe that goes on reading takes none of it
+/// away.
+fn of_each_state(
+    db: &Connection,
+    case: &KeptCase,
+    choices: &[ChosenChange],
+    opened_wall: DateTime,
+    clock: &Clock,
+) -> Result<Vec<Stored>, StoreError> {
+    let since = opened_wall - BEFORE_OPENING;
+    let closed = case.closed.as_ref().map(|(at, _)| clock.wall_at(*at));
+    let done = choices.iter().filter_map(|choice| choice.done_wall);
+    let mut all = Vec::new();
+    for until in done.chain(closed).chain([DateTime::MAX]) {
+        let span = (since, until);
+        all.extend(readings::latest_of_each(
+            db,
+            case.tank_id,
+            span,
+            MOST_OF_EACH,
+        )?);
+    }
+    for proof in choices.iter().flat_map(|choice| &choice.proofs) {
+        if let ProvedBy::Reading(reading) = proof.by {
+            all.push(readings::find(db, case.tank_id, reading)?);
+        }
+    }
+    all.sort_by_key(|stored| (stored.reading.taken_at, stored.id));
+    all.dedup_by_key(|stored| stored.id);
+    Ok(all)
+}
+
 impl CaseFile {
     /// Loads a case.
     pub(crate) fn load(db: &Connection, id: CaseId, clock: &Clock) -> Result<Self, StoreError> {
         let case = cases::find(db, id)?;
         let opened_wall = clock.wall_at(case.opened_at);
+        let choices = choices::of_case(db, id)?;
         let mut file = Self {
             revisions: tanks::revisions(db, case.tank_id)?,
             answers: answers::current(db, id)?,
             declined: declined::of_case(db, id)?,
-            readings: readings::latest_of_each(
-                db,
-                case.tank_id,
-                opened_wall - BEFORE_OPENING,
-                MOST_OF_EACH,
-            )?,
-            choices: choices::of_case(db, id)?,
+            readings: of_each_state(db, &case, &choices, opened_wall, clock)?,
+            choices,
             answer_history: answers::history(db, id)?,
             log: entries::counting(db, case.tank_id, opened_wall - REMEMBERED)?,
             units: settings::units(db)?,

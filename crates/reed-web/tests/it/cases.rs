@@ -121,6 +121,47 @@ async fn doing_a_change_revises_the_tank_and_undoing_brings_it_back() {
     );
 }
 
+/// A probe that goes on reading takes neither the readings from before a change nor the one that
+/// proved it out of the case.
+#[tokio::test]
+async fn a_probe_takes_no_reading_out_of_a_case() {
+    let mut client = Client::new();
+    choose_and_do(&client).await;
+    client
+        .post("/cases/1/answers", "finding=keeps-to-top&answer=no")
+        .await;
+    client.set_clock("2026-03-11T09:00:00");
+    client
+        .post(
+            "/cases/1/choices/1/proof",
+            &reading("7.4", "2026-03-11T08:30"),
+        )
+        .await;
+    let before = client.get("/cases/1").await.text;
+    assert!(
+        before.contains("4.5"),
+        "what was read before the change: {before}"
+    );
+    let minutes: String = (0..60)
+        .map(|minute| format!("2026-03-11T09:{minute:02}:00,7.4\n"))
+        .collect();
+    client.set_clock("2026-03-11T10:30:00");
+    let sent = client
+        .upload(
+            "/tanks/1/bring/file",
+            &[("file", format!("date,oxygen\n{minutes}"))],
+        )
+        .await;
+    let page = crate::log::brought_in(&client, &sent.location, "").await;
+    assert!(page.contains("60 stored"), "{page}");
+    let after = client.get("/cases/1").await.text;
+    let verdict = |page: &str| {
+        ["Proved: it worked", "So far it worked", "Not proved"].map(|words| page.contains(words))
+    };
+    assert_eq!(verdict(&after), verdict(&before), "{after}");
+    assert!(after.contains("4.5 ± 0.5"), "{after}");
+}
+
 #[tokio::test]
 async fn a_proof_is_judged_at_its_hour_and_an_early_one_is_provisional() {
     let mut client = Client::new();

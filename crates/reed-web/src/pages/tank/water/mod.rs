@@ -74,7 +74,7 @@ impl Recent {
         let tank = tanks::latest(db, id)?.tank;
         let flow = flows::kept(db, id, &tank)?;
         let since = now - SignedDuration::from_hours(24 * RECENT_DAYS);
-        let stored = readings::latest_of_each(db, id, since, MINUTES_OF_A_DAY)?;
+        let stored = readings::latest_of_each(db, id, (since, DateTime::MAX), MINUTES_OF_A_DAY)?;
         let readings = stored
             .into_iter()
             .filter(|stored| !stored.is_struck())
