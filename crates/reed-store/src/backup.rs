@@ -114,7 +114,8 @@ pub fn copy(from: &Path, to: &Path) -> Result<(), StoreError> {
 /// the name that is given back.
 ///
 /// # Errors
-/// When the copy is no sound database, or the files cannot be written; then all stays as it was.
+/// When the copy is no sound database; then all stays as it was. When the files cannot be written;
+/// what stood there is then in its place or aside.
 pub fn restore(copy_file: &Path, to: &Path) -> Result<Option<PathBuf>, StoreError> {
     let problems = problems(copy_file)?;
     if !problems.is_empty() {

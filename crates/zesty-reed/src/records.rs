@@ -84,8 +84,12 @@ pub(crate) fn backup(folder: &Path, to: Option<PathBuf>) -> anyhow::Result<Strin
 pub(crate) fn restore(folder: &Path, from: &Path) -> anyhow::Result<String> {
     let _lock = Lock::take(folder)?;
     anyhow::ensure!(from.exists(), "There is no file {}.", from.display());
-    let aside = backup::restore(from, &folder.join(DATABASE))
-        .with_context(|| format!("{} was not put back; all stays as it was", from.display()))?;
+    let aside = backup::restore(from, &folder.join(DATABASE)).with_context(|| {
+        format!(
+            "{} was not put back; what stood there is in its place or aside",
+            from.display()
+        )
+    })?;
     Ok(match aside {
         Some(aside) => format!(
             "Put back. What stood there is kept as {}.\n",

@@ -136,6 +136,14 @@ async fn a_chart_shows_limits_entries_the_days_ahead_and_another_tank() {
         client.get("/tanks/9/charts").await.status,
         StatusCode::NOT_FOUND
     );
+    // Two tanks of one name are told apart.
+    client
+        .post(
+            "/tanks/new/community-internal",
+            "name=Reading+room&animals=set-up",
+        )
+        .await;
+    assert!(chart("").await.contains("Reading room, tank 3"));
     let empty = client.get("/tanks/2/charts").await.text;
     assert!(empty.contains("Nitrate"));
 }

@@ -164,7 +164,15 @@ pub(super) fn read(
     let others: Vec<(TankId, String)> = tanks::all(db)?
         .into_iter()
         .filter(|other| other.tank_id != id)
-        .map(|other| (other.tank_id, other.tank.name))
+        .map(|other| {
+            // By their names they are told apart in the tables, the legend and the sheet.
+            let name = if other.tank.name == tank.name {
+                format!("{}, tank {}", other.tank.name, other.tank_id)
+            } else {
+                other.tank.name
+            };
+            (other.tank_id, name)
+        })
         .collect();
     let sister = asked
         .beside
