@@ -124,8 +124,7 @@ pub fn current(db: &Connection, case: CaseId) -> Result<Vec<Answered>, StoreErro
     })?;
     let told = entries::told_in(db, case)?;
     let mut answers = Vec::new();
-    for row in rows {
-        let (id, word, at, filters) = row?;
+    for (id, word, at, filters) in StoreError::readable(rows.map(|row| Ok(row?)))? {
         if let (Some(finding), Some(answer)) = (finding::by_id(&id), Answer::by_id(&word)) {
             let in_the_log = told
                 .iter()
@@ -159,5 +158,5 @@ pub fn history(db: &Connection, case: CaseId) -> Result<Vec<Entry>, StoreError> 
             filters: split(&row.get::<_, String>(4)?),
         })
     })?;
-    Ok(rows.collect::<Result<_, _>>()?)
+    StoreError::readable(rows.map(|row| Ok(row?)))
 }

@@ -19,19 +19,21 @@ pub fn problems(file: &Path) -> Result<Vec<String>, StoreError> {
     if !problems.is_empty() {
         return Ok(problems);
     }
+    problems.extend(dangling(&db)?);
+    if migrate::version(&db)? > migrate::latest() {
+        problems.push(StoreError::Newer.to_string());
+    }
+    Ok(problems)
+}
+
+/// Rows that belong to others that are not there.
+pub(crate) fn dangling(db: &Connection) -> Result<Vec<String>, StoreError> {
     let mut dangling = db.prepare("PRAGMA foreign_key_check")?;
     let lines = dangling.query_map([], |row| {
         let (table, parent): (String, String) = (row.get(0)?, row.get(2)?);
         Ok(format!("a row of {table} belongs to none of {parent}"))
     })?;
-    for line in lines {
-        problems.push(line?);
-    }
-    let version: i64 = db.pragma_query_value(None, "user_version", |row| row.get(0))?;
-    if version > migrate::latest() {
-        problems.push(StoreError::Newer.to_string());
-    }
-    Ok(problems)
+    Ok(lines.collect::<Result<_, _>>()?)
 }
 
 /// Whether its pages are sound, without comparing every index and every link: for every start.
@@ -128,20 +130,30 @@ pub fn restore(copy_file: &Path, to: &Path) -> Result<Option<PathBuf>, StoreErro
     copy_with_photos(copy_file, &fresh)?;
     let aside = if to.exists() {
         let aside = free_name(to);
-        for ending in ["", "-wal", "-shm"] {
-            let with = |path: &Path| PathBuf::from(format!("{}{ending}", path.display()));
-            if with(to).exists() {
-                fs::rename(with(to), with(&aside))
-                    .map_err(|source| StoreError::file(&aside, source))?;
-            }
-        }
+        move_all(to, &aside)?;
         Some(aside)
     } else {
         None
     };
-    fs::rename(&fresh, to).map_err(|source| StoreError::file(to, source))?;
+    if let Err(source) = fs::rename(&fresh, to) {
+        if let Some(aside) = &aside {
+            move_all(aside, to)?;
+        }
+        return Err(StoreError::file(to, source));
+    }
     sync_folder(to)?;
     Ok(aside)
+}
+
+/// Moves a database with what lies beside it.
+fn move_all(from: &Path, to: &Path) -> Result<(), StoreError> {
+    for ending in ["", "-wal", "-shm"] {
+        let with = |path: &Path| PathBuf::from(format!("{}{ending}", path.display()));
+        if with(from).exists() {
+            fs::rename(with(from), with(to)).map_err(|source| StoreError::file(to, source))?;
+        }
+    }
+    Ok(())
 }
 
 /// A name beside a file that is not taken.
@@ -165,7 +177,7 @@ fn sync_folder(file: &Path) -> Result<(), StoreError> {
 
 /// Copies a database aside before it is brought up to date, unless it is new or is so already.
 pub(crate) fn before_migration(db: &Connection, file: &Path) -> Result<(), StoreError> {
-    let version: i64 = db.pragma_query_value(None, "user_version", |row| row.get(0))?;
+    let version = migrate::version(db)?;
     if version == 0 || version >= migrate::latest() {
         return Ok(());
     }

@@ -33,9 +33,13 @@ const PROVE: &str = "
 const PROOFS: &str =
     "SELECT reading_id, seen_at, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
 
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str =
+    "SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall, moves FROM choices";
+
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
-    NEW, OF_CASE, DROP, DONE, UNDO_DONE, TICK, TICKED, PROVE, PROOFS,
+    EVERY, NEW, OF_CASE, DROP, DONE, UNDO_DONE, TICK, TICKED, PROVE, PROOFS,
 ];
 
 /// What was judged.
@@ -125,15 +129,16 @@ pub fn choose(
     Ok(ChoiceId(db.last_insert_rowid()))
 }
 
-/// The choices of a case that were not dropped, oldest first.
+/// The choices of a case that were not dropped, oldest first; without those that this program cannot
+/// read.
 ///
 /// # Errors
-/// When the database fails or holds a choice this program cannot read.
+/// When the database fails.
 pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<ChosenChange>, StoreError> {
-    let mut choices: Vec<ChosenChange> = db
-        .prepare_cached(OF_CASE)?
-        .query_and_then(named_params! { ":case": case }, from_row)?
-        .collect::<Result<_, _>>()?;
+    let mut choices = StoreError::readable(
+        db.prepare_cached(OF_CASE)?
+            .query_and_then(named_params! { ":case": case }, from_row)?,
+    )?;
     for choice in &mut choices {
         choice.ticked = ticked(db, choice.id)?;
         choice.proofs = proofs(db, choice.id)?;
@@ -141,7 +146,7 @@ pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<ChosenChange>, Store
     Ok(choices)
 }
 
-fn from_row(row: &Row<'_>) -> Result<ChosenChange, StoreError> {
+pub(crate) fn from_row(row: &Row<'_>) -> Result<ChosenChange, StoreError> {
     let id: ChoiceId = row.get(0)?;
     let what = || format!("choice {id}");
     let forecast = |text: &str| {
@@ -180,7 +185,7 @@ fn ticked(db: &Connection, choice: ChoiceId) -> Result<BTreeSet<usize>, StoreErr
     let steps = statement.query_map(named_params! { ":choice": choice }, |row| {
         row.get::<_, i64>(0)
     })?;
-    let steps: Vec<i64> = steps.collect::<Result<_, _>>()?;
+    let steps = StoreError::readable(steps.map(|step| Ok(step?)))?;
     Ok(steps
         .into_iter()
         .filter_map(|step| usize::try_from(step).ok())
@@ -210,7 +215,7 @@ fn proofs(db: &Connection, choice: ChoiceId) -> Result<Vec<Proof>, StoreError> {
             words: row.get(3)?,
         })
     })?;
-    rows.collect()
+    StoreError::readable(rows)
 }
 
 /// Drops a choice that was not done yet.

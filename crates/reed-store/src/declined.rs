@@ -55,8 +55,7 @@ pub fn of_case(db: &Connection, case: CaseId) -> Result<Vec<Declined>, StoreErro
         ))
     })?;
     let mut declined = Vec::new();
-    for row in rows {
-        let (id, why, at) = row?;
+    for (id, why, at) in StoreError::readable(rows.map(|row| Ok(row?)))? {
         if let (Some(check), Some(why)) = (check::by_id(&id), Hindrance::by_id(&why)) {
             declined.push(Declined { check, why, at });
         }

@@ -17,8 +17,11 @@ const FACTORS: &str =
 const SET_STRUCK: &str =
     "UPDATE drift_tests SET struck_at = :struck WHERE tank_id = :tank AND id = :test";
 
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str = "SELECT id, pinch, from_x_cm, from_y_cm, to_x_cm, to_y_cm, to_z_cm, seconds, factor, made_at, struck_at FROM drift_tests";
+
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[ADD, OF_TANK, FACTORS, SET_STRUCK];
+pub(crate) const STATEMENTS: &[&str] = &[EVERY, ADD, OF_TANK, FACTORS, SET_STRUCK];
 
 /// A test as kept.
 #[derive(Clone, Debug, PartialEq)]
@@ -35,7 +38,7 @@ pub struct KeptDriftTrial {
     pub is_struck: bool,
 }
 
-fn from_row(row: &Row<'_>) -> Result<KeptDriftTrial, StoreError> {
+pub(crate) fn from_row(row: &Row<'_>) -> Result<KeptDriftTrial, StoreError> {
     let id: DriftTrialId = row.get(0)?;
     let pinch: String = row.get(1)?;
     let unknown = || {
@@ -83,9 +86,10 @@ pub fn add(
 /// # Errors
 /// When the database fails.
 pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<KeptDriftTrial>, StoreError> {
-    db.prepare_cached(OF_TANK)?
-        .query_and_then(named_params! { ":tank": tank }, from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(OF_TANK)?
+            .query_and_then(named_params! { ":tank": tank }, from_row)?,
+    )
 }
 
 /// What the tests that count say of the model, for [`reed_core::flow::Trust`].

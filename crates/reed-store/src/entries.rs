@@ -7,7 +7,7 @@ use reed_core::log::{Details, Entry, Happening, On, When};
 use rusqlite::types::Value;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{CaseId, EntryId, StoreError, TankId, photos};
+use crate::{CaseId, EntryId, Page, StoreError, TankId, photos};
 
 const ADD: &str = "
     INSERT INTO entries (tank_id, happening, from_at, to_at, on_what, amount, note, details, case_id, finding, replaces, made_at)
@@ -55,8 +55,12 @@ const VERSIONS: &str = "
     )
     SELECT * FROM entries WHERE id IN (SELECT id FROM older) ORDER BY id DESC";
 
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str = "SELECT * FROM entries";
+
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
+    EVERY,
     ADD,
     FIND,
     SINCE,
@@ -101,7 +105,7 @@ impl KeptEntry {
     }
 }
 
-fn from_row(row: &Row<'_>) -> Result<KeptEntry, StoreError> {
+pub(crate) fn from_row(row: &Row<'_>) -> Result<KeptEntry, StoreError> {
     let id: EntryId = row.get("id")?;
     let [on, details]: [String; 2] = [row.get("on_what")?, row.get("details")?];
     let unreadable =
@@ -253,30 +257,28 @@ pub fn find(db: &Connection, tank: TankId, id: EntryId) -> Result<KeptEntry, Sto
 /// was replaced.
 ///
 /// # Errors
-/// When the database fails or holds an entry this program cannot read.
+/// When the database fails.
 pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<KeptEntry>, StoreError> {
-    db.prepare_cached(SINCE)?
-        .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(SINCE)?
+            .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?,
+    )
 }
 
 /// What counts of a tank: every entry since a moment that is not withdrawn, and of each kind the
 /// latest before it, so that what was long ago is known without reading ten years.
 ///
 /// # Errors
-/// When the database fails or holds an entry this program cannot read.
+/// When the database fails.
 pub fn counting(
     db: &Connection,
     tank: TankId,
     since_moment: DateTime,
 ) -> Result<Vec<KeptEntry>, StoreError> {
-    let mut counting: Vec<KeptEntry> = db
-        .prepare_cached(LATEST_BEFORE)?
-        .query_and_then(
-            named_params! { ":tank": tank, ":since": since_moment },
-            from_row,
-        )?
-        .collect::<Result<_, _>>()?;
+    let mut counting = StoreError::readable(db.prepare_cached(LATEST_BEFORE)?.query_and_then(
+        named_params! { ":tank": tank, ":since": since_moment },
+        from_row,
+    )?)?;
     let later = since(db, tank, since_moment)?;
     counting.extend(later.into_iter().filter(|kept| !kept.is_struck()));
     Ok(counting)
@@ -286,7 +288,7 @@ pub fn counting(
 /// those told in a case that goes with it, which says them itself.
 ///
 /// # Errors
-/// When the database fails or holds an entry this program cannot read.
+/// When the database fails.
 pub fn standing(
     db: &Connection,
     tank: TankId,
@@ -387,29 +389,28 @@ pub fn strike_noted(
 /// What is entered most often of a tank between two moments: the latest of each.
 ///
 /// # Errors
-/// When the database fails or holds an entry this program cannot read.
+/// When the database fails.
 pub fn often(
     db: &Connection,
     tank: TankId,
     since: DateTime,
     now: DateTime,
 ) -> Result<Vec<KeptEntry>, StoreError> {
-    db.prepare_cached(OFTEN)?
-        .query_and_then(
-            named_params! { ":tank": tank, ":since": since, ":now": now },
-            from_row,
-        )?
-        .collect()
+    StoreError::readable(db.prepare_cached(OFTEN)?.query_and_then(
+        named_params! { ":tank": tank, ":since": since, ":now": now },
+        from_row,
+    )?)
 }
 
 /// The earlier versions of an entry, the latest first.
 ///
 /// # Errors
-/// When the database fails or holds an entry this program cannot read.
+/// When the database fails.
 pub fn versions(db: &Connection, tank: TankId, id: EntryId) -> Result<Vec<KeptEntry>, StoreError> {
-    db.prepare_cached(VERSIONS)?
-        .query_and_then(named_params! { ":tank": tank, ":entry": id }, from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(VERSIONS)?
+            .query_and_then(named_params! { ":tank": tank, ":entry": id }, from_row)?,
+    )
 }
 
 /// Which entries of a tank are looked for.
@@ -433,8 +434,8 @@ pub struct Wanted {
 /// replaced.
 ///
 /// # Errors
-/// When the database fails or holds an entry this program cannot read.
-pub fn page(db: &Connection, wanted: &Wanted, most: usize) -> Result<Vec<KeptEntry>, StoreError> {
+/// When the database fails.
+pub fn page(db: &Connection, wanted: &Wanted, most: usize) -> Result<Page<KeptEntry>, StoreError> {
     let words = match_of(&wanted.words);
     // Words that few notes hold lead to their entries; those that many hold are met soon enough on
     // the way back in time.
@@ -484,9 +485,10 @@ pub fn page(db: &Connection, wanted: &Wanted, most: usize) -> Result<Vec<KeptEnt
     }
     sql += " AND NOT EXISTS (SELECT 1 FROM entries AS newer WHERE newer.replaces = entries.id) ORDER BY to_at DESC, id DESC LIMIT ?";
     values.push(i64::try_from(most).unwrap_or(i64::MAX).into());
-    db.prepare_cached(&sql)?
-        .query_and_then(rusqlite::params_from_iter(values), from_row)?
-        .collect()
+    StoreError::sorted_out(
+        db.prepare_cached(&sql)?
+            .query_and_then(rusqlite::params_from_iter(values), from_row)?,
+    )
 }
 
 /// Words as the search takes them: each in quotes, so that nothing in them is an operator, and each

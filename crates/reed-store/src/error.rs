@@ -3,8 +3,8 @@
 use std::cell::RefCell;
 use std::path::{Path, PathBuf};
 
-use rusqlite::Connection;
 use rusqlite::trace::{TraceEvent, TraceEventCodes};
+use rusqlite::{Connection, ErrorCode};
 
 /// Anything that went wrong elsewhere.
 pub type Cause = Box<dyn std::error::Error + Send + Sync>;
@@ -35,6 +35,15 @@ pub(crate) fn untraced<T>(db: &Connection, work: impl FnOnce() -> T) -> T {
     result
 }
 
+/// Some rows, in the order that was asked for.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Page<T> {
+    /// Those that can be read.
+    pub rows: Vec<T>,
+    /// What is wrong with each of the others. They stay as they are.
+    pub unreadable: Vec<String>,
+}
+
 /// A failed read or write.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {
@@ -49,6 +58,15 @@ pub enum StoreError {
     /// Something still reads the database.
     #[error("the database is still being read")]
     Busy,
+    /// The file is damaged; nothing is written to it.
+    #[error("the records are damaged, and nothing is written to them; put a copy back first")]
+    Damaged,
+    /// A file with everything was not taken in.
+    #[error("{0}")]
+    NotTaken(String),
+    /// What a page kept and sent has come before.
+    #[error("this was stored before")]
+    SentBefore,
     /// A newer version of the program wrote the database.
     #[error(
         "a newer version of the program wrote this; use that one, or restore a copy from before"
@@ -108,6 +126,84 @@ impl StoreError {
         match result {
             Err(rusqlite::Error::QueryReturnedNoRows) => Err(Self::NotFound { what, id }),
             other => Ok(other?),
+        }
+    }
+
+    /// Of rows that are read the ones that can be; one that cannot stays its own affair.
+    pub(crate) fn readable<T>(rows: impl Iterator<Item = Result<T, Self>>) -> Result<Vec<T>, Self> {
+        rows.filter(|row| !matches!(row, Err(error) if error.is_of_one_row()))
+            .collect()
+    }
+
+    /// The first row that can be read.
+    pub(crate) fn first_readable<T>(
+        mut rows: impl Iterator<Item = Result<T, Self>>,
+    ) -> Result<Option<T>, Self> {
+        rows.find(|row| !matches!(row, Err(error) if error.is_of_one_row()))
+            .transpose()
+    }
+
+    /// The rows that can be read, and what is wrong with those that cannot, for a page that tells.
+    pub(crate) fn sorted_out<T>(
+        rows: impl Iterator<Item = Result<T, Self>>,
+    ) -> Result<Page<T>, Self> {
+        let mut page = Page {
+            rows: Vec::new(),
+            unreadable: Vec::new(),
+        };
+        for row in rows {
+            match row {
+                Ok(row) => page.rows.push(row),
+                Err(error) if error.is_of_one_row() => page.unreadable.push(error.in_full()),
+                Err(error) => return Err(error),
+            }
+        }
+        Ok(page)
+    }
+
+    /// With its causes, each after a colon.
+    pub fn in_full(&self) -> String {
+        let first: &dyn std::error::Error = self;
+        let causes = std::iter::successors(first.source(), |cause| cause.source());
+        causes.fold(self.to_string(), |words, cause| format!("{words}: {cause}"))
+    }
+
+    /// Why nothing can be written, where the keeper can mend it.
+    pub fn why_not_written(&self) -> Option<&'static str> {
+        use std::io::ErrorKind;
+        const FULL: &str = "The disk is full: nothing can be stored until there is room.";
+        const READ_ONLY: &str = "The folder of the records may only be read, not written: give the program the right to write there.";
+        const FAILS: &str = "The disk does not answer as it should: have it looked at, and keep a copy of the records elsewhere.";
+        match self {
+            Self::Sqlite { source, .. } => match source.sqlite_error_code()? {
+                ErrorCode::DiskFull => Some(FULL),
+                ErrorCode::ReadOnly | ErrorCode::PermissionDenied | ErrorCode::CannotOpen => {
+                    Some(READ_ONLY)
+                }
+                ErrorCode::SystemIoFailure => Some(FAILS),
+                _ => None,
+            },
+            Self::File { source, .. } => match source.kind() {
+                ErrorKind::StorageFull | ErrorKind::QuotaExceeded => Some(FULL),
+                ErrorKind::PermissionDenied | ErrorKind::ReadOnlyFilesystem => Some(READ_ONLY),
+                _ => None,
+            },
+            _ => None,
+        }
+    }
+
+    /// A row holds what cannot be read; the next one may be sound.
+    pub fn is_of_one_row(&self) -> bool {
+        use rusqlite::Error::{
+            FromSqlConversionFailure, IntegralValueOutOfRange, InvalidColumnType,
+        };
+        match self {
+            Self::Unreadable { .. } => true,
+            Self::Sqlite { source, .. } => matches!(
+                source,
+                FromSqlConversionFailure(..) | IntegralValueOutOfRange(..) | InvalidColumnType(..)
+            ),
+            _ => false,
         }
     }
 

@@ -33,6 +33,11 @@ const ADD: &str = "
     INSERT INTO reading_hours VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
     ON CONFLICT DO UPDATE SET least = min(least, excluded.least), most = max(most, excluded.most),
         total = total + excluded.total, many = many + excluded.many";
+const CLEAR_ALL: &str = "DELETE FROM reading_hours";
+const MAKE_ALL: &str = "
+    INSERT INTO reading_hours
+    SELECT tank_id, analyte, substr(taken_at, 1, 13), min(value), max(value), sum(value), count(*)
+    FROM readings WHERE struck_at IS NULL GROUP BY 1, 2, 3";
 const OF: &str = "
     SELECT hour, least, most, total, many FROM reading_hours
     WHERE tank_id = :tank AND analyte = :analyte AND hour >= substr(:from, 1, 13) AND hour <= substr(:to, 1, 13)
@@ -51,6 +56,8 @@ pub(crate) const STATEMENTS: &[&str] = &[
     MAKE,
     CLEAR_BATCH,
     MAKE_WITHOUT,
+    CLEAR_ALL,
+    MAKE_ALL,
     OF,
     READ,
     FIRST,
@@ -84,6 +91,13 @@ impl Hour {
         let middle = first.from + last.from.duration_since(first.from) / 2;
         Some((total / many, middle))
     }
+}
+
+/// Makes all hours anew.
+pub(crate) fn make_all(db: &Connection) -> Result<(), StoreError> {
+    db.execute(CLEAR_ALL, [])?;
+    db.execute(MAKE_ALL, [])?;
+    Ok(())
 }
 
 /// Makes the hour of a reading anew.

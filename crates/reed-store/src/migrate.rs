@@ -20,11 +20,18 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0011-photos.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0012-reading-hours.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0013-often.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0014-sent-once.sql")).foreign_key_check(),
 ];
 
 /// The version that this program writes.
-pub(crate) fn latest() -> i64 {
-    i64::try_from(MIGRATIONS.len()).unwrap_or(i64::MAX)
+pub(crate) const fn latest() -> usize {
+    MIGRATIONS.len()
+}
+
+/// The version of a database.
+pub(crate) fn version(db: &Connection) -> Result<usize, StoreError> {
+    let version: u32 = db.pragma_query_value(None, "user_version", |row| row.get(0))?;
+    Ok(usize::try_from(version).unwrap_or(usize::MAX))
 }
 
 /// Applies what is missing.
@@ -33,7 +40,6 @@ pub(crate) fn to_latest(connection: &mut Connection) -> Result<(), StoreError> {
 }
 
 /// Brings an empty database to an earlier version.
-#[cfg(test)]
 pub(crate) fn to_version(connection: &mut Connection, version: usize) -> Result<(), StoreError> {
     Ok(Migrations::from_slice(&MIGRATIONS[..version]).to_latest(connection)?)
 }

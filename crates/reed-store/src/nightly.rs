@@ -4,8 +4,8 @@ use std::collections::BTreeSet;
 use std::fs;
 use std::path::{Path, PathBuf};
 
-use jiff::Span;
-use jiff::civil::Date;
+use jiff::civil::{Date, DateTime};
+use jiff::{Span, Timestamp};
 
 use crate::{StoreError, backup};
 
@@ -13,16 +13,65 @@ const DAYS: usize = 7;
 const WEEKS: usize = 4;
 const MONTHS: usize = 12;
 
-/// Copies of days begin so; others in the folder are left alone.
-const NAME: &str = "day-";
+/// How the names of copies begin, by where they come from.
+const OF_DAY: &str = "day-";
+const BY_HAND: &str = "by-hand-";
 
 /// A copy that is kept.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct DayCopy {
-    /// Of which day.
-    pub day: Date,
+pub struct Copy {
     /// Where.
     pub file: PathBuf,
+    /// Where it comes from.
+    pub origin: Origin,
+    /// When it was made.
+    pub made_at: Timestamp,
+    /// How large it is.
+    pub bytes: u64,
+}
+
+/// Where a copy comes from.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Origin {
+    /// Made of this day, by itself.
+    Day(Date),
+    /// Asked for.
+    ByHand,
+    /// Made before the program brought the database up to date.
+    BeforeUpdate,
+    /// What stood there before another copy was put back.
+    BeforeRestore,
+}
+
+impl Copy {
+    /// Its name, by which it can be asked for.
+    pub fn name(&self) -> String {
+        let name = self.file.file_name().unwrap_or_default();
+        name.to_string_lossy().into_owned()
+    }
+
+    fn of(file: PathBuf, database: &Path) -> Option<Self> {
+        let name = file.file_name()?.to_str()?.strip_suffix(".db")?;
+        let own = database.file_stem()?.to_str()?;
+        let origin = if let Some(day) = name.strip_prefix(OF_DAY) {
+            Origin::Day(day.parse().ok()?)
+        } else if name.starts_with(BY_HAND) {
+            Origin::ByHand
+        } else if name.strip_prefix(own)?.starts_with("-version-") {
+            Origin::BeforeUpdate
+        } else if name.strip_prefix(own)?.starts_with(".before-restore-") {
+            Origin::BeforeRestore
+        } else {
+            return None;
+        };
+        let found = fs::metadata(&file).ok()?;
+        Some(Self {
+            origin,
+            made_at: found.modified().ok()?.try_into().ok()?,
+            bytes: found.len(),
+            file,
+        })
+    }
 }
 
 /// The folder of copies beside a database.
@@ -30,20 +79,37 @@ fn folder(database: &Path) -> PathBuf {
     database.with_file_name("backups")
 }
 
-/// The copies of days beside a database, the latest first.
-pub fn all(database: &Path) -> Vec<DayCopy> {
-    let day_of = |file: PathBuf| {
-        let name = file.file_name()?.to_str()?;
-        let day = name.strip_prefix(NAME)?.strip_suffix(".db")?.parse().ok()?;
-        Some(DayCopy { day, file })
-    };
-    let files = fs::read_dir(folder(database))
-        .into_iter()
-        .flatten()
-        .flatten();
-    let mut copies: Vec<DayCopy> = files.filter_map(|file| day_of(file.path())).collect();
-    copies.sort_by_key(|copy| std::cmp::Reverse(copy.day));
+/// All copies of a database, the latest first.
+pub fn all(database: &Path) -> Vec<Copy> {
+    let beside = database.parent().unwrap_or(Path::new("."));
+    let files = [folder(database), beside.to_owned()];
+    let files = files.iter().flat_map(fs::read_dir).flatten().flatten();
+    let mut copies: Vec<Copy> = files
+        .filter_map(|file| Copy::of(file.path(), database))
+        .collect();
+    copies.sort_by_key(|copy| std::cmp::Reverse(copy.made_at));
     copies
+}
+
+/// The copies of days, with their day.
+fn of_days(database: &Path) -> Vec<(Date, Copy)> {
+    let of_day = |copy: Copy| match copy.origin {
+        Origin::Day(day) => Some((day, copy)),
+        _ => None,
+    };
+    all(database).into_iter().filter_map(of_day).collect()
+}
+
+/// Makes a copy because somebody asks for one; where it lies.
+///
+/// # Errors
+/// When it cannot be made.
+pub fn by_hand(database: &Path, now: DateTime) -> Result<PathBuf, StoreError> {
+    let folder = folder(database);
+    fs::create_dir_all(&folder).map_err(|source| StoreError::file(&folder, source))?;
+    let file = folder.join(format!("{BY_HAND}{}.db", now.strftime("%Y-%m-%d-%H%M%S")));
+    backup::copy(database, &file)?;
+    Ok(file)
 }
 
 /// Makes the copy of a day, unless there is one, and throws away what is not to be kept any longer;
@@ -52,17 +118,16 @@ pub fn all(database: &Path) -> Vec<DayCopy> {
 /// # Errors
 /// When the copy cannot be made; then nothing was thrown away.
 pub fn keep(database: &Path, today: Date) -> Result<bool, StoreError> {
-    let before = all(database);
-    if before.iter().any(|copy| copy.day == today) {
+    if of_days(database).iter().any(|(day, _)| *day == today) {
         return Ok(false);
     }
     let folder = folder(database);
     fs::create_dir_all(&folder).map_err(|source| StoreError::file(&folder, source))?;
-    backup::copy(database, &folder.join(format!("{NAME}{today}.db")))?;
-    let copies = all(database);
-    let days: BTreeSet<Date> = copies.iter().map(|copy| copy.day).collect();
+    backup::copy(database, &folder.join(format!("{OF_DAY}{today}.db")))?;
+    let copies = of_days(database);
+    let days: BTreeSet<Date> = copies.iter().map(|(day, _)| *day).collect();
     let kept = to_keep(&days);
-    for copy in copies.iter().filter(|copy| !kept.contains(&copy.day)) {
+    for (_, copy) in copies.iter().filter(|(day, _)| !kept.contains(day)) {
         fs::remove_file(&copy.file).map_err(|source| StoreError::file(&copy.file, source))?;
     }
     Ok(true)
@@ -95,7 +160,7 @@ fn to_keep(days: &BTreeSet<Date>) -> BTreeSet<Date> {
 
 #[cfg(test)]
 mod tests {
-    use super::{BTreeSet, all, keep, to_keep};
+    use super::{BTreeSet, Origin, all, by_hand, keep, of_days, to_keep};
     use crate::Store;
     use jiff::Span;
     use jiff::civil::{Date, date};
@@ -143,9 +208,14 @@ mod tests {
         for day in 1..40 {
             assert!(keep(&file, today + Span::new().days(day)).expect("made"));
         }
-        let copies = all(&file);
+        let made = by_hand(&file, today.at(8, 30, 0, 0)).expect("made");
+        let all = all(&file);
+        assert_eq!(all[0].file, made, "the latest");
+        let origins: Vec<Origin> = all.iter().map(|copy| copy.origin).collect();
+        assert!(origins.contains(&Origin::ByHand) && origins.contains(&Origin::BeforeUpdate));
+        let copies = of_days(&file);
         assert!(copies.len() < 16 && other.exists(), "{copies:?}");
-        for copy in copies {
+        for (_, copy) in copies {
             assert!(
                 crate::backup::problems(&copy.file)
                     .expect("readable")

@@ -101,27 +101,48 @@ impl Folder {
         Self(database.with_file_name("photos"))
     }
 
-    fn path(&self, file: &str, size: Size) -> PathBuf {
-        self.0.join(match size {
+    /// The file of a picture.
+    pub(crate) fn name(file: &str, size: Size) -> String {
+        match size {
             Size::Full => format!("{file}.jpg"),
             Size::Small => format!("{file}-small.jpg"),
-        })
+        }
+    }
+
+    fn path(&self, file: &str, size: Size) -> PathBuf {
+        self.0.join(Self::name(file, size))
     }
 
     /// Puts a picture there, whole and on the disk when this comes back; gives its name.
     fn put(&self, picture: &Picture) -> Result<String, StoreError> {
-        let mut file = String::with_capacity(64);
-        for byte in Sha256::digest(&picture.full) {
-            let _ = write!(file, "{byte:02x}");
+        let file = digest(&picture.full);
+        self.put_both(&file, &picture.full, &picture.small)?;
+        Ok(file)
+    }
+
+    /// Puts a picture there that has a name already; whether the name says what is in it.
+    pub(crate) fn put_named(
+        &self,
+        file: &str,
+        full: &[u8],
+        small: &[u8],
+    ) -> Result<bool, StoreError> {
+        if digest(full) != file {
+            return Ok(false);
         }
+        self.put_both(file, full, small)?;
+        Ok(true)
+    }
+
+    fn put_both(&self, file: &str, full: &[u8], small: &[u8]) -> Result<(), StoreError> {
         self.make()?;
-        for (size, bytes) in [(Size::Small, &picture.small), (Size::Full, &picture.full)] {
-            let path = self.path(&file, size);
+        for (size, bytes) in [(Size::Small, small), (Size::Full, full)] {
+            let path = self.path(file, size);
             if !path.exists() {
                 whole(&path, bytes).map_err(|source| StoreError::file(&path, source))?;
             }
         }
-        Ok(file)
+        Ok(())
     }
 
     fn make(&self) -> Result<(), StoreError> {
@@ -133,7 +154,11 @@ impl Folder {
     /// # Errors
     /// When the file is gone or cannot be read.
     pub fn read(&self, photo: &Photo, size: Size) -> Result<Vec<u8>, StoreError> {
-        let path = self.path(&photo.file, size);
+        self.bytes(&photo.file, size)
+    }
+
+    pub(crate) fn bytes(&self, file: &str, size: Size) -> Result<Vec<u8>, StoreError> {
+        let path = self.path(file, size);
         fs::read(&path).map_err(|source| StoreError::file(&path, source))
     }
 
@@ -163,6 +188,15 @@ impl Folder {
             let _ = fs::remove_file(self.path(file, size));
         }
     }
+}
+
+/// SHA-256, in hexadecimal.
+pub(crate) fn digest(bytes: &[u8]) -> String {
+    let mut text = String::with_capacity(64);
+    for byte in Sha256::digest(bytes) {
+        let _ = write!(text, "{byte:02x}");
+    }
+    text
 }
 
 /// Writes a file so that it is there whole or not at all.

@@ -6,7 +6,7 @@ use reed_core::tank::{Analyte, Reading, analyte, kit};
 use rusqlite::types::Value;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{ReadingId, StoreError, TankId, hours};
+use crate::{Page, ReadingId, StoreError, TankId, hours};
 
 const ADD: &str = "
     INSERT INTO readings (tank_id, analyte, value, spread, kit, taken_at, entered_at)
@@ -17,7 +17,7 @@ const SINCE: &str = "
 const LAST_BEFORE: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND analyte = :analyte AND taken_at < :before AND struck_at IS NULL
-    ORDER BY taken_at DESC, id DESC LIMIT 1";
+    ORDER BY taken_at DESC, id DESC";
 const BETWEEN: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND analyte = :analyte AND taken_at BETWEEN :from AND :to AND struck_at IS NULL
@@ -35,8 +35,13 @@ const FIND: &str = "
     WHERE tank_id = :tank AND id = :reading";
 const SET_STRUCK: &str = "UPDATE readings SET struck_at = :struck WHERE id = :reading AND tank_id = :tank RETURNING analyte, taken_at";
 
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str =
+    "SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings";
+
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
+    EVERY,
     ADD,
     SINCE,
     BETWEEN,
@@ -73,7 +78,7 @@ impl Stored {
     }
 }
 
-fn from_row(row: &Row<'_>) -> Result<Stored, StoreError> {
+pub(crate) fn from_row(row: &Row<'_>) -> Result<Stored, StoreError> {
     let id: ReadingId = row.get(0)?;
     let analyte_id: String = row.get(1)?;
     let analyte = analyte(&analyte_id).ok_or_else(|| {
@@ -123,9 +128,10 @@ pub fn add(
 /// # Errors
 /// When the database fails.
 pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<Stored>, StoreError> {
-    db.prepare_cached(SINCE)?
-        .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(SINCE)?
+            .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?,
+    )
 }
 
 /// The latest reading of an analyte that was not struck.
@@ -147,13 +153,15 @@ pub fn last_before(
     before: DateTime,
 ) -> Result<Option<Stored>, StoreError> {
     let mut statement = db.prepare_cached(LAST_BEFORE)?;
-    let mut rows =
-        statement.query(named_params! { ":tank": tank, ":analyte": analyte, ":before": before })?;
-    rows.next()?.map(from_row).transpose()
+    let rows = statement.query_and_then(
+        named_params! { ":tank": tank, ":analyte": analyte, ":before": before },
+        from_row,
+    )?;
+    StoreError::first_readable(rows)
 }
 
 /// The latest readings of a tank up to a moment, the latest first, struck ones too; of these
-/// analytes alone, where they are named.
+/// analytes alone, where they are named. Those of what is not known come in no such list.
 ///
 /// # Errors
 /// When the database fails.
@@ -163,7 +171,7 @@ pub fn page(
     only: Option<&[&'static str]>,
     until: DateTime,
     most: usize,
-) -> Result<Vec<Stored>, StoreError> {
+) -> Result<Page<Stored>, StoreError> {
     let mut sql = "
         SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
         WHERE tank_id = ? AND taken_at <= ?"
@@ -175,9 +183,10 @@ pub fn page(
     }
     sql += " ORDER BY taken_at DESC, id DESC LIMIT ?";
     values.push(i64::try_from(most).unwrap_or(i64::MAX).into());
-    db.prepare_cached(&sql)?
-        .query_and_then(rusqlite::params_from_iter(values), from_row)?
-        .collect()
+    StoreError::sorted_out(
+        db.prepare_cached(&sql)?
+            .query_and_then(rusqlite::params_from_iter(values), from_row)?,
+    )
 }
 
 /// The readings of one thing between two moments that are not withdrawn, oldest first.
@@ -191,12 +200,10 @@ pub fn between(
     from: DateTime,
     to: DateTime,
 ) -> Result<Vec<Stored>, StoreError> {
-    db.prepare_cached(BETWEEN)?
-        .query_and_then(
-            named_params! { ":tank": tank, ":analyte": analyte.id, ":from": from, ":to": to },
-            from_row,
-        )?
-        .collect()
+    StoreError::readable(db.prepare_cached(BETWEEN)?.query_and_then(
+        named_params! { ":tank": tank, ":analyte": analyte.id, ":from": from, ":to": to },
+        from_row,
+    )?)
 }
 
 /// The latest readings of a tank since a moment that are not withdrawn, oldest first.
@@ -210,13 +217,10 @@ pub fn latest_since(
     most: usize,
 ) -> Result<Vec<Stored>, StoreError> {
     let most = i64::try_from(most).unwrap_or(i64::MAX);
-    let mut latest: Vec<Stored> = db
-        .prepare_cached(LATEST_SINCE)?
-        .query_and_then(
-            named_params! { ":tank": tank, ":since": since, ":most": most },
-            from_row,
-        )?
-        .collect::<Result<_, _>>()?;
+    let mut latest = StoreError::readable(db.prepare_cached(LATEST_SINCE)?.query_and_then(
+        named_params! { ":tank": tank, ":since": since, ":most": most },
+        from_row,
+    )?)?;
     latest.reverse();
     Ok(latest)
 }
@@ -238,12 +242,11 @@ pub fn latest_of_each(
     let mut latest = Vec::new();
     for analyte in Analyte::ALL {
         let mut statement = db.prepare_cached(LATEST_OF)?;
-        let mut rows = statement.query(
+        let rows = statement.query_and_then(
             named_params! { ":tank": tank, ":analyte": analyte.id, ":since": since, ":until": until, ":most": most },
+            from_row,
         )?;
-        while let Some(row) = rows.next()? {
-            latest.push(from_row(row)?);
-        }
+        latest.extend(StoreError::readable(rows)?);
     }
     latest.sort_by_key(|stored| (stored.reading.taken_at, stored.id));
     Ok(latest)

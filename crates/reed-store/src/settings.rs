@@ -2,6 +2,8 @@
 
 use reed_core::units::Units;
 use rusqlite::{Connection, named_params};
+use serde::Serialize;
+use serde::de::DeserializeOwned;
 
 use crate::StoreError;
 
@@ -12,6 +14,7 @@ const SET: &str = "INSERT INTO settings (name, value) VALUES (:name, :value) ON 
 pub(crate) const STATEMENTS: &[&str] = &[GET, SET];
 
 const UNITS: &str = "units";
+const COPIES: &str = "copies";
 
 /// The units the keeper reads and types; the usual ones until something was chosen.
 ///
@@ -30,15 +33,42 @@ pub fn are_chosen(db: &Connection) -> Result<bool, StoreError> {
 }
 
 fn chosen(db: &Connection) -> Result<Option<Units>, StoreError> {
+    get(db, UNITS)
+}
+
+/// A setting; what cannot be read counts as not chosen.
+fn get<T: DeserializeOwned>(db: &Connection, name: &str) -> Result<Option<T>, StoreError> {
     let mut statement = db.prepare_cached(GET)?;
-    let mut rows = statement.query(named_params! { ":name": UNITS })?;
+    let mut rows = statement.query(named_params! { ":name": name })?;
     let Some(row) = rows.next()? else {
         return Ok(None);
     };
     let value: String = row.get(0)?;
-    serde_json::from_str(&value)
-        .map(Some)
-        .map_err(|why| StoreError::unreadable("the units".to_owned(), why))
+    Ok(serde_json::from_str(&value).ok())
+}
+
+fn set(db: &Connection, name: &str, value: &impl Serialize) -> Result<(), StoreError> {
+    let value = serde_json::to_string(value)
+        .map_err(|why| StoreError::unreadable(format!("the setting “{name}”"), why))?;
+    db.prepare_cached(SET)?
+        .execute(named_params! { ":name": name, ":value": value })?;
+    Ok(())
+}
+
+/// A copy is to be made of each day; until somebody says otherwise.
+///
+/// # Errors
+/// When the database fails.
+pub fn makes_copies(db: &Connection) -> Result<bool, StoreError> {
+    Ok(get(db, COPIES)?.unwrap_or(true))
+}
+
+/// Has a copy made of each day, or none.
+///
+/// # Errors
+/// When the database fails.
+pub fn choose_copies(db: &Connection, each_day: bool) -> Result<(), StoreError> {
+    set(db, COPIES, &each_day)
 }
 
 /// Chooses units.
@@ -46,9 +76,5 @@ fn chosen(db: &Connection) -> Result<Option<Units>, StoreError> {
 /// # Errors
 /// When the database fails.
 pub fn choose_units(db: &Connection, units: Units) -> Result<(), StoreError> {
-    let value = serde_json::to_string(&units)
-        .map_err(|why| StoreError::unreadable("the units".to_owned(), why))?;
-    db.prepare_cached(SET)?
-        .execute(named_params! { ":name": UNITS, ":value": value })?;
-    Ok(())
+    set(db, UNITS, &units)
 }

@@ -34,10 +34,19 @@ const BEFORE: &str = "
 const HISTORY: &str =
     "SELECT id, made_at, why FROM tank_revisions WHERE tank_id = :tank ORDER BY id DESC";
 const SET_REMOVED: &str = "UPDATE tanks SET removed_at = :removed WHERE id = :tank";
+const COUNT: &str = "SELECT count(*) FROM tanks";
+const EVERY_BODY: &str = "SELECT tank_id, id, tank FROM tank_revisions";
+const LATEST_BODIES: &str = "
+    SELECT t.id, r.id, r.tank FROM tanks t
+    JOIN tank_revisions r ON r.id = (SELECT max(id) FROM tank_revisions WHERE tank_id = t.id) ORDER BY t.id";
 const LOCK_EXISTS: &str = "SELECT id FROM tanks WHERE id = :tank";
+
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str = "SELECT t.id, r.id, r.made_at, r.why, r.tank, t.removed_at FROM tanks t JOIN tank_revisions r ON r.tank_id = t.id";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
+    EVERY,
     NEW,
     NEW_REVISION,
     LATEST,
@@ -48,6 +57,9 @@ pub(crate) const STATEMENTS: &[&str] = &[
     BEFORE,
     HISTORY,
     SET_REMOVED,
+    COUNT,
+    EVERY_BODY,
+    LATEST_BODIES,
     LOCK_EXISTS,
 ];
 
@@ -68,7 +80,7 @@ pub struct Revision {
     pub removed: bool,
 }
 
-fn from_row(row: &Row<'_>) -> Result<Revision, StoreError> {
+pub(crate) fn from_row(row: &Row<'_>) -> Result<Revision, StoreError> {
     let tank_id: TankId = row.get(0)?;
     let body: String = row.get(4)?;
     let tank = reed_core::document::stored_tank(&body)
@@ -141,34 +153,104 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
     )
 }
 
-/// Every tank that has not been put away, as it stands.
+/// Every tank that has not been put away, as it stands; without those that cannot be read, which
+/// [`unreadable`] tells.
 ///
 /// # Errors
 /// When the database fails.
 pub fn all(db: &Connection) -> Result<Vec<Revision>, StoreError> {
-    db.prepare_cached(ALL_LATEST)?
-        .query_and_then([], from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(ALL_LATEST)?
+            .query_and_then([], from_row)?,
+    )
 }
 
-/// Every tank that has been put away, the last first.
+/// Every tank that has been put away, the last first; without those that cannot be read.
 ///
 /// # Errors
 /// When the database fails.
 pub fn put_away(db: &Connection) -> Result<Vec<Revision>, StoreError> {
-    db.prepare_cached(ALL_REMOVED)?
-        .query_and_then([], from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(ALL_REMOVED)?
+            .query_and_then([], from_row)?,
+    )
 }
 
-/// Every revision of a tank, newest first.
+/// Every revision of a tank that can be read, newest first.
+///
+/// # Errors
+/// When the newest cannot be read, or the database fails.
+pub fn revisions(db: &Connection, id: TankId) -> Result<Vec<Revision>, StoreError> {
+    let mut statement = db.prepare_cached(REVISIONS)?;
+    let mut rows = statement.query_and_then(named_params! { ":tank": id }, from_row)?;
+    // An older one in its place would be taken for the tank as it stands.
+    let newest = rows.next().transpose()?;
+    let older = StoreError::readable(rows)?;
+    Ok(newest.into_iter().chain(older).collect())
+}
+
+/// A tank whose latest revision cannot be read. Everything else about it is kept.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Unreadable {
+    /// The tank.
+    pub tank_id: TankId,
+    /// Why.
+    pub why: String,
+    /// The latest of its revisions that can be read.
+    pub last_good: Option<Revision>,
+}
+
+/// The tanks whose latest revision cannot be read, those that were put away too.
 ///
 /// # Errors
 /// When the database fails.
-pub fn revisions(db: &Connection, id: TankId) -> Result<Vec<Revision>, StoreError> {
-    db.prepare_cached(REVISIONS)?
-        .query_and_then(named_params! { ":tank": id }, from_row)?
-        .collect()
+pub fn unreadable(db: &Connection) -> Result<Vec<Unreadable>, StoreError> {
+    let mut statement = db.prepare_cached(LATEST_BODIES)?;
+    let bodies: Vec<(TankId, String)> = statement
+        .query_map([], |row| Ok((row.get(0)?, row.get(2)?)))?
+        .collect::<Result<_, _>>()?;
+    let mut all = Vec::new();
+    for (tank_id, body) in bodies {
+        if let Err(why) = reed_core::document::stored_tank(&body) {
+            let revisions = db
+                .prepare_cached(REVISIONS)?
+                .query_and_then(named_params! { ":tank": tank_id }, from_row)?
+                .collect::<Vec<_>>();
+            all.push(Unreadable {
+                tank_id,
+                why: why.to_string(),
+                last_good: StoreError::readable(revisions.into_iter())?
+                    .into_iter()
+                    .next(),
+            });
+        }
+    }
+    Ok(all)
+}
+
+/// How many tanks there are, those that were put away too.
+///
+/// # Errors
+/// When the database fails.
+pub fn count(db: &Connection) -> Result<usize, StoreError> {
+    let count: u32 = db.prepare_cached(COUNT)?.query_row([], |row| row.get(0))?;
+    Ok(usize::try_from(count).unwrap_or(usize::MAX))
+}
+
+/// Fails with the first revision of any tank that cannot be read.
+pub(crate) fn all_readable(db: &Connection) -> Result<(), StoreError> {
+    let mut statement = db.prepare_cached(EVERY_BODY)?;
+    let mut rows = statement.query([])?;
+    while let Some(row) = rows.next()? {
+        let body: String = row.get(2)?;
+        if let Err(why) = reed_core::document::stored_tank(&body) {
+            let (tank, revision): (TankId, RevisionId) = (row.get(0)?, row.get(1)?);
+            return Err(StoreError::NotTaken(format!(
+                "records/tank_revisions.csv: revision {revision} of tank {tank} is no tank ({why})."
+            )));
+        }
+    }
+    Ok(())
 }
 
 /// One revision of a tank.

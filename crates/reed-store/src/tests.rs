@@ -54,6 +54,8 @@ fn every_statement_prepares_against_the_migrated_schema() {
     let (_folder, store) = store();
     let all = [
         tanks::STATEMENTS,
+        crate::sent::STATEMENTS,
+        crate::kept::STATEMENTS,
         cases::STATEMENTS,
         answers::STATEMENTS,
         crate::batches::STATEMENTS,
@@ -708,7 +710,7 @@ fn the_log_is_paged_narrowed_and_searched() {
             .read(|db| entries::page(db, wanted, most))
             .expect("read");
         let hours = |kept: entries::KeptEntry| WALL.duration_since(kept.entry.when.to).as_hours();
-        page.into_iter().map(hours).collect()
+        page.rows.into_iter().map(hours).collect()
     };
     assert_eq!(ages(&wanted, 3), [0, 1, 2]);
     let until = Wanted {
@@ -995,7 +997,7 @@ fn a_search_finds_the_same_whether_its_words_are_rare_or_common() {
         let found = store
             .read(|db| entries::page(db, &wanted, 60))
             .expect("read");
-        let found: Vec<DateTime> = found.iter().map(|kept| kept.entry.when.to).collect();
+        let found: Vec<DateTime> = found.rows.iter().map(|kept| kept.entry.when.to).collect();
         assert_eq!(found, expected, "{words} {named:?}");
     }
 }

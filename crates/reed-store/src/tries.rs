@@ -14,8 +14,11 @@ const FIND: &str =
 const SET_DROPPED: &str =
     "UPDATE tries SET dropped_at = :dropped WHERE tank_id = :tank AND id = :try";
 
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str = "SELECT id, name, moves, dropped_at FROM tries";
+
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[ADD, OF_TANK, FIND, SET_DROPPED];
+pub(crate) const STATEMENTS: &[&str] = &[EVERY, ADD, OF_TANK, FIND, SET_DROPPED];
 
 /// A try as kept.
 #[derive(Clone, Debug, PartialEq)]
@@ -30,7 +33,7 @@ pub struct KeptTry {
     pub is_dropped: bool,
 }
 
-fn from_row(row: &Row<'_>) -> Result<KeptTry, StoreError> {
+pub(crate) fn from_row(row: &Row<'_>) -> Result<KeptTry, StoreError> {
     let id: TryId = row.get(0)?;
     let moves: String = row.get(2)?;
     let moves = moves
@@ -66,9 +69,10 @@ pub fn add(
 /// # Errors
 /// When the database fails.
 pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<KeptTry>, StoreError> {
-    db.prepare_cached(OF_TANK)?
-        .query_and_then(named_params! { ":tank": tank }, from_row)?
-        .collect()
+    StoreError::readable(
+        db.prepare_cached(OF_TANK)?
+            .query_and_then(named_params! { ":tank": tank }, from_row)?,
+    )
 }
 
 /// One try, discarded or not.

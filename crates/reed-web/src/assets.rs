@@ -28,6 +28,15 @@ pub(crate) fn url(path: &str) -> String {
     format!("{MOUNT}/{}/{path}", version())
 }
 
+/// The addresses of what pages are made of, for browsers that keep them to open without a network.
+pub(crate) fn kept_by_browsers() -> Vec<String> {
+    // The worker is no part of a page.
+    Assets::iter()
+        .filter(|path| path != "js/worker.js")
+        .map(|path| url(&path))
+        .collect()
+}
+
 /// Tells one set of assets from any other: the beginnings of their hashes, put together. A debug
 /// build reads them from the disk: start it again to have browsers fetch what was changed.
 fn version() -> &'static str {
@@ -71,6 +80,8 @@ fn content_type(path: &str) -> &'static str {
         Some("js") => "text/javascript; charset=utf-8",
         Some("svg") => "image/svg+xml",
         Some("woff2") => "font/woff2",
+        Some("png") => "image/png",
+        Some("webmanifest") => "application/manifest+json",
         _ => "text/plain; charset=utf-8",
     }
 }

@@ -4,6 +4,8 @@ use jiff::civil::DateTime;
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, Zoned};
 
+use crate::visit;
+
 /// Where the time comes from.
 #[derive(Clone, Debug)]
 pub enum Clock {
@@ -24,9 +26,14 @@ pub struct Moment {
 }
 
 impl Clock {
-    /// Now.
+    /// Now; for what a page kept while the network was away, when it was typed.
     pub fn now(&self) -> Moment {
         let zoned = self.zoned();
+        let typed_at = visit::current(|visit| visit.kept.as_ref().map(|kept| kept.typed_at));
+        let zoned = match typed_at.flatten() {
+            Some(typed_at) => typed_at.to_zoned(zoned.time_zone().clone()),
+            None => zoned,
+        };
         Moment {
             wall: zoned.datetime(),
             utc: zoned.timestamp(),

@@ -6,7 +6,9 @@ use axum::response::{IntoResponse, Response};
 use reed_core::tank::Immovable;
 use reed_store::{Cause, StoreError};
 
+use crate::typed::Typed;
 use crate::view::Frame;
+use crate::visit;
 
 /// Why a page cannot be given.
 #[derive(Debug)]
@@ -17,6 +19,14 @@ pub(crate) enum PageError {
     Refused(String),
     /// Something was to be entered into the example.
     OnlyAnExample,
+    /// A page of elsewhere asked.
+    NotFromHere,
+    /// The passphrase was not given, or was changed since.
+    NotLoggedIn,
+    /// What a page kept was stored before: it may forget it.
+    SentBefore,
+    /// Nothing can be written, and why.
+    NotWritten(&'static str),
     /// Something failed that the keeper cannot mend; the log says what, and why, and why that.
     Failed(Cause),
 }
@@ -25,12 +35,22 @@ impl From<StoreError> for PageError {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound { .. } => Self::NotFound(error.to_string()),
-            StoreError::Closed { .. } | StoreError::AnotherOpen { .. } | StoreError::Stopped => {
-                Self::Refused(error.to_string())
-            }
-            StoreError::Sqlite { .. }
-            | StoreError::File { .. }
-            | StoreError::Busy
+            StoreError::Closed { .. }
+            | StoreError::AnotherOpen { .. }
+            | StoreError::Stopped
+            | StoreError::NotTaken(_) => Self::Refused(error.to_string()),
+            StoreError::SentBefore => Self::SentBefore,
+            StoreError::Damaged => Self::NotWritten(
+                "The records are damaged, and nothing is written to them until a copy is put back.",
+            ),
+            StoreError::Sqlite { .. } | StoreError::File { .. } => match error.why_not_written() {
+                Some(why) => {
+                    tracing::error!("{}", error.in_full());
+                    Self::NotWritten(why)
+                }
+                None => Self::Failed(error.into()),
+            },
+            StoreError::Busy
             | StoreError::Newer
             | StoreError::Migration(_)
             | StoreError::Unreadable { .. } => Self::Failed(error.into()),
@@ -51,6 +71,17 @@ struct ErrorPage {
     title: &'static str,
     words: String,
     hint: &'static str,
+    /// What was typed and not stored.
+    typed: Option<Typed>,
+}
+
+/// What a page of a failure says; with the answer, so that a layer can have it say more.
+#[derive(Clone, Debug)]
+pub(crate) struct Failure {
+    status: StatusCode,
+    title: &'static str,
+    words: String,
+    hint: &'static str,
 }
 
 impl IntoResponse for PageError {
@@ -68,6 +99,25 @@ impl IntoResponse for PageError {
                 words,
                 "Go back: nothing was changed.",
             ),
+            Self::NotFromHere => (
+                StatusCode::FORBIDDEN,
+                NOT_FROM_HERE,
+                ONLY_OWN_PAGES.to_owned(),
+                "Nothing was changed.",
+            ),
+            Self::NotLoggedIn => (
+                StatusCode::UNAUTHORIZED,
+                "The passphrase first",
+                "Nothing was stored: the passphrase was not given on this device, or was changed since.".to_owned(),
+                "Give the passphrase in another tab (the rounds ask for it), then send what you typed again here.",
+            ),
+            Self::SentBefore => return StatusCode::NO_CONTENT.into_response(),
+            Self::NotWritten(why) => (
+                StatusCode::INSUFFICIENT_STORAGE,
+                "It could not be stored",
+                why.to_owned(),
+                "Nothing is half stored.",
+            ),
             Self::OnlyAnExample => (
                 StatusCode::FORBIDDEN,
                 "Only an example",
@@ -76,35 +126,48 @@ impl IntoResponse for PageError {
             ),
             Self::Failed(cause) => {
                 tracing::error!("{}", in_full(&*cause));
+                let number = visit::current(|visit| visit.id.clone()).unwrap_or_default();
                 (
                     StatusCode::INTERNAL_SERVER_ERROR,
                     "Something failed",
-                    "Nothing you entered before was lost.".to_owned(),
-                    "Try once more. If it stays, the log says what happened.",
+                    format!(
+                        "Nothing you entered before was lost. The log of the program says what happened, under number {number}."
+                    ),
+                    "Try once more.",
                 )
             }
         };
-        ErrorPage::answer(status, title, words, hint)
-    }
-}
-
-impl ErrorPage {
-    fn answer(
-        status: StatusCode,
-        title: &'static str,
-        words: String,
-        hint: &'static str,
-    ) -> Response {
-        let page = Self {
-            frame: Frame::new("error", title),
+        Failure {
+            status,
             title,
             words,
             hint,
-        };
-        match page.render() {
-            Ok(html) => (status, axum::response::Html(html)).into_response(),
-            Err(_) => (status, title).into_response(),
         }
+        .page(None)
+    }
+}
+
+impl Failure {
+    /// Whether the same may be stored when it is sent again.
+    pub(crate) fn can_be_sent_again(&self) -> bool {
+        self.status.is_server_error() || self.status == StatusCode::UNAUTHORIZED
+    }
+
+    /// Its page, with what was typed.
+    pub(crate) fn page(&self, typed: Option<Typed>) -> Response {
+        let page = ErrorPage {
+            frame: Frame::new("error", self.title),
+            title: self.title,
+            words: self.words.clone(),
+            hint: self.hint,
+            typed,
+        };
+        let mut answer = match page.render() {
+            Ok(html) => (self.status, axum::response::Html(html)).into_response(),
+            Err(_) => (self.status, self.title).into_response(),
+        };
+        answer.extensions_mut().insert(self.clone());
+        answer
     }
 }
 
@@ -115,6 +178,9 @@ fn in_full(error: &dyn std::error::Error) -> String {
         format!("{words}: {cause}")
     })
 }
+
+const NOT_FROM_HERE: &str = "Not from here";
+const ONLY_OWN_PAGES: &str = "Only the program’s own pages may ask for this. Open the page itself and do it from there.";
 
 /// What the layers below pages refuse, in our words; they answer with a line of their own.
 pub(crate) async fn in_our_words(response: Response) -> Response {
@@ -129,8 +195,12 @@ pub(crate) async fn in_our_words(response: Response) -> Response {
     }
     let (title, words) = match status {
         StatusCode::FORBIDDEN => (
-            "Not from here",
-            "Only the program’s own pages may change something. Open the page itself and send it from there.",
+            NOT_FROM_HERE,
+            ONLY_OWN_PAGES,
+        ),
+        StatusCode::UNAUTHORIZED => (
+            "The passphrase first",
+            "It was not given on this device, or was changed since.",
         ),
         StatusCode::METHOD_NOT_ALLOWED => ("Not here", "Nothing can be sent to this address."),
         StatusCode::PAYLOAD_TOO_LARGE => (
@@ -151,12 +221,13 @@ pub(crate) async fn in_our_words(response: Response) -> Response {
         ),
         _ => return response,
     };
-    ErrorPage::answer(
+    Failure {
         status,
         title,
-        words.to_owned(),
-        "Go back: what you typed is still there.",
-    )
+        words: words.to_owned(),
+        hint: "Go back: what you typed is still there.",
+    }
+    .page(None)
 }
 
 /// For paths that no page has.

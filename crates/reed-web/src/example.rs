@@ -17,6 +17,8 @@ use crate::state::App;
 use crate::view::{Mood, draw};
 
 const PLACE: &str = "/example";
+/// Pages that stay where they are.
+const OWN: &[&str] = &["/data", "/at-the-tank"];
 
 /// Stands above every page of the example.
 const BANNER: &str = r#"<aside class="example-bar" aria-label="An example">An example, made up: look at everything, nothing is kept. <a href="/">Back to your own tanks</a></aside>"#;
@@ -80,6 +82,10 @@ fn moved(page: &str) -> String {
     let page = page
         .replace(&format!("=\"{PLACE}/example"), &format!("=\"{PLACE}"))
         .replace(&format!("=\"{PLACE}/assets/"), "=\"/assets/");
+    // Pages about the program itself are not about these tanks.
+    let page = OWN.iter().fold(page, |page, own| {
+        page.replace(&format!("=\"{PLACE}{own}\""), &format!("=\"{own}\""))
+    });
     match page.find("<main") {
         Some(at) => format!("{}{BANNER}{}", &page[..at], &page[at..]),
         None => page,

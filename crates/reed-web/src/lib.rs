@@ -8,34 +8,33 @@ mod assets;
 mod case_file;
 mod clock;
 mod error;
+mod everything;
 mod example;
 mod flows;
 mod forms;
+mod gate;
 mod imports;
 mod pages;
 mod picture;
+mod reach;
 mod revision_cache;
 mod router;
+mod server;
 mod state;
+mod typed;
 mod view;
+mod visit;
 
 use std::future::Future;
 
 pub use clock::{Clock, Moment};
+pub use everything::write_everything;
+pub use reach::Reach;
 pub use router::router;
+pub use server::Door;
 pub use state::App;
-use tokio::net::TcpListener;
 
-/// Serves the application on this socket until `stop` resolves; requests under way are finished.
-///
-/// # Errors
-/// When the socket fails.
-pub async fn run(
-    listener: TcpListener,
-    app: App,
-    stop: impl Future<Output = ()> + Send + 'static,
-) -> std::io::Result<()> {
-    axum::serve(listener, router(app))
-        .with_graceful_shutdown(stop)
-        .await
+/// Serves the application at these doors until `stop` resolves; requests under way are finished.
+pub async fn run(doors: Vec<Door>, app: App, stop: impl Future<Output = ()> + Send) {
+    server::serve(doors, router(app), stop).await;
 }

@@ -30,6 +30,14 @@ const MOST: usize = 400;
 pub(crate) struct RevisionCache(Mutex<HashMap<Key, Arc<Follows>>>);
 
 impl RevisionCache {
+    /// Forgets everything: other records came, in which a number stands for something else.
+    pub(crate) fn clear(&self) {
+        self.0
+            .lock()
+            .unwrap_or_else(PoisonError::into_inner)
+            .clear();
+    }
+
     /// What follows from a revision.
     pub(crate) fn of(&self, revision: &Revision, mood: Mood, stirring: Stirring) -> Arc<Follows> {
         let key = (revision.id, mood, stirring.bits());

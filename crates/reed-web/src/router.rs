@@ -1,50 +1,65 @@
 //! All routes and, in their order, the layers around them.
 
-use std::net::IpAddr;
 use std::time::Duration;
 
 use axum::Router;
 use axum::extract::{DefaultBodyLimit, MatchedPath, Request};
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
-use axum::middleware::{Next, from_fn, map_response};
-use axum::response::{IntoResponse as _, Response};
+use axum::middleware::{from_fn, from_fn_with_state, map_response};
+use axum::response::IntoResponse as _;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate as _};
 use tower_http::csrf::CsrfLayer;
 use tower_http::limit::RequestBodyLimitLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
-use tower_http::timeout::TimeoutLayer;
+use tower_http::timeout::{RequestBodyTimeoutLayer, TimeoutLayer};
 use tower_http::trace::TraceLayer;
 
 use crate::error::{PageError, in_our_words, no_such_page};
 use crate::state::App;
-use crate::{assets, example, pages};
+use crate::typed::with_what_was_typed;
+use crate::{assets, example, gate, pages, reach, visit};
 
 /// No form of the application comes near this.
 const LARGEST_BODY: usize = 1024 * 1024;
 
 /// Scripts, styles and fonts from here alone, nothing inline, nobody frames us.
-const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; \
+const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; manifest-src 'self'; worker-src 'self'; \
      connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+
+/// Most of what is asked for takes hundredths of a second.
+const PAGE: Duration = Duration::from_secs(10);
+/// A photo over a weak network, years of a probe, all records.
+const LONG: Duration = Duration::from_secs(15 * 60);
+/// A sender that sends nothing for so long has gone.
+const PAUSE: Duration = Duration::from_secs(20);
 
 /// The whole application.
 pub fn router(app: App) -> Router {
     let example = app
         .example()
         .map(|example| example::routes(pages::routes().fallback(no_such_page), example));
+    let within = |time| TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, time);
+    let up_to = |bytes| RequestBodyLimitLayer::new(bytes);
+    let quick = Router::new()
+        .merge(pages::routes())
+        .merge(pages::own())
+        .layer(up_to(LARGEST_BODY))
+        .layer(within(PAGE));
+    let long = Router::new()
+        .merge(pages::uploads().layer(up_to(pages::import::LARGEST_UPLOAD)))
+        .merge(pages::sheets().layer(up_to(pages::tank::log::bring::LARGEST_SHEET)))
+        .merge(pages::pictures().layer(up_to(pages::tank::log::photos::LARGEST_UPLOAD)))
+        .merge(pages::data::routes().layer(up_to(LARGEST_BODY)))
+        .merge(pages::data::uploads().layer(up_to(pages::data::LARGEST_ARCHIVE)))
+        .layer(within(LONG));
     let pages = Router::new()
-        .merge(pages::routes().layer(RequestBodyLimitLayer::new(LARGEST_BODY)))
-        .merge(pages::uploads().layer(RequestBodyLimitLayer::new(pages::import::LARGEST_UPLOAD)))
-        .merge(pages::sheets().layer(RequestBodyLimitLayer::new(
-            pages::tank::log::bring::LARGEST_SHEET,
-        )))
-        .merge(pages::pictures().layer(RequestBodyLimitLayer::new(
-            pages::tank::log::photos::LARGEST_UPLOAD,
-        )))
+        .merge(quick)
+        .merge(long)
         .fallback(no_such_page)
-        .with_state(app)
-        .merge(example.unwrap_or_default())
+        .with_state(app.clone())
+        .merge(example.unwrap_or_default().layer(within(PAGE)))
         // Innermost first: a panic becomes a page before it is compressed or timed.
         .layer(CatchPanicLayer::custom(
             |_: Box<dyn std::any::Any + Send>| {
@@ -52,14 +67,13 @@ pub fn router(app: App) -> Router {
             },
         ))
         .layer(DefaultBodyLimit::disable())
-        .layer(TimeoutLayer::with_status_code(
-            StatusCode::SERVICE_UNAVAILABLE,
-            Duration::from_secs(10),
-        ))
+        .layer(RequestBodyTimeoutLayer::new(PAUSE))
         // Writes only from our own pages.
         .layer(CsrfLayer::new())
+        .layer(from_fn_with_state(app.clone(), gate::only_who_may))
         // What the layers above refuse is a page too.
         .layer(map_response(in_our_words))
+        .layer(from_fn(with_what_was_typed))
         .layer(CompressionLayer::new())
         // Pages show what the database holds now; a copy from before is wrong, also after "back".
         .layer(SetResponseHeaderLayer::if_not_present(
@@ -73,7 +87,9 @@ pub fn router(app: App) -> Router {
         .merge(pages)
         .merge(assets)
         // A page of somebody else’s that made its own name point here is told nothing.
-        .layer(from_fn(to_this_machine_alone))
+        .layer(from_fn_with_state(app.clone(), reach::under_own_names))
+        .layer(TraceLayer::new_for_http().make_span_with(span))
+        .layer(from_fn_with_state(app, visit::numbered))
         .layer(fixed_header(
             header::CONTENT_SECURITY_POLICY,
             CONTENT_SECURITY,
@@ -92,58 +108,16 @@ pub fn router(app: App) -> Router {
             HeaderName::from_static("permissions-policy"),
             "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
         ))
-        .layer(TraceLayer::new_for_http().make_span_with(span))
-}
-
-/// Refuses what is asked under a name that is not this machine's own, or by a page of elsewhere.
-async fn to_this_machine_alone(request: Request, next: Next) -> Response {
-    match stranger(&request) {
-        None => next.run(request).await,
-        Some(name) => PageError::Refused(format!(
-            "this program answers on this machine alone, at localhost, and not as or to “{name}”"
-        ))
-        .into_response(),
-    }
-}
-
-/// The name that is not this machine's, under which or from whose page something is asked. Browsers
-/// send both; what has none comes from no browser.
-fn stranger(request: &Request) -> Option<String> {
-    let said = |name: HeaderName| {
-        let value = request.headers().get(name);
-        value
-            .and_then(|value| value.to_str().ok())
-            .unwrap_or_default()
-    };
-    // Sockets are asked for by GET, which pages of elsewhere may send.
-    let origin = said(header::ORIGIN);
-    let origin = origin.split_once("://").map_or(origin, |(_, host)| host);
-    [said(header::HOST), origin]
-        .into_iter()
-        .find(|name| !is_this_machine(name))
-        .map(str::to_owned)
-}
-
-/// A name of this machine alone, with or without a port; or none.
-fn is_this_machine(host: &str) -> bool {
-    let name = match host.rsplit_once(':') {
-        Some((name, port)) if port.bytes().all(|digit| digit.is_ascii_digit()) => name,
-        _ => host,
-    };
-    let name = name.trim_start_matches('[').trim_end_matches(']');
-    name.is_empty()
-        || name.eq_ignore_ascii_case("localhost")
-        || name
-            .parse::<IpAddr>()
-            .is_ok_and(|address| address.is_loopback())
 }
 
 /// What the log says beside everything that happens while a request is answered: the route, under
 /// which requests of a kind can be counted, and the path, which holds the ids.
 fn span(request: &Request) -> tracing::Span {
     let route = request.extensions().get::<MatchedPath>();
+    let visit = request.extensions().get::<visit::Visit>();
     tracing::error_span!(
         "request",
+        id = visit.map_or("", |visit| &*visit.id),
         method = %request.method(),
         route = route.map_or("none", MatchedPath::as_str),
         path = request.uri().path(),
@@ -152,38 +126,4 @@ fn span(request: &Request) -> tracing::Span {
 
 fn fixed_header(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {
     SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::is_this_machine;
-
-    #[test]
-    fn only_names_of_this_machine_are_its_own() {
-        for own in [
-            "",
-            "localhost",
-            "LOCALHOST:8737",
-            "127.0.0.1",
-            "127.0.0.1:80",
-            "127.8.8.8:1",
-            "[::1]",
-            "[::1]:8737",
-        ] {
-            assert!(is_this_machine(own), "{own}");
-        }
-        for other in [
-            "evil.example",
-            "evil.example:8737",
-            "localhost.evil.example",
-            "192.168.1.7:8737",
-            "0.0.0.0",
-            "[::]:1",
-            "127.0.0.1.evil.example:8737",
-            "localhost:8737:8737",
-            "::ffff:1.2.3.4",
-        ] {
-            assert!(!is_this_machine(other), "{other}");
-        }
-    }
 }

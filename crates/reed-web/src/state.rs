@@ -5,15 +5,20 @@ use std::sync::Arc;
 use reed_core::flow::Facts;
 use reed_core::tank::Tank;
 use reed_core::units::Units;
+use reed_store::access::Access;
 use reed_store::photos::Folder;
-use reed_store::{Connection, Store, StoreError, Transaction, settings};
+use reed_store::{Connection, Store, StoreError, Transaction, sent, settings};
 use tokio::sync::Semaphore;
 
 use crate::clock::Clock;
 use crate::error::PageError;
 use crate::flows::{Flow, Flows};
+use crate::gate::Guesses;
 use crate::imports::Imports;
+use crate::pages::KnownCases;
+use crate::reach::Reach;
 use crate::revision_cache::RevisionCache;
+use crate::visit;
 
 /// Most who may watch water while they move things; each takes up to a tenth of a processor.
 const LIVE_SESSIONS: usize = 6;
@@ -27,6 +32,8 @@ pub struct App {
     /// Made-up tanks to look at.
     example: Option<Arc<Store>>,
     follows: Arc<RevisionCache>,
+    /// Cases that were weighed.
+    cases: Arc<KnownCases>,
     /// Room for water that is moved while somebody watches.
     live: Arc<Semaphore>,
     /// One permit: searches run one at a time.
@@ -35,21 +42,44 @@ pub struct App {
     pictures: Arc<Semaphore>,
     /// Files that are being brought in.
     imports: Arc<Imports>,
+    /// Who may come in.
+    access: Arc<Access>,
+    guesses: Arc<Guesses>,
+    /// One permit: passphrases are compared one at a time, each takes some memory.
+    comparing: Arc<Semaphore>,
+    reach: Arc<Reach>,
+    /// One permit: everything is written or taken in once at a time.
+    everything: Arc<Semaphore>,
 }
 
 impl App {
     /// The application over this store and clock.
     pub fn new(store: Arc<Store>, clock: Clock) -> Self {
         Self {
+            access: Arc::new(Access::beside(store.path())),
             store,
             clock,
             flows: None,
             example: None,
             follows: Arc::default(),
+            cases: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
             pictures: Arc::new(Semaphore::new(1)),
             imports: Arc::default(),
+            guesses: Arc::default(),
+            comparing: Arc::new(Semaphore::new(1)),
+            reach: Arc::default(),
+            everything: Arc::new(Semaphore::new(1)),
+        }
+    }
+
+    /// The same, reached from there.
+    #[must_use]
+    pub fn reached(self, reach: Reach) -> Self {
+        Self {
+            reach: Arc::new(reach),
+            ..self
         }
     }
 
@@ -90,6 +120,11 @@ impl App {
         Arc::clone(&self.follows)
     }
 
+    /// Cases that were weighed.
+    pub(crate) fn cases(&self) -> Arc<KnownCases> {
+        Arc::clone(&self.cases)
+    }
+
     /// The seats of those who watch water while they move things; without one the page settles step
     /// by step.
     pub(crate) fn live_seats(&self) -> Arc<Semaphore> {
@@ -114,6 +149,46 @@ impl App {
     /// Files that are being brought in.
     pub(crate) fn imports(&self) -> &Imports {
         &self.imports
+    }
+
+    /// Who may come in.
+    pub(crate) fn access(&self) -> Arc<Access> {
+        Arc::clone(&self.access)
+    }
+
+    /// A passphrase is asked for. A file that cannot be read lets nobody in either.
+    pub(crate) fn has_passphrase(&self) -> bool {
+        self.access.is_needed().unwrap_or(true)
+    }
+
+    /// How often somebody may guess at it.
+    pub(crate) fn guesses(&self) -> &Guesses {
+        &self.guesses
+    }
+
+    /// One permit: passphrases are compared one at a time.
+    pub(crate) fn comparing(&self) -> Arc<Semaphore> {
+        Arc::clone(&self.comparing)
+    }
+
+    /// From where the program can be reached.
+    pub(crate) fn reach(&self) -> &Reach {
+        &self.reach
+    }
+
+    /// One permit: everything is written or taken in once at a time.
+    pub(crate) fn everything(&self) -> Arc<Semaphore> {
+        Arc::clone(&self.everything)
+    }
+
+    /// The open database, for what concerns all of it.
+    pub(crate) fn store(&self) -> Arc<Store> {
+        Arc::clone(&self.store)
+    }
+
+    /// Forgets what followed from records that are there no more.
+    pub(crate) fn start_over(&self) {
+        self.follows.clear();
     }
 
     /// The flow model, unless the program runs without it.
@@ -150,7 +225,29 @@ impl App {
         write: impl FnOnce(&Transaction<'_>) -> Result<T, StoreError> + Send + 'static,
     ) -> Result<T, PageError> {
         let store = Arc::clone(&self.store);
-        blocking(move || store.write(write)).await
+        // What a page kept while the network was away is stored once, however often it comes.
+        let kept = visit::current(|visit| visit.kept.clone())
+            .flatten()
+            .filter(|kept| kept.notes_first());
+        let now = self.clock.now().utc;
+        blocking(move || {
+            store.write(|db| {
+                if let Some(kept) = &kept {
+                    sent::note(db, &kept.id, now)?;
+                }
+                write(db)
+            })
+        })
+        .await
+    }
+
+    /// Does something that blocks, off the async threads.
+    pub(crate) async fn blocking<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&Store) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, PageError> {
+        let store = Arc::clone(&self.store);
+        blocking(move || work(&store)).await
     }
 }
 

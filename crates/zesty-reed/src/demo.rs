@@ -32,7 +32,7 @@ pub(crate) fn open(folder: &Path, fresh: bool) -> anyhow::Result<Arc<Store>> {
         forget(folder, "zesty-reed.db")?;
     }
     let store = serve::open(folder)?;
-    if store.read(tanks::all)?.is_empty() {
+    if store.read(tanks::count)? == 0 {
         fill(&store, &Zoned::now())?;
     }
     Ok(store)

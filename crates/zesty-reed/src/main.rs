@@ -4,10 +4,12 @@ mod demo;
 mod diagnose;
 mod evaluate;
 mod flow;
+mod passphrase;
 mod records;
 mod serve;
 
 use std::io::{ErrorKind, Write as _};
+use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -35,9 +37,35 @@ enum Command {
     Serve {
         #[command(flatten)]
         serving: Serving,
-        /// Make no copy each day in the folder `backups`.
+        /// Make no copy each day in the folder `backups`, whatever is chosen on the page “Your data”.
         #[arg(long)]
         without_copies: bool,
+    },
+    /// Set the passphrase that is asked for before any page is shown; the first line of the input
+    /// where that is no terminal. Whoever was logged in is asked again.
+    Passphrase {
+        /// Ask for none any more. Other machines are then not listened to.
+        #[arg(long)]
+        remove: bool,
+        /// Folder of the data; by default `reed-data`.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
+    /// Write everything as one zip file of open formats: sheets, documents, pictures.
+    Export {
+        /// The file; by default one with the date in the current folder.
+        file: Option<PathBuf>,
+        /// Folder of the data; by default `reed-data`.
+        #[arg(long)]
+        data: Option<PathBuf>,
+    },
+    /// Take such a zip file in, where no tank is yet.
+    TakeIn {
+        /// The file.
+        file: PathBuf,
+        /// Folder of the data; by default `reed-data`.
+        #[arg(long)]
+        data: Option<PathBuf>,
     },
     /// Look through all records: whether every page of the file and every link in it is sound.
     Check {
@@ -108,6 +136,19 @@ struct Serving {
     /// Port on this machine; 0 for any free one.
     #[arg(long, default_value_t = 8737)]
     port: u16,
+    /// Address and port to listen on besides, such as 0.0.0.0:8738 for all of the network; as often
+    /// as there are any. Needs a passphrase, unless it is of this machine alone.
+    #[arg(long, value_name = "ADDRESS:PORT")]
+    listen: Vec<SocketAddr>,
+    /// A name under which other machines know this one, such as reed.lan; as often as there are any.
+    #[arg(long, value_name = "NAME")]
+    name: Vec<String>,
+    /// Encrypt what goes over the addresses of `--listen`: the certificate, a PEM file.
+    #[arg(long, value_name = "FILE", requires = "key")]
+    certificate: Option<PathBuf>,
+    /// The key of the certificate, a PEM file.
+    #[arg(long, value_name = "FILE", requires = "certificate")]
+    key: Option<PathBuf>,
     /// Do not compute where the water goes: for machines that have no processor to spare.
     #[arg(long)]
     without_flow: bool,
@@ -132,6 +173,14 @@ fn print(text: &str) -> anyhow::Result<()> {
     }
 }
 
+/// Where the data to be served are.
+fn folder_of(serving: &Serving, otherwise: &str) -> PathBuf {
+    serving
+        .data
+        .clone()
+        .unwrap_or_else(|| PathBuf::from(otherwise))
+}
+
 /// Where one's own data are.
 fn data_folder(said: Option<PathBuf>) -> PathBuf {
     said.unwrap_or_else(|| PathBuf::from("reed-data"))
@@ -141,34 +190,26 @@ fn data_folder(said: Option<PathBuf>) -> PathBuf {
 fn run(command: Command) -> anyhow::Result<String> {
     match command {
         Command::Demo { fresh, serving } => {
-            let folder = serving.data.unwrap_or_else(|| PathBuf::from("demo-data"));
+            let folder = folder_of(&serving, "demo-data");
             let _lock = serve::Lock::take(&folder)?;
-            serve::run(
-                &demo::open(&folder, fresh)?,
-                None,
-                serving.port,
-                !serving.without_flow,
-                false,
-            )?;
+            let store = demo::open(&folder, fresh)?;
+            serve::run(&store, None, &serving, false)?;
             Ok(String::new())
         }
         Command::Serve {
             serving,
             without_copies,
         } => {
-            let folder = data_folder(serving.data);
+            let folder = folder_of(&serving, "reed-data");
             let _lock = serve::Lock::take(&folder)?;
-            records::are_sound(&folder)?;
-            let store = serve::open(&folder)?;
-            serve::run(
-                &store,
-                Some(demo::example(&folder)?),
-                serving.port,
-                !serving.without_flow,
-                !without_copies,
-            )?;
+            let store = records::open(&folder)?;
+            let example = demo::example(&folder)?;
+            serve::run(&store, Some(example), &serving, !without_copies)?;
             Ok(String::new())
         }
+        Command::Passphrase { remove, data } => passphrase::run(&data_folder(data), remove),
+        Command::Export { file, data } => records::export(&data_folder(data), file),
+        Command::TakeIn { file, data } => records::take_in(&data_folder(data), &file),
         Command::Check { data } => records::check(&data_folder(data)),
         Command::Backup { file, data } => records::backup(&data_folder(data), file),
         Command::Restore { file, data } => records::restore(&data_folder(data), &file),

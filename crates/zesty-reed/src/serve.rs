@@ -1,20 +1,23 @@
 //! Serving the application on this machine.
 
 use std::fs::{File, TryLockError};
-use std::net::Ipv4Addr;
+use std::net::{IpAddr, Ipv4Addr, SocketAddr, UdpSocket};
 use std::path::Path;
 use std::sync::Arc;
 use std::time::Duration;
 
 use anyhow::Context;
-use reed_store::{Store, nightly};
-use reed_web::{App, Clock};
+use reed_store::access::Access;
+use reed_store::{Store, StoreError, nightly, settings};
+use reed_web::{App, Clock, Door, Reach};
 use tokio::net::TcpListener;
 use tokio::sync::watch;
 use tracing_subscriber::Layer as _;
 use tracing_subscriber::filter::{LevelFilter, Targets};
 use tracing_subscriber::layer::SubscriberExt as _;
 use tracing_subscriber::util::SubscriberInitExt as _;
+
+use crate::Serving;
 
 /// The database of a folder.
 pub(crate) const DATABASE: &str = "zesty-reed.db";
@@ -50,7 +53,7 @@ impl Lock {
 }
 
 /// Makes a folder that nobody else on this machine can read; one that is there stays as it is.
-fn make_private(folder: &Path) -> std::io::Result<()> {
+pub(crate) fn make_private(folder: &Path) -> std::io::Result<()> {
     let mut builder = std::fs::DirBuilder::new();
     builder.recursive(true);
     #[cfg(unix)]
@@ -70,25 +73,24 @@ pub(crate) fn open_file(file: &Path) -> anyhow::Result<Arc<Store>> {
     })?))
 }
 
-/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, with or without the
-/// flow of tanks computed in the background, and with or without a copy each day.
+/// Serves until Ctrl-C or a termination signal; with made-up tanks to look at, and with or without a
+/// copy each day.
 pub(crate) fn run(
     store: &Arc<Store>,
     example: Option<Arc<Store>>,
-    port: u16,
-    with_flow: bool,
+    serving: &Serving,
     with_copies: bool,
 ) -> anyhow::Result<()> {
     log_to_stderr();
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(async {
-        let listener = listen(port).await?;
-        println!(
-            "Zesty Reed is at http://{} (Ctrl-C stops it)",
-            listener.local_addr()?
-        );
-        let app = App::new(Arc::clone(store), Clock::System);
-        let app = if with_flow { app.with_flows() } else { app };
+        let (doors, reach) = doors(store, serving).await?;
+        let app = App::new(Arc::clone(store), Clock::System).reached(reach);
+        let app = if serving.without_flow {
+            app
+        } else {
+            app.with_flows()
+        };
         let app = if let Some(example) = example {
             app.with_example(example)
         } else {
@@ -109,7 +111,7 @@ pub(crate) fn run(
             let _ = told.wait_for(|is| *is).await;
         };
         tokio::select! {
-            served = reed_web::run(listener, app, asked(told.clone())) => served?,
+            () = reed_web::run(doors, app, asked(told.clone())) => {}
             // A request that is half sent, or a computation that nobody can wait for.
             () = async { asked(told).await; tokio::time::sleep(GRACE).await } => {}
         }
@@ -117,10 +119,102 @@ pub(crate) fn run(
     });
     // Threads that still compute end with the program; what they were writing rolls back.
     runtime.shutdown_background();
-    if let Err(error) = store.close() {
+    if store.damage().is_empty()
+        && let Err(error) = store.close()
+    {
         tracing::warn!(%error, "the log beside the database stays; it is read at the next start");
     }
     served
+}
+
+/// Opens every address that is listened on, and says where they are.
+async fn doors(store: &Store, serving: &Serving) -> anyhow::Result<(Vec<Door>, Reach)> {
+    let beyond: Vec<SocketAddr> = serving
+        .listen
+        .iter()
+        .copied()
+        .filter(|address| !address.ip().is_loopback())
+        .collect();
+    if !beyond.is_empty() && !Access::beside(store.path()).is_needed()? {
+        let folder = store.path().parent().unwrap_or(Path::new("."));
+        anyhow::bail!(
+            "Other machines would come in at {} without being asked. Set a passphrase first: zesty-reed passphrase --data {}",
+            beyond[0],
+            folder.display()
+        );
+    }
+    let listener = listen(serving.port).await?;
+    println!(
+        "Zesty Reed is at http://{} (Ctrl-C stops it)",
+        listener.local_addr()?
+    );
+    let mut doors = vec![Door::in_clear(listener)];
+    let mut reach = Reach {
+        addresses: Vec::new(),
+        names: serving.name.clone(),
+        is_beyond: !beyond.is_empty(),
+        is_by_tls: serving.certificate.is_some(),
+    };
+    for address in &serving.listen {
+        let listener = TcpListener::bind(address)
+            .await
+            .with_context(|| format!("{address} cannot be listened on"))?;
+        let port = listener.local_addr()?.port();
+        let (door, scheme) = match (&serving.certificate, &serving.key) {
+            (Some(certificate), Some(key)) => {
+                let door = Door::by_tls(listener, certificate, key).with_context(|| {
+                    format!(
+                        "{} and {} cannot be used as certificate and key",
+                        certificate.display(),
+                        key.display()
+                    )
+                })?;
+                (door, "https")
+            }
+            _ => (Door::in_clear(listener), "http"),
+        };
+        doors.push(door);
+        let hosts = serving.name.iter().cloned();
+        for host in hosts.chain(as_seen(address.ip())) {
+            let url = format!("{scheme}://{host}:{port}");
+            println!("  and at {url}");
+            if !address.ip().is_loopback() {
+                reach.addresses.push(url);
+            }
+        }
+    }
+    if reach.is_beyond && !reach.is_by_tls {
+        println!(
+            "  Not encrypted: whoever listens on the network can read along. --certificate and --key change that."
+        );
+    }
+    Ok((doors, reach))
+}
+
+/// How other machines see an address; of “all of them” the one by which this machine reaches others.
+fn as_seen(address: IpAddr) -> Option<String> {
+    let seen = if address.is_unspecified() {
+        outward(address.is_ipv4())?
+    } else {
+        address
+    };
+    Some(match seen {
+        IpAddr::V4(address) => address.to_string(),
+        IpAddr::V6(address) => format!("[{address}]"),
+    })
+}
+
+/// The address by which this machine would reach others. Nothing is sent: the addresses that it is
+/// asked about are set aside for documentation (RFC 5737 and 3849).
+fn outward(is_v4: bool) -> Option<IpAddr> {
+    let (own, other) = if is_v4 {
+        ("0.0.0.0:0", "192.0.2.1:9")
+    } else {
+        ("[::]:0", "[2001:db8::1]:9")
+    };
+    let socket = UdpSocket::bind(own).ok()?;
+    socket.connect(other).ok()?;
+    Some(socket.local_addr().ok()?.ip())
 }
 
 /// Makes a copy of each day on which the program runs.
@@ -129,7 +223,12 @@ async fn copy_each_day(store: Arc<Store>) {
     loop {
         let store = Arc::clone(&store);
         let made = tokio::task::spawn_blocking(move || {
-            nightly::keep(store.path(), jiff::Zoned::now().date())
+            // A file that is damaged has no copy made, and one that was put back is sound.
+            let is_wanted = store.damage().is_empty() && store.read(settings::makes_copies)?;
+            if is_wanted {
+                nightly::keep(store.path(), jiff::Zoned::now().date())?;
+            }
+            Ok::<_, StoreError>(())
         });
         if let Ok(Err(error)) = made.await {
             tracing::error!(%error, "no copy of today was made");

@@ -1,12 +1,17 @@
 //! The pages. To add one: its file and template, its `mod` and its line in [`routes`].
 
 mod case;
+pub(crate) mod data;
 mod handbook;
 mod ids;
 pub(crate) mod import;
+pub(crate) mod login;
+mod near;
 mod rounds;
 mod settings;
 pub(crate) mod tank;
+
+pub(crate) use case::KnownCases;
 
 use axum::Router;
 
@@ -25,6 +30,11 @@ pub(crate) fn sheets() -> Router<App> {
 /// Addresses that take pictures.
 pub(crate) fn pictures() -> Router<App> {
     tank::log::photos::uploads()
+}
+
+/// Pages about the program itself, which the example has none of its own of.
+pub(crate) fn own() -> Router<App> {
+    Router::new().merge(login::routes()).merge(near::routes())
 }
 
 /// Every other page.

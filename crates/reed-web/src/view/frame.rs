@@ -3,6 +3,7 @@
 use reed_store::TankId;
 
 use crate::assets;
+use crate::visit;
 
 /// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds
 /// for that page alone.
@@ -29,6 +30,9 @@ pub(crate) struct Frame {
     pub(crate) app: String,
     pub(crate) alpine: String,
     pub(crate) icon: String,
+    pub(crate) manifest: String,
+    /// The records are damaged: nothing is stored.
+    pub(crate) is_damaged: bool,
 }
 
 impl Frame {
@@ -57,6 +61,8 @@ impl Frame {
             app: assets::url("js/app.js"),
             alpine: assets::url("vendor/alpine-csp-3.17.4.min.js"),
             icon: assets::url("img/icon.svg"),
+            manifest: assets::url("manifest.webmanifest"),
+            is_damaged: visit::current(|visit| visit.is_damaged).unwrap_or_default(),
         }
     }
 

@@ -15,7 +15,7 @@ pub(crate) use chart::{
 };
 pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet, silhouette};
 pub(crate) use frame::{Frame, Tab};
-pub(crate) use number::{hours, percent, since, when, when_of};
+pub(crate) use number::{bytes, hours, percent, since, when, when_of};
 pub(crate) use opened::Opened;
 pub(crate) use reading_form::{Keeper, ReadingForm};
 pub(crate) use sketch::{sketch, sketch_symbols};

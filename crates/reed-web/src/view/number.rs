@@ -36,6 +36,25 @@ pub(crate) fn when(at: DateTime, now: DateTime) -> String {
     }
 }
 
+/// How large a file is, roughly.
+pub(crate) fn bytes(many: u64) -> String {
+    const UNITS: [&str; 4] = ["kB", "MB", "GB", "TB"];
+    let mut size = many as f64 / 1000.0;
+    let mut unit = UNITS[0];
+    for larger in &UNITS[1..] {
+        if size < 999.5 {
+            break;
+        }
+        size /= 1000.0;
+        unit = larger;
+    }
+    if size < 9.95 {
+        format!("{size:.1} {unit}")
+    } else {
+        format!("{size:.0} {unit}")
+    }
+}
+
 /// When something happened, as exactly as that is known.
 pub(crate) fn when_of(known: &When, now: DateTime) -> String {
     if known.is_exact() && (known.from.year() == now.year() || known.from > now) {
@@ -59,8 +78,22 @@ pub(crate) fn hours(reaches: Reaches) -> String {
 
 #[cfg(test)]
 mod tests {
-    use super::{percent, since, when};
+    use super::{bytes, percent, since, when};
     use jiff::civil::date;
+
+    #[test]
+    fn sizes_are_rounded_to_what_is_worth_telling() {
+        for (many, words) in [
+            (0, "0.0 kB"),
+            (1234, "1.2 kB"),
+            (999_499, "999 kB"),
+            (999_500, "1.0 MB"),
+            (12_345_678, "12 MB"),
+            (7_000_000_000, "7.0 GB"),
+        ] {
+            assert_eq!(bytes(many), words);
+        }
+    }
 
     #[test]
     fn nothing_is_ever_certain() {

@@ -90,14 +90,15 @@ pub(super) async fn choose(
     let change = change::by_id(&input.change).ok_or_else(|| {
         PageError::Refused(format!("“{}” is no change of this program.", input.change))
     })?;
-    let weighed = weigh(&app, case).await?;
+    let weighed = weigh(&app, case, None).await?;
     if weighed.file.choice().is_some() {
         return Err(PageError::Refused(
             "A change is under way in this case. Finish or drop it first: one at a time tells what helped.".to_owned(),
         ));
     }
-    let plan = weighed.plans.into_iter().find(|plan| plan.change == change);
+    let plan = weighed.plans.iter().find(|plan| plan.change == change);
     let plan = plan
+        .cloned()
         .ok_or_else(|| PageError::Refused(format!("“{}” does not fit this tank.", change.title)))?;
     let now = app.clock.now().utc;
     app.write(move |db| {

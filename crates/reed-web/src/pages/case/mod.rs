@@ -6,10 +6,13 @@ mod answers;
 mod changes;
 mod evidence;
 mod fit;
+mod known;
 mod next;
 mod none;
 mod past;
 mod summary;
+
+use std::sync::Arc;
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -29,6 +32,8 @@ use self::answers::LONGER_AGO;
 use self::changes::{ChoiceView, PlanView, PlansView};
 use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
+use self::known::Key;
+pub(crate) use self::known::KnownCases;
 use self::next::{NextView, Strip};
 use super::ids::Id;
 use crate::case_file::{CaseFile, CaseStage};
@@ -227,19 +232,17 @@ struct Weighed {
     advice: Advice,
     now: reed_core::outlook::forecast::Forecast,
     plans: Vec<Plan>,
-    /// What the keeper asks about.
-    asked: Asked,
 }
 
 impl Weighed {
     /// Weighs a case; the fault that was asked about is explained too.
-    fn of(file: CaseFile, asked: Asked, moment: &Moment) -> Self {
+    fn of(file: CaseFile, why: Option<&'static Fault>, moment: &Moment) -> Self {
         let case = file.as_seen(moment.wall);
         let differential = Differential::of(&case);
         let those: Vec<_> = differential
             .suspects
             .iter()
-            .filter(|suspect| Some(suspect.fault) == asked.fault())
+            .filter(|suspect| Some(suspect.fault) == why)
             .collect();
         let account = differential.account(&those);
         let outlook = differential.outlook(&case);
@@ -254,7 +257,6 @@ impl Weighed {
             advice,
             now,
             plans,
-            asked,
         }
     }
 }
@@ -329,7 +331,13 @@ impl SuspicionView {
 }
 
 impl CasePage {
-    fn of(weighed: &Weighed, moment: &Moment, clock: &Clock, refused: Option<Refused>) -> Self {
+    fn of(
+        weighed: &Weighed,
+        asked: &Asked,
+        moment: &Moment,
+        clock: &Clock,
+        refused: Option<Refused>,
+    ) -> Self {
         let Weighed {
             file,
             differential,
@@ -357,7 +365,7 @@ impl CasePage {
         let drawing = drawing(weighed, distress);
         let (choice, earlier) = choices(file, proof, &keeper, moment);
         let silent = stage == CaseStage::Looking && file.is_silent(observed);
-        let next = NextView::of(stage, weighed, moment);
+        let next = NextView::of(stage, weighed, &asked.check, moment);
         Self {
             frame: Frame::new("case", format!("{headline}: {}, case {case}", tank.name)).of_tank(
                 file.case.tank_id,
@@ -396,7 +404,7 @@ impl CasePage {
             strip: Strip::of(&next),
             next,
             silent,
-            asking: weighed.asked.asking.clone().answered(file),
+            asking: asked.asking.clone().answered(file),
             known: KnownView::of(file, observed, moment),
             reading_form,
             suspicion: SuspicionView::of(weighed, silent),
@@ -404,7 +412,7 @@ impl CasePage {
             choice,
             earlier,
             summary: summary::of(weighed, moment),
-            why_not: WhyNot::of(differential, account, weighed.asked.fault()),
+            why_not: WhyNot::of(differential, account, asked.fault()),
             history: evidence::history(file, clock, moment),
         }
     }
@@ -454,19 +462,22 @@ fn choices(
     (present, earlier)
 }
 
-async fn weigh(app: &App, id: CaseId) -> Result<Weighed, PageError> {
-    weigh_asked(app, id, Asked::default()).await
-}
-
-async fn weigh_asked(app: &App, id: CaseId, asked: Asked) -> Result<Weighed, PageError> {
-    let clock = app.clock.clone();
+/// A case with everything computed about it; the fault that the keeper has in mind is explained too.
+async fn weigh(
+    app: &App,
+    id: CaseId,
+    why: Option<&'static Fault>,
+) -> Result<Arc<Weighed>, PageError> {
+    let (clock, known) = (app.clock.clone(), app.cases());
+    let now = clock.now();
     let weighed = app
-        .read(move |db| {
-            Ok(Weighed::of(
-                CaseFile::load(db, id, &clock)?,
-                asked,
-                &clock.now(),
-            ))
+        .blocking(move |store| {
+            // Counted before anything is read: what is stored meanwhile counts for the next.
+            let key = Key::of(id, why, store.stored(), now.utc);
+            known.of(key, || {
+                let file = store.read(|db| CaseFile::load(db, id, &clock))?;
+                Ok(Weighed::of(file, why, &now))
+            })
         })
         .await?;
     // Asked for here, its evidence is there at the next look.
@@ -476,10 +487,11 @@ async fn weigh_asked(app: &App, id: CaseId, asked: Asked) -> Result<Weighed, Pag
 
 /// The page with a form that was refused.
 async fn refused_page(app: &App, id: CaseId, refused: Refused) -> Result<Response, PageError> {
-    let weighed = weigh(app, id).await?;
+    let (weighed, asked) = (weigh(app, id, None).await?, Asked::default());
+    let now = app.clock.now();
     Ok((
         StatusCode::UNPROCESSABLE_ENTITY,
-        CasePage::of(&weighed, &app.clock.now(), &app.clock, Some(refused)),
+        CasePage::of(&weighed, &asked, &now, &app.clock, Some(refused)),
     )
         .into_response())
 }
@@ -508,8 +520,9 @@ async fn show(
     Id(id): Id<CaseId>,
     Query(asked): Query<Asked>,
 ) -> Result<CasePage, PageError> {
-    let weighed = weigh_asked(&app, id, asked).await?;
-    Ok(CasePage::of(&weighed, &app.clock.now(), &app.clock, None))
+    let weighed = weigh(&app, id, asked.fault()).await?;
+    let now = app.clock.now();
+    Ok(CasePage::of(&weighed, &asked, &now, &app.clock, None))
 }
 
 /// The questions of a place or a search, alone.
@@ -544,7 +557,7 @@ async fn other_changes(
     State(app): State<App>,
     Id(id): Id<CaseId>,
 ) -> Result<OthersPart, PageError> {
-    let weighed = weigh(&app, id).await?;
+    let weighed = weigh(&app, id, None).await?;
     Ok(OthersPart {
         case: id,
         others: PlansView::others(&weighed.plans),
@@ -556,7 +569,7 @@ async fn summary_file(
     State(app): State<App>,
     Id(id): Id<CaseId>,
 ) -> Result<impl IntoResponse, PageError> {
-    let weighed = weigh(&app, id).await?;
+    let weighed = weigh(&app, id, None).await?;
     let disposition = format!("attachment; filename=\"case-{id}.txt\"");
     let headers = [
         (header::CONTENT_TYPE, "text/plain; charset=utf-8".to_owned()),
@@ -570,7 +583,7 @@ async fn download(
     State(app): State<App>,
     Id(id): Id<CaseId>,
 ) -> Result<impl IntoResponse, PageError> {
-    let weighed = weigh(&app, id).await?;
+    let weighed = weigh(&app, id, None).await?;
     let tank = weighed.file.case.tank_id;
     let log = app
         .read(move |db| reed_store::entries::standing(db, tank, Some(id)))

@@ -113,7 +113,8 @@ pub(super) fn kit_asked_for(outlook: &CheckOutlook, advice: &Advice) -> &'static
 }
 
 impl NextView {
-    pub(super) fn of(stage: CaseStage, weighed: &Weighed, moment: &Moment) -> Self {
+    /// What is next; the check of this id, where the keeper would rather do that one.
+    pub(super) fn of(stage: CaseStage, weighed: &Weighed, rather: &str, moment: &Moment) -> Self {
         let file = &weighed.file;
         match (stage, file.choice()) {
             (CaseStage::Closed, _) => Self::Closed,
@@ -159,11 +160,11 @@ impl NextView {
                     due,
                 }
             }
-            _ => Self::looking(weighed),
+            _ => Self::looking(weighed, rather),
         }
     }
 
-    fn looking(weighed: &Weighed) -> Self {
+    fn looking(weighed: &Weighed, rather: &str) -> Self {
         let Weighed {
             file,
             differential,
@@ -179,7 +180,7 @@ impl NextView {
         let rather = outlook
             .proposals
             .iter()
-            .position(|proposal| proposal.check.id == weighed.asked.check);
+            .position(|proposal| proposal.check.id == rather);
         if let Some(rather) = rather {
             return Self::Check(CheckView::of(outlook, rather, file));
         }

@@ -69,6 +69,8 @@ struct LogPage {
     /// The tank; all of them without one.
     tank: Option<TankId>,
     days: Vec<Day>,
+    /// What is wrong with rows that would stand here and cannot be read.
+    unreadable: Vec<String>,
     asked: Asked,
     /// What can be shown alone: id and words.
     kinds: Vec<(&'static str, &'static str)>,
@@ -199,7 +201,7 @@ impl LogPage {
         let now = app.clock.now();
         let units = settings::units(db)?;
         let tank = tanks::latest(db, id)?.tank;
-        let timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
+        let mut timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
         let often = Often::read(db, id, &tank, now.wall, &units)?;
         let (input, refusals) = input.unwrap_or_default();
         let form = EntryForm::of(
@@ -218,6 +220,7 @@ impl LogPage {
             ),
             tank: Some(id),
             earlier: timeline.earlier(&asked),
+            unreadable: std::mem::take(&mut timeline.unreadable),
             days: timeline.days(now.wall),
             kinds: timeline::Kind::CHOICES
                 .iter()
@@ -253,11 +256,12 @@ async fn show_all(
     app.read(move |db| {
         let now = inner.clock.now();
         let units = settings::units(db)?;
-        let timeline = Timeline::of_all(db, &asked, &inner.clock, &units)?;
+        let mut timeline = Timeline::of_all(db, &asked, &inner.clock, &units)?;
         Ok(LogPage {
             frame: Frame::new("log", "Log of all tanks"),
             tank: None,
             earlier: timeline.earlier(&asked),
+            unreadable: std::mem::take(&mut timeline.unreadable),
             days: timeline.days(now.wall),
             kinds: timeline::Kind::CHOICES
                 .iter()

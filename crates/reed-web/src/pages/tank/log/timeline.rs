@@ -6,7 +6,7 @@ use reed_core::log::{Family, Happening, On};
 use reed_core::tank::{Analyte, Serial, Tank};
 use reed_core::units::Units;
 use reed_store::entries::Wanted;
-use reed_store::{Connection, StoreError, TankId, cases, entries, readings, tanks};
+use reed_store::{Connection, Page, StoreError, TankId, cases, entries, readings, tanks};
 use serde::Deserialize;
 
 use super::entry;
@@ -136,6 +136,8 @@ pub(super) struct Day {
 /// The lines of a page, the latest first.
 pub(super) struct Timeline {
     lines: Vec<Line>,
+    /// What is wrong with rows that would stand here and cannot be read.
+    pub(super) unreadable: Vec<String>,
     /// The moment of the first line that does not stand on this page any more, and how many lines
     /// of that moment were shown.
     next: Option<(DateTime, usize)>,
@@ -159,19 +161,27 @@ impl Timeline {
         clock: &Clock,
         units: &Units,
     ) -> Result<Self, StoreError> {
-        let mut all = Vec::new();
+        let mut all = Page {
+            rows: Vec::new(),
+            unreadable: Vec::new(),
+        };
         for revision in tanks::all(db)? {
             let mut of_tank = lines(db, revision.tank_id, &revision.tank, asked, clock, units)?;
-            for line in &mut of_tank {
+            for line in &mut of_tank.rows {
                 line.tank = Some((revision.tank_id, revision.tank.name.clone()));
             }
-            all.extend(of_tank);
+            all.rows.extend(of_tank.rows);
+            all.unreadable.extend(of_tank.unreadable);
         }
         Ok(Self::cut(all, asked))
     }
 
     /// The lines that follow the cursor, as many as a page holds.
-    fn cut(mut lines: Vec<Line>, asked: &Asked) -> Self {
+    fn cut(page: Page<Line>, asked: &Asked) -> Self {
+        let Page {
+            rows: mut lines,
+            unreadable,
+        } = page;
         lines.sort_by_key(|line| std::cmp::Reverse((line.at, line.order)));
         if let Some((at, shown)) = asked.cursor() {
             let of_that_moment = lines.iter().take_while(|line| line.at == at).count();
@@ -187,7 +197,11 @@ impl Timeline {
             (at, before + on_this)
         });
         lines.truncate(MOST);
-        Self { lines, next }
+        Self {
+            lines,
+            unreadable,
+            next,
+        }
     }
 
     /// The address of the page with what was before.
@@ -243,13 +257,13 @@ fn lines(
     asked: &Asked,
     clock: &Clock,
     units: &Units,
-) -> Result<Vec<Line>, StoreError> {
+) -> Result<Page<Line>, StoreError> {
     let now = clock.now().wall;
     let (kind, words) = (Kind::by_id(&asked.kind), asked.looked_for());
     let (until, shown) = asked.cursor().unwrap_or((DateTime::MAX, 0));
     let most = MOST + 1 + shown;
     let holds = |text: &str| words.is_empty() || text.to_lowercase().contains(&words);
-    let mut lines = Vec::new();
+    let (mut lines, mut unreadable) = (Vec::new(), Vec::new());
     if !matches!(kind, Kind::Readings | Kind::Cases | Kind::Tank) {
         let in_family = |happening: &&Happening| kind.shows(Kind::Of(happening.family));
         let kinds: Vec<&'static str> = Happening::all()
@@ -273,14 +287,18 @@ fn lines(
             until,
         };
         let kept = entries::page(db, &wanted, most)?;
-        for kept in &kept {
+        unreadable.extend(kept.unreadable);
+        for kept in &kept.rows {
             let photos = entry::standing_photos(db, kept)?;
             lines.push(Line::of_entry(kept, photos, tank, now, units));
         }
     }
     // Only entries know on what they happened.
     if asked.filter().is_some() {
-        return Ok(lines);
+        return Ok(Page {
+            rows: lines,
+            unreadable,
+        });
     }
     if kind.shows(Kind::Readings) {
         let named: Vec<&'static str> = Analyte::ALL
@@ -290,8 +308,10 @@ fn lines(
             .collect();
         let only = (!words.is_empty()).then_some(named.as_slice());
         let stored = readings::page(db, id, only, until, most)?;
+        unreadable.extend(stored.unreadable);
         lines.extend(
             stored
+                .rows
                 .iter()
                 .map(|stored| Line::of_reading(stored, id, units)),
         );
@@ -303,7 +323,10 @@ fn lines(
         lines.extend(of_revisions(db, id, clock)?);
     }
     lines.retain(|line| line.at <= until && (line.strike.is_some() || holds(&line.words)));
-    Ok(lines)
+    Ok(Page {
+        rows: lines,
+        unreadable,
+    })
 }
 
 fn of_cases(db: &Connection, id: TankId, clock: &Clock) -> Result<Vec<Line>, StoreError> {

@@ -1,0 +1,25 @@
+// Answers in the program's place while it cannot be reached: with what pages are made of, and one page to write on. Records are
+// never kept here: a page shows what the program holds now, or says that it cannot.
+// ASSETS stands above: every address of what pages are made of; another version has others.
+
+const KEPT = "made-of-" + ASSETS[0].split("/")[2];
+
+self.addEventListener("install", (event) => {
+  event.waitUntil(caches.open(KEPT).then((kept) => kept.addAll(["/offline", ...ASSETS])).then(() => self.skipWaiting()));
+});
+
+self.addEventListener("activate", (event) => {
+  const old = (names) => Promise.all(names.filter((name) => name !== KEPT).map((name) => caches.delete(name)));
+  event.waitUntil(caches.keys().then(old).then(() => self.clients.claim()));
+});
+
+self.addEventListener("fetch", (event) => {
+  const { request } = event;
+  const url = new URL(request.url);
+  if (url.origin !== location.origin || request.method !== "GET") return;
+  if (url.pathname.startsWith("/assets/")) {
+    event.respondWith(caches.match(request).then((known) => known || fetch(request)));
+  } else if (request.mode === "navigate") {
+    event.respondWith(fetch(request).catch(() => caches.match("/offline")));
+  }
+});
