@@ -314,7 +314,7 @@ pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<Batch>, StoreError> 
             rows: row.get(3)?,
         })
     })?;
-    Ok(rows.collect::<Result<_, _>>()?)
+    StoreError::readable(rows.map(|row| Ok(row?)))
 }
 
 /// Takes back all of it. What a proof hangs on, a correction or a photo, stays, struck out.

@@ -85,15 +85,14 @@ pub fn find_open(db: &Connection, id: CaseId) -> Result<KeptCase, StoreError> {
     }
 }
 
-/// The cases of a tank, newest first.
+/// The cases of a tank that can be read, newest first.
 ///
 /// # Errors
 /// When the database fails.
 pub fn of_tank(db: &Connection, tank: TankId) -> Result<Vec<KeptCase>, StoreError> {
-    Ok(db
-        .prepare_cached(OF_TANK)?
-        .query_map(named_params! { ":tank": tank }, from_row)?
-        .collect::<Result<_, _>>()?)
+    let mut statement = db.prepare_cached(OF_TANK)?;
+    let rows = statement.query_map(named_params! { ":tank": tank }, from_row)?;
+    StoreError::readable(rows.map(|row| Ok(row?)))
 }
 
 /// Closes a case.

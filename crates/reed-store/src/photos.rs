@@ -304,10 +304,9 @@ pub fn find(db: &Connection, tank: TankId, id: PhotoId) -> Result<Photo, StoreEr
 /// # Errors
 /// When the database fails.
 pub fn of_entry(db: &Connection, tank: TankId, entry: EntryId) -> Result<Vec<Photo>, StoreError> {
-    Ok(db
-        .prepare_cached(OF_ENTRY)?
-        .query_map(named_params! { ":tank": tank, ":entry": entry }, from_row)?
-        .collect::<Result<_, _>>()?)
+    let mut statement = db.prepare_cached(OF_ENTRY)?;
+    let rows = statement.query_map(named_params! { ":tank": tank, ":entry": entry }, from_row)?;
+    StoreError::readable(rows.map(|row| Ok(row?)))
 }
 
 /// The entry before this one of the same kind, on the same thing, that has photos.

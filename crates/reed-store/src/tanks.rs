@@ -299,17 +299,16 @@ pub struct HistoryLine {
 /// # Errors
 /// When the database fails.
 pub fn history(db: &Connection, id: TankId) -> Result<Vec<HistoryLine>, StoreError> {
-    let line = |row: &Row<'_>| {
+    let line = |row: &Row<'_>| -> Result<HistoryLine, StoreError> {
         Ok(HistoryLine {
             id: row.get(0)?,
             made_at: row.get(1)?,
             why: row.get(2)?,
         })
     };
-    Ok(db
-        .prepare_cached(HISTORY)?
-        .query_map(named_params! { ":tank": id }, line)?
-        .collect::<Result<_, _>>()?)
+    let mut statement = db.prepare_cached(HISTORY)?;
+    let rows = statement.query_map(named_params! { ":tank": id }, |row| Ok(line(row)))?;
+    StoreError::readable(rows.map(|row| row?))
 }
 
 /// Puts a tank away, or takes it back with `None`.

@@ -19,6 +19,8 @@ pub(crate) enum PageError {
     Refused(String),
     /// Something was to be entered into the example.
     OnlyAnExample,
+    /// A record is such that this version of the program cannot read it.
+    Unreadable(String),
     /// A page of elsewhere asked.
     NotFromHere,
     /// The passphrase was not given, or was changed since.
@@ -39,6 +41,7 @@ impl From<StoreError> for PageError {
             | StoreError::AnotherOpen { .. }
             | StoreError::Stopped
             | StoreError::NotTaken(_) => Self::Refused(error.to_string()),
+            StoreError::Unreadable { .. } => Self::Unreadable(error.in_full()),
             StoreError::SentBefore => Self::SentBefore,
             StoreError::Damaged => Self::NotWritten(
                 "The records are damaged, and nothing is written to them until a copy is put back.",
@@ -50,10 +53,9 @@ impl From<StoreError> for PageError {
                 }
                 None => Self::Failed(error.into()),
             },
-            StoreError::Busy
-            | StoreError::Newer
-            | StoreError::Migration(_)
-            | StoreError::Unreadable { .. } => Self::Failed(error.into()),
+            StoreError::Busy | StoreError::Newer | StoreError::Migration(_) => {
+                Self::Failed(error.into())
+            }
         }
     }
 }
@@ -98,6 +100,12 @@ impl IntoResponse for PageError {
                 "That does not fit",
                 words,
                 "Go back: nothing was changed.",
+            ),
+            Self::Unreadable(words) => (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "This cannot be read",
+                format!("{words}. It is kept as it is; everything else goes on."),
+                "The rounds offer the latest state that can be read; “Your data” has the copies from before.",
             ),
             Self::NotFromHere => (
                 StatusCode::FORBIDDEN,
@@ -180,7 +188,8 @@ fn in_full(error: &dyn std::error::Error) -> String {
 }
 
 const NOT_FROM_HERE: &str = "Not from here";
-const ONLY_OWN_PAGES: &str = "Only the program’s own pages may ask for this. Open the page itself and do it from there.";
+const ONLY_OWN_PAGES: &str =
+    "Only the program’s own pages may ask for this. Open the page itself and do it from there.";
 
 /// What the layers below pages refuse, in our words; they answer with a line of their own.
 pub(crate) async fn in_our_words(response: Response) -> Response {
@@ -194,10 +203,7 @@ pub(crate) async fn in_our_words(response: Response) -> Response {
         return response;
     }
     let (title, words) = match status {
-        StatusCode::FORBIDDEN => (
-            NOT_FROM_HERE,
-            ONLY_OWN_PAGES,
-        ),
+        StatusCode::FORBIDDEN => (NOT_FROM_HERE, ONLY_OWN_PAGES),
         StatusCode::UNAUTHORIZED => (
             "The passphrase first",
             "It was not given on this device, or was changed since.",

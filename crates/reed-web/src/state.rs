@@ -254,7 +254,7 @@ impl App {
 async fn blocking<T: Send + 'static>(
     work: impl FnOnce() -> Result<T, StoreError> + Send + 'static,
 ) -> Result<T, PageError> {
-    match tokio::task::spawn_blocking(work).await {
+    match tokio::task::spawn_blocking(visit::carried(work)).await {
         Ok(result) => Ok(result?),
         // The panic is already in the log with its place; the keeper gets the page for failures.
         Err(_) => Err(PageError::Failed(

@@ -73,6 +73,15 @@ pub(crate) fn current<T>(read: impl FnOnce(&Visit) -> T) -> Option<T> {
     VISIT.try_with(read).ok()
 }
 
+/// The same work, to be done on another thread with what is known here.
+pub(crate) fn carried<T>(work: impl FnOnce() -> T) -> impl FnOnce() -> T {
+    let visit = current(Clone::clone);
+    move || match visit {
+        Some(visit) => VISIT.sync_scope(visit, work),
+        None => work(),
+    }
+}
+
 /// Numbers the request and has it known.
 pub(crate) async fn numbered(State(app): State<App>, mut request: Request, next: Next) -> Response {
     static NEXT: AtomicU64 = AtomicU64::new(1);

@@ -246,24 +246,17 @@ async fn restore(
     Form(restored): Form<Restored>,
 ) -> Result<Response, PageError> {
     let copy = find(&app.store(), &restored.copy)?;
-    let put_back = app
-        .blocking(move |store| store.restore(&copy).map(drop))
-        .await;
+    let put_back = app.blocking(move |store| Ok(store.restore(&copy))).await?;
     app.start_over();
     match put_back {
-        Ok(()) => Ok(did("restored").into_response()),
-        Err(PageError::Failed(why)) => {
-            tracing::error!(%why, "a copy was not put back");
-            DataPage::refusing(
-                &app,
-                format!(
-                    "“{}” was not put back, and nothing was changed: {why}.",
-                    restored.copy
-                ),
-            )
-            .await
+        Ok(_) => Ok(did("restored").into_response()),
+        Err(error) => {
+            let why = error.in_full();
+            tracing::error!("a copy was not put back: {why}");
+            let name = &restored.copy;
+            let words = format!("“{name}” was not put back, and nothing was changed: {why}.");
+            DataPage::refusing(&app, words).await
         }
-        Err(other) => Err(other),
     }
 }
 
@@ -416,13 +409,13 @@ async fn take_in(State(app): State<App>, mut form: Multipart) -> Result<Response
         }
     }
     let taken = app
-        .blocking(move |store| archive::take_in(store, &incoming.0))
-        .await;
+        .blocking(move |store| Ok(archive::take_in(store, &incoming.0)))
+        .await?;
     app.start_over();
     match taken {
         Ok(_) => Ok(did("taken-in").into_response()),
-        Err(PageError::Refused(why)) => DataPage::refusing(&app, why).await,
-        Err(other) => Err(other),
+        Err(StoreError::NotTaken(why)) => DataPage::refusing(&app, why).await,
+        Err(error) => Err(error.into()),
     }
 }
 

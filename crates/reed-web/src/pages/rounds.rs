@@ -19,10 +19,11 @@ use reed_core::units::Units;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{
-    CaseId, Connection, StoreError, TankId, answers, cases, choices, readings, settings, tanks,
+    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, readings,
+    settings, tanks,
 };
 
-use crate::clock::Moment;
+use crate::clock::{Clock, Moment};
 use crate::error::PageError;
 use crate::example;
 use crate::flows;
@@ -31,7 +32,7 @@ use crate::pages::ids::Id;
 use crate::pages::tank::Often;
 use crate::revision_cache::{Follows, RevisionCache};
 use crate::state::App;
-use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since};
+use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since, when};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
@@ -51,6 +52,8 @@ struct RoundsPage {
     frame: Frame,
     lines: Vec<Line>,
     open_cases: usize,
+    /// Tanks that cannot be read.
+    unreadable: Vec<UnreadableLine>,
     /// Tanks that were put away: which, its name.
     put_away: Vec<(TankId, String)>,
     /// There are made-up tanks to look at, and a drawing of one; where nothing of the keeper's own
@@ -78,6 +81,27 @@ struct Line {
     /// a hundred of them would be most of the page.
     log: Option<ReadingForm>,
     urgency: u8,
+}
+
+/// A tank whose latest revision cannot be read.
+struct UnreadableLine {
+    tank: TankId,
+    why: String,
+    /// The latest revision that can be: its number, the name there, and when it was made.
+    last_good: Option<(RevisionId, String, String)>,
+}
+
+impl UnreadableLine {
+    fn of(tank: tanks::Unreadable, clock: &Clock) -> Self {
+        Self {
+            tank: tank.tank_id,
+            why: tank.why,
+            last_good: tank.last_good.map(|good| {
+                let at = clock.wall_at(good.made_at);
+                (good.id, good.tank.name, when(at, clock.now().wall))
+            }),
+        }
+    }
 }
 
 /// What is stored of a tank, as far as its line needs it.
@@ -232,8 +256,8 @@ impl Told {
 impl RoundsPage {
     async fn load(app: &App) -> Result<Self, PageError> {
         let now = app.clock.now();
-        let memory = app.follows();
-        let (mut lines, put_away) = app
+        let (memory, clock) = (app.follows(), app.clock.clone());
+        let (mut lines, put_away, unreadable) = app
             .read(move |db| {
                 let units = settings::units(db)?;
                 let put_away = tanks::put_away(db)?
@@ -244,7 +268,11 @@ impl RoundsPage {
                     .into_iter()
                     .map(|standing| Line::of(standing, &memory, &now, &units))
                     .collect();
-                Ok((lines, put_away))
+                let unreadable = tanks::unreadable(db)?
+                    .into_iter()
+                    .map(|tank| UnreadableLine::of(tank, &clock))
+                    .collect();
+                Ok((lines, put_away, unreadable))
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
@@ -265,6 +293,7 @@ impl RoundsPage {
             frame: Frame::new("rounds", "Rounds"),
             lines,
             open_cases,
+            unreadable,
             put_away,
             example,
         })

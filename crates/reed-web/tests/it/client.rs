@@ -10,7 +10,7 @@ use http_body_util::BodyExt;
 use jiff::Zoned;
 use reed_core::document::Document;
 use reed_store::{Store, documents};
-use reed_web::{App, Clock, router};
+use reed_web::{App, Clock, Reach, router};
 use tempfile::TempDir;
 use tower::ServiceExt;
 
@@ -27,6 +27,7 @@ pub(crate) struct Answer {
     pub(crate) location: String,
     pub(crate) headers: axum::http::HeaderMap,
     pub(crate) text: String,
+    pub(crate) bytes: Vec<u8>,
 }
 
 fn at(moment: &str) -> Zoned {
@@ -71,6 +72,52 @@ impl Client {
         }
     }
 
+    /// Another store, at the same moment.
+    pub(crate) fn over(folder: TempDir, store: Store) -> Self {
+        let store = Arc::new(store);
+        let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
+        Self {
+            router: router(App::new(Arc::clone(&store), clock)),
+            store,
+            _folder: folder,
+        }
+    }
+
+    /// Nothing entered.
+    pub(crate) fn empty() -> Self {
+        let folder = TempDir::new().expect("a folder");
+        let store = Store::open(&folder.path().join("reed.db")).expect("a new file");
+        Self::over(folder, store)
+    }
+
+    /// The same data, reached from there.
+    pub(crate) fn set_reach(&mut self, reach: Reach) {
+        let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
+        self.router = router(App::new(Arc::clone(&self.store), clock).reached(reach));
+    }
+
+    /// Asks for something with these headers.
+    pub(crate) async fn ask(
+        &self,
+        method: &str,
+        path: &str,
+        headers: &[(&str, &str)],
+        body: &str,
+    ) -> Answer {
+        let mut request = Request::builder().method(method).uri(path);
+        for (name, value) in headers {
+            request = request.header(*name, *value);
+        }
+        let length = body.len();
+        let request = request.header(header::CONTENT_LENGTH, length);
+        self.send(
+            request
+                .body(Body::from(body.to_owned()))
+                .expect("a request"),
+        )
+        .await
+    }
+
     /// The same data at another time.
     pub(crate) fn set_clock(&mut self, moment: &str) {
         self.router = router(App::new(
@@ -87,8 +134,8 @@ impl Client {
             .await
             .expect("the router answers");
         let (parts, body) = response.into_parts();
-        let text =
-            String::from_utf8_lossy(&body.collect().await.expect("a body").to_bytes()).into_owned();
+        let bytes = body.collect().await.expect("a body").to_bytes();
+        let text = String::from_utf8_lossy(&bytes).into_owned();
         let location = parts
             .headers
             .get(header::LOCATION)
@@ -99,6 +146,7 @@ impl Client {
             location,
             headers: parts.headers,
             text,
+            bytes: bytes.to_vec(),
         }
     }
 
@@ -127,6 +175,7 @@ impl Client {
     pub(crate) async fn post_from(&self, path: &str, form: &str, site: &str) -> Answer {
         let request = Request::post(path)
             .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
+            .header(header::CONTENT_LENGTH, form.len())
             .header("sec-fetch-site", site)
             .body(Body::from(form.to_owned()))
             .expect("a request");

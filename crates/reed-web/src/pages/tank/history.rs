@@ -81,7 +81,13 @@ pub(super) async fn restore(
     let clock = app.clock.clone();
     app.write(move |db| {
         let then = tanks::revision(db, tank, revision)?;
-        if tanks::latest(db, tank)?.tank != then.tank {
+        let stands = match tanks::latest(db, tank) {
+            Ok(latest) => latest.tank == then.tank,
+            // What cannot be read is what it is restored from.
+            Err(error) if error.is_of_one_row() => false,
+            Err(error) => return Err(error),
+        };
+        if !stands {
             let why = format!(
                 "Restored as of {}",
                 when(clock.wall_at(then.made_at), now.wall)
