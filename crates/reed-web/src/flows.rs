@@ -1,11 +1,10 @@
 //! The flow of tanks, computed in the background and kept: no page waits for it, and nothing is
 //! computed twice.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, VecDeque};
 use std::ops::ControlFlow;
 use std::panic::{AssertUnwindSafe, catch_unwind};
-use std::sync::mpsc::{Sender, channel};
-use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
 
 use reed_core::flow::{Facts, TankScene, Trust, key};
 use reed_core::tank::Tank;
@@ -81,10 +80,92 @@ enum State {
     Failed,
 }
 
+/// For what a flow is wanted: a tank as it stands comes before what is only tried.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Wanted {
+    AsItStands,
+    Tried,
+}
+
+/// Tries that may wait; of more the one that has waited longest is forgotten, and asked for again by
+/// the page that still shows it.
+const MOST_TRIED: usize = 20;
+
+/// Tanks whose flow waits to be computed.
+#[derive(Debug, Default)]
+struct Queue {
+    waiting: Mutex<Waiting>,
+    came: Condvar,
+}
+
+#[derive(Debug, Default)]
+struct Waiting {
+    standing: VecDeque<Job>,
+    tried: VecDeque<Job>,
+    /// Nobody is left who could want one.
+    is_over: bool,
+}
+
+impl Queue {
+    fn waiting(&self) -> MutexGuard<'_, Waiting> {
+        self.waiting.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Lets a job wait; the one that is forgotten for it.
+    fn add(&self, job: Job, wanted: Wanted) -> Option<Job> {
+        let mut waiting = self.waiting();
+        let forgotten = match wanted {
+            Wanted::AsItStands => {
+                waiting.standing.push_back(job);
+                None
+            }
+            Wanted::Tried => {
+                waiting.tried.push_back(job);
+                (waiting.tried.len() > MOST_TRIED)
+                    .then(|| waiting.tried.pop_front())
+                    .flatten()
+            }
+        };
+        self.came.notify_one();
+        forgotten
+    }
+
+    /// The next job, when there is one; none when it is over.
+    fn next(&self) -> Option<Job> {
+        let mut waiting = self.waiting();
+        loop {
+            if waiting.is_over {
+                return None;
+            }
+            if let Some(job) = waiting.standing.pop_front() {
+                return Some(job);
+            }
+            if let Some(job) = waiting.tried.pop_front() {
+                return Some(job);
+            }
+            waiting = self
+                .came
+                .wait(waiting)
+                .unwrap_or_else(PoisonError::into_inner);
+        }
+    }
+}
+
+/// Ends the thread with the last handle.
+#[derive(Debug)]
+struct Asking(Arc<Queue>);
+
+impl Drop for Asking {
+    fn drop(&mut self) {
+        self.0.waiting().is_over = true;
+        self.0.came.notify_all();
+    }
+}
+
 /// Computes flows one after the other, on a thread of its own.
 #[derive(Clone, Debug)]
 pub(crate) struct Flows {
-    jobs: Sender<Job>,
+    asking: Arc<Asking>,
     work: Arc<Work>,
 }
 
@@ -98,9 +179,9 @@ struct Work {
 impl Flows {
     /// Starts the thread; it ends with the last handle.
     pub(crate) fn start(store: Arc<Store>, clock: Clock) -> Self {
-        let (jobs, waiting) = channel();
+        let queue = Arc::new(Queue::default());
         let flows = Self {
-            jobs,
+            asking: Arc::new(Asking(Arc::clone(&queue))),
             work: Arc::new(Work {
                 store,
                 clock,
@@ -109,7 +190,7 @@ impl Flows {
         };
         let work = Arc::clone(&flows.work);
         let run = move || {
-            while let Ok(job) = waiting.recv() {
+            while let Some(job) = queue.next() {
                 work.compute(&job, &|| ControlFlow::Continue(()));
             }
         };
@@ -124,7 +205,7 @@ impl Flows {
     }
 
     /// How far a tank's flow is, of which nothing is kept yet; asks for it if nobody did.
-    pub(crate) fn want(&self, tank: &Tank) -> Flow {
+    pub(crate) fn want(&self, tank: &Tank, wanted: Wanted) -> Flow {
         let job = Job::of(tank);
         if job.drawn.is_still() {
             return Flow::Still;
@@ -133,8 +214,9 @@ impl Flows {
             Some(State::UnderWay(share)) => Flow::UnderWay(share),
             Some(State::Failed) => Flow::Failed,
             None => {
-                // The thread lives as long as this handle.
-                let _ = self.jobs.send(job);
+                if let Some(forgotten) = self.asking.0.add(job, wanted) {
+                    self.work.states().remove(&forgotten.scene);
+                }
                 Flow::UnderWay(0.0)
             }
         }
@@ -223,7 +305,7 @@ impl Work {
 
 #[cfg(test)]
 mod tests {
-    use super::{ControlFlow, Flow, Flows, State};
+    use super::{ControlFlow, Flow, Flows, Job, MOST_TRIED, Queue, State, Wanted};
     use crate::clock::Clock;
     use reed_core::document::Document;
     use reed_core::tank::Tank;
@@ -248,13 +330,13 @@ mod tests {
             .tank;
         let scene = super::Job::of(&tank).scene;
         assert!(flows.work.begin(&scene).is_none());
-        assert_eq!(flows.want(&tank), Flow::UnderWay(0.0));
+        assert_eq!(flows.want(&tank, Wanted::AsItStands), Flow::UnderWay(0.0));
         assert!(
             flows.solve(&tank, &|| ControlFlow::Break(())).is_none(),
             "somebody else is at it, and nobody waits"
         );
         flows.work.states().insert(scene, State::Failed);
-        assert_eq!(flows.want(&tank), Flow::Failed);
+        assert_eq!(flows.want(&tank, Wanted::AsItStands), Flow::Failed);
         assert!(flows.solve(&tank, &|| ControlFlow::Continue(())).is_none());
         let still = Tank::plain(
             "still",
@@ -262,7 +344,27 @@ mod tests {
             Length::cm(30.0),
             Length::cm(30.0),
         );
-        assert_eq!(flows.want(&still), Flow::Still);
+        assert_eq!(flows.want(&still, Wanted::AsItStands), Flow::Still);
+    }
+
+    /// However many tries wait, a tank as it stands comes first, and they do not grow without end.
+    #[test]
+    fn a_tank_as_it_stands_does_not_wait_for_tries() {
+        let named = |number: usize| {
+            let side = Length::cm(60.0);
+            Job::of(&Tank::plain(&number.to_string(), side, side, side))
+        };
+        let queue = Queue::default();
+        for number in 0..MOST_TRIED {
+            assert!(queue.add(named(number), Wanted::Tried).is_none());
+        }
+        let forgotten = queue.add(named(99), Wanted::Tried).expect("one too many");
+        assert_eq!(forgotten.tank.name, "0");
+        assert!(queue.add(named(100), Wanted::AsItStands).is_none());
+        let next = || queue.next().expect("some wait").tank.name;
+        assert_eq!([next(), next(), next()], ["100", "1", "2"]);
+        queue.waiting().is_over = true;
+        assert!(queue.next().is_none());
     }
 
     /// Broken off, it can be asked for again.

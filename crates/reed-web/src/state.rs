@@ -12,7 +12,7 @@ use tokio::sync::Semaphore;
 
 use crate::clock::Clock;
 use crate::error::PageError;
-use crate::flows::{Flow, Flows};
+use crate::flows::{Flow, Flows, Wanted};
 use crate::gate::Guesses;
 use crate::imports::Imports;
 use crate::pages::KnownCases;
@@ -197,10 +197,10 @@ impl App {
     }
 
     /// How far the flow of a tank is known; it is asked for if nothing is kept of it.
-    pub(crate) fn flow(&self, tank: &Tank, kept: Option<&Facts>) -> Flow {
+    pub(crate) fn flow(&self, tank: &Tank, kept: Option<&Facts>, wanted: Wanted) -> Flow {
         match (kept, &self.flows) {
             (Some(facts), _) => Flow::Known(Box::new(facts.clone())),
-            (None, Some(flows)) => flows.want(tank),
+            (None, Some(flows)) => flows.want(tank, wanted),
             (None, None) => Flow::Unknown,
         }
     }

@@ -39,6 +39,8 @@ struct ImportPage {
 /// What a file holds and what it would change.
 struct Found {
     name: String,
+    /// The tank that became of the same file before.
+    known: Option<TankId>,
     drawing: String,
     unknown: Vec<String>,
     answers: usize,
@@ -67,12 +69,15 @@ async fn blank() -> ImportPage {
 struct Upload {
     text: String,
     target: String,
+    /// It is to be taken once more, as another tank.
+    once_more: bool,
 }
 
 async fn receive(mut form: Multipart) -> Result<Upload, String> {
     let mut upload = Upload {
         text: String::new(),
         target: String::new(),
+        once_more: false,
     };
     let too_large = |error: MultipartError| match error.status() {
         StatusCode::PAYLOAD_TOO_LARGE => format!(
@@ -93,6 +98,7 @@ async fn receive(mut form: Multipart) -> Result<Upload, String> {
                     )
                 })?;
             }
+            "once_more" => upload.once_more = !bytes.is_empty(),
             "target" => upload.target = String::from_utf8_lossy(&bytes).into_owned(),
             _ => {}
         }
@@ -119,8 +125,12 @@ async fn preview(State(app): State<App>, form: Multipart) -> Result<Response, Pa
         Ok(opened) => opened,
         Err(error) => return Ok(refused(error.0, text)),
     };
-    let (standing, units) = app
-        .read(|db| Ok((tanks::all(db)?, settings::units(db)?)))
+    let digest = documents::digest(&text);
+    let (standing, units, known) = app
+        .read(move |db| {
+            let known = documents::known(db, &digest)?;
+            Ok((tanks::all(db)?, settings::units(db)?, known))
+        })
         .await?;
     let tank = &document.tank;
     let mut targets: Vec<Target> = standing
@@ -141,6 +151,7 @@ async fn preview(State(app): State<App>, form: Multipart) -> Result<Response, Pa
     targets.sort_by_key(|target| !target.same_name);
     let found = Found {
         name: tank.name.clone(),
+        known,
         drawing: sheet(tank, &units, &tank.conflicts(&units), Use::Reading),
         unknown,
         answers: document.findings.len() + document.events.len(),
@@ -159,7 +170,11 @@ async fn preview(State(app): State<App>, form: Multipart) -> Result<Response, Pa
 /// Takes a file that was looked at: as a new tank with everything in it, or as a new revision of a
 /// tank that stands.
 async fn take(State(app): State<App>, form: Multipart) -> Result<Response, PageError> {
-    let Upload { text, target } = match receive(form).await {
+    let Upload {
+        text,
+        target,
+        once_more,
+    } = match receive(form).await {
         Ok(upload) => upload,
         Err(why) => return Ok(refused(vec![why], String::new())),
     };
@@ -172,13 +187,23 @@ async fn take(State(app): State<App>, form: Multipart) -> Result<Response, PageE
         Ok(case) => case,
         Err(error) => return Ok(refused(error.0, text)),
     };
-    let target = target.parse().ok().map(TankId);
+    let (target, digest) = (target.parse().ok().map(TankId), documents::digest(&text));
     let (tank, case) = app
         .write(move |db| match target {
             Some(id) => {
                 tanks::revise(db, id, &case.tank, "From a file", now.utc).map(|_| (id, None))
             }
-            None => documents::add(db, &case, &document.log, "From a file", now.utc),
+            None => {
+                // Sent twice, or tried again after an answer that never came, it is one tank.
+                if let Some(known) = documents::known(db, &digest)?
+                    && !once_more
+                {
+                    return Ok((known, None));
+                }
+                let added = documents::add(db, &case, &document.log, "From a file", now.utc)?;
+                documents::remember(db, added.0, &digest)?;
+                Ok(added)
+            }
         })
         .await?;
     Ok(Redirect::to(

@@ -227,6 +227,16 @@ async fn a_file_is_shown_before_it_is_taken_and_comes_back_the_same() {
         )
         .await;
     assert_eq!(taken.location, "/cases/2");
+    // Tried again, as after an answer that never came, it is one tank, unless that is meant.
+    let room = example("reading-room");
+    let again = [("text", room.as_str()), ("target", "")];
+    let taken = client.upload("/import/take", &again).await;
+    assert_eq!(taken.location, "/tanks/3", "the one that stands");
+    let looked = client.upload("/import", &[("text", &room)]).await.text;
+    assert!(looked.contains("This very file was entered before"));
+    let meant = [again[0], again[1], ("once_more", "yes")];
+    let taken = client.upload("/import/take", &meant).await;
+    assert_eq!(taken.location, "/cases/3");
     let looked = client
         .upload(
             "/import",

@@ -39,6 +39,7 @@ use super::ids::Id;
 use crate::case_file::{CaseFile, CaseStage};
 use crate::clock::{Clock, Moment};
 use crate::error::PageError;
+use crate::flows::Wanted;
 use crate::forms::{ReadingInput, Refusals};
 use crate::state::App;
 use crate::view::{Frame, Keeper, Mood, ReadingForm, Tab, draw, percent, when};
@@ -481,7 +482,8 @@ async fn weigh(
         })
         .await?;
     // Asked for here, its evidence is there at the next look.
-    app.flow(weighed.file.tank(), weighed.file.flow.as_ref());
+    let (tank, kept) = (weighed.file.tank(), weighed.file.flow.as_ref());
+    app.flow(tank, kept, Wanted::AsItStands);
     Ok(weighed)
 }
 

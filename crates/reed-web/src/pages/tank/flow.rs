@@ -9,7 +9,7 @@ use reed_core::units::Units;
 use reed_store::{TankId, settings, tanks};
 
 use crate::error::PageError;
-use crate::flows::{self, Flow};
+use crate::flows::{self, Flow, Wanted};
 use crate::pages::ids::Id;
 use crate::state::App;
 
@@ -81,7 +81,7 @@ pub(super) async fn of(app: &App, id: TankId) -> Result<(Tank, Flow, Units), Pag
             Ok((tank, kept, settings::units(db)?))
         })
         .await?;
-    let flow = app.flow(&tank, kept.as_ref());
+    let flow = app.flow(&tank, kept.as_ref(), Wanted::AsItStands);
     Ok((tank, flow, units))
 }
 

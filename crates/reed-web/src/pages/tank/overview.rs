@@ -11,7 +11,7 @@ use reed_store::{CaseId, RevisionId, TankId, cases, settings, tanks};
 use super::flow::FlowView;
 use super::twin::TwinView;
 use crate::error::PageError;
-use crate::flows;
+use crate::flows::{self, Wanted};
 use crate::pages::ids::Id;
 use crate::state::App;
 use crate::view::{Frame, NumberLine, Tab, Use, number_lines, sheet, when};
@@ -90,7 +90,10 @@ pub(super) async fn show(
             conflicts,
             numbers: number_lines(&tank, &units),
             twin: TwinView::of(&tank, Stirring::of(&tank, kept.as_ref()), &[]),
-            flow: FlowView::of(asking.flow(&tank, kept.as_ref()), &units),
+            flow: FlowView::of(
+                asking.flow(&tank, kept.as_ref(), Wanted::AsItStands),
+                &units,
+            ),
             unknown: tank.unknown.0.keys().cloned().collect(),
             history: history
                 .into_iter()

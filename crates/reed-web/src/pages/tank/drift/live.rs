@@ -1,6 +1,6 @@
 //! The water while things are moved: a socket over which moves come in and packed speeds go out.
 
-use std::sync::mpsc::{Receiver, RecvTimeoutError, channel};
+use std::sync::mpsc::{Receiver, RecvTimeoutError, TrySendError, sync_channel};
 use std::time::{Duration, Instant};
 
 use axum::body::Bytes;
@@ -23,6 +23,12 @@ const RATE: f32 = 12.0;
 const PACE: f32 = 10.0;
 /// A session to which nothing comes stops after so long.
 const ALONE: Duration = Duration::from_secs(60);
+/// A picture that is not taken for so long has nobody who looks at it.
+const UNREAD: Duration = Duration::from_secs(10);
+/// Bytes of a move at most.
+const LONGEST_MOVE: usize = 4096;
+/// Moves that wait for the water.
+const MOVES_AHEAD: usize = 64;
 
 pub(super) async fn open(
     State(app): State<App>,
@@ -30,13 +36,16 @@ pub(super) async fn open(
     socket: WebSocketUpgrade,
 ) -> Result<Response, PageError> {
     let tank = app.read(move |db| Ok(tanks::latest(db, id)?.tank)).await?;
-    Ok(socket.on_upgrade(move |socket| session(app, tank, socket)))
+    Ok(socket
+        .max_message_size(LONGEST_MOVE)
+        .max_frame_size(LONGEST_MOVE)
+        .on_upgrade(move |socket| session(app, tank, socket)))
 }
 
 /// Moves that come in, one [`Move`] each, go to the water's thread; what it sends goes out. Either
 /// ends with the other.
 async fn session(app: App, tank: Tank, mut socket: WebSocket) {
-    let (moves, waiting) = channel::<String>();
+    let (moves, waiting) = sync_channel::<String>(MOVES_AHEAD);
     // One picture ahead: a slow line holds the water up instead of filling memory.
     let (pictures, mut ready) = mpsc::channel::<Vec<u8>>(1);
     let seats = app.live_seats();
@@ -53,12 +62,16 @@ async fn session(app: App, tank: Tank, mut socket: WebSocket) {
         tokio::select! {
             picture = ready.recv() => {
                 let Some(packed) = picture else { break };
-                if socket.send(Message::Binary(Bytes::from(packed))).await.is_err() {
+                let sent = socket.send(Message::Binary(Bytes::from(packed)));
+                // Whoever does not look any more has gone, and somebody else may want the seat.
+                if !matches!(tokio::time::timeout(UNREAD, sent).await, Ok(Ok(()))) {
                     break;
                 }
             }
             message = socket.recv() => match message {
-                Some(Ok(Message::Text(text))) if moves.send(text.to_string()).is_ok() => {}
+                // No hand moves faster than they are taken: what comes beyond is left out.
+                Some(Ok(Message::Text(text)))
+                    if !matches!(moves.try_send(text.to_string()), Err(TrySendError::Disconnected(_))) => {}
                 Some(Ok(Message::Ping(_) | Message::Pong(_))) => {}
                 _ => break,
             },
@@ -84,10 +97,12 @@ fn run(mut tank: Tank, waiting: &Receiver<String>, pictures: &mpsc::Sender<Vec<u
         };
         due = Instant::now() + beat;
         for one in first.into_iter().chain(waiting.try_iter()) {
-            heard = Instant::now();
             // A move that cannot be leaves the water as it is; the page asks for the try and is
-            // told why.
-            let _ = one.parse().and_then(|one: Move| one.apply(&mut tank));
+            // told why. What is no move at all does not keep the seat.
+            if let Ok(one) = one.parse::<Move>() {
+                heard = Instant::now();
+                let _ = one.apply(&mut tank);
+            }
         }
         let scene = TankScene::of(&tank).scene;
         if scene != *live.scene() {

@@ -15,7 +15,7 @@ use reed_store::{TankId, tanks};
 
 use super::packed;
 use crate::error::PageError;
-use crate::flows::{self, Flow};
+use crate::flows::{self, Flow, Wanted};
 use crate::pages::ids::Id;
 use crate::state::App;
 
@@ -83,8 +83,8 @@ pub(super) async fn both(
         })
         .await?;
     Ok((
-        app.flow(now, of_now.as_ref()),
-        app.flow(tried, of_tried.as_ref()),
+        app.flow(now, of_now.as_ref(), Wanted::AsItStands),
+        app.flow(tried, of_tried.as_ref(), Wanted::Tried),
     ))
 }
 
