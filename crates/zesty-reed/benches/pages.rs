@@ -1,7 +1,7 @@
 //! How fast the program starts and serves. Run: `cargo bench -p zesty-reed`.
 //!
 //! Starts the release binary on demo data, fetches each page over loopback, one request after
-//! another and from four clients at once, and prints the quantiles; then the same for a tank of 200
+//! another and from four and sixteen clients at once, and prints the quantiles; then the same for a tank of 200
 //! things, which is also saved again and again, for the rounds of a hundred tanks, and with a
 //! million readings, the log of a tank with 100,000 entries, brought in as a sheet, and the charts of
 //! a year of four probes that read every minute. Bounded:
@@ -119,7 +119,7 @@ async fn enter(address: &str, tank: &Tank) -> String {
     let case = Case::new(tank.clone(), date(2026, 3, 10).at(8, 0, 0, 0));
     let file = Document::of(&case).write();
     let body = format!(
-        "--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part--\r\n"
+        "--part\r\nContent-Disposition: form-data; name=\"text\"\r\n\r\n{file}\r\n--part\r\nContent-Disposition: form-data; name=\"once_more\"\r\n\r\nyes\r\n--part--\r\n"
     );
     post(
         &format!("{address}/import/take"),
@@ -212,6 +212,8 @@ async fn main() {
                 "/cases/1",
                 "/cases/1/questions?find=noise",
                 "/tanks/1",
+                "/tanks/1/water",
+                "/tanks/1/drift",
                 "/handbook",
             ],
         )
@@ -409,7 +411,7 @@ fn fill_with_readings(file: &std::path::Path) -> usize {
     count
 }
 
-/// Measures pages with one client and with four at once, and prints a line for each.
+/// Measures pages with one client, with four and with sixteen at once, and prints a line for each.
 async fn table(address: &str, paths: &[&str]) {
     table_of(address, paths, REQUESTS).await;
 }
@@ -417,7 +419,7 @@ async fn table(address: &str, paths: &[&str]) {
 /// The same with so many requests to each page and setting.
 async fn table_of(address: &str, paths: &[&str], requests: usize) {
     for path in paths {
-        for clients in [1, 4] {
+        for clients in [1, 4, 16] {
             let (times, bytes) = measure(&format!("{address}{path}"), clients, requests).await;
             line(path, clients, bytes, &times);
         }

@@ -177,7 +177,7 @@ fn a_broken_file_is_refused_in_words_and_leaves_nothing() {
     let (_from, from) = store();
     fill(&from, &mut Rng::with_seed(99));
     let whole = everything(&from);
-    let mut parts = ZipArchive::new(Cursor::new(&whole)).expect("a zip");
+    let parts = ZipArchive::new(Cursor::new(&whole)).expect("a zip");
     let names: Vec<String> = parts
         .file_names()
         .map(|name| name.expect("a name").into_owned())

@@ -4,6 +4,7 @@ mod app;
 mod boxes;
 mod browser;
 mod command_line;
+mod doors;
 mod drift;
 mod first_use;
 mod journeys;

@@ -10,7 +10,7 @@ use std::time::{Duration, Instant};
 
 use tempfile::TempDir;
 
-fn program(arguments: &[&str], data: &Path) -> Command {
+pub(crate) fn program(arguments: &[&str], data: &Path) -> Command {
     let mut command = Command::new(env!("CARGO_BIN_EXE_zesty-reed"));
     command.args(arguments).arg("--data").arg(data);
     command
@@ -20,7 +20,7 @@ fn run(arguments: &[&str], data: &Path) -> Output {
     program(arguments, data).output().expect("the program")
 }
 
-fn said(output: &Output) -> String {
+pub(crate) fn said(output: &Output) -> String {
     format!(
         "{}{}",
         String::from_utf8_lossy(&output.stdout),
@@ -29,30 +29,39 @@ fn said(output: &Output) -> String {
 }
 
 /// The program at work, and where; killed when it is dropped.
-struct Serving {
+pub(crate) struct Serving {
     child: Child,
-    address: String,
+    pub(crate) address: String,
+    /// Where else it listens.
+    pub(crate) others: Vec<String>,
 }
 
 impl Serving {
-    fn start(arguments: &[&str], data: &Path) -> Self {
+    pub(crate) fn start(arguments: &[&str], data: &Path) -> Self {
         let mut child = program(arguments, data)
             .args(["--port", "0"])
             .stdout(Stdio::piped())
             .spawn()
             .expect("the program");
-        let line = BufReader::new(child.stdout.take().expect("piped"))
+        let mut lines = BufReader::new(child.stdout.take().expect("piped"))
             .lines()
             .map_while(Result::ok)
-            .find(|line| line.contains("http://"))
-            .expect("it says where it is");
-        let (_, rest) = line.split_once("http://").expect("an address");
-        let address = rest.split_whitespace().next().expect("it").to_owned();
-        Self { child, address }
+            .filter_map(|line| {
+                let (_, rest) = line.split_once("://")?;
+                Some(rest.split_whitespace().next()?.to_owned())
+            });
+        let address = lines.next().expect("it says where it is");
+        let others = arguments.iter().filter(|word| **word == "--listen");
+        let others = others.filter_map(|_| lines.next()).collect();
+        Self {
+            child,
+            address,
+            others,
+        }
     }
 
     /// Sends a request and gives the answer.
-    fn ask(&self, head: &str, body: &str) -> String {
+    pub(crate) fn ask(&self, head: &str, body: &str) -> String {
         let mut stream = TcpStream::connect(&self.address).expect("it listens");
         write!(
             stream,
@@ -123,11 +132,17 @@ fn a_day_leaves_a_copy_that_can_be_put_back() {
     let middle = damaged.len() / 2;
     damaged[middle..middle + 9000].fill(0xA5);
     std::fs::write(&file, &damaged).expect("written");
-    let refused = said(&run(&["serve"], data));
-    assert!(
-        refused.contains(&format!("restore {}", copy.display())),
-        "{refused}"
-    );
+    let told = said(&run(&["check"], data));
+    let words = format!("restore {}", copy.display());
+    assert!(told.contains(&words), "{told}");
+    // It can be looked at meanwhile, and is not written to.
+    let serving = Serving::start(&["serve", "--without-flow"], data);
+    let page = serving.ask("GET /data", "");
+    assert!(page.contains("The file is damaged"), "{page}");
+    let noted = serving.ask("POST /tanks/1/log", "what=note&note=x");
+    assert!(noted.starts_with("HTTP/1.1 507"), "{noted}");
+    serving.stop();
+    assert!(std::fs::read(&file).expect("read") == damaged, "touched");
     let restored = run(&["restore", copy.to_str().expect("a path")], data);
     assert!(restored.status.success(), "{}", said(&restored));
     assert!(said(&run(&["check"], data)).contains("is sound"));
@@ -231,20 +246,17 @@ fn what_is_damaged_or_newer_is_told_and_not_touched() {
     // Version 99, as SQLite keeps it: four bytes from the sixtieth on.
     let mut newer = whole;
     newer[60..64].copy_from_slice(&99_u32.to_be_bytes());
+    let nonsense = vec![7; 5000];
+    let newest = "a newer version of the program wrote this";
     for (bytes, command, says) in [
-        (
-            &damaged,
-            "serve",
-            "is damaged, and nothing was written to it",
-        ),
         (&damaged, "check", "zesty-reed restore FILE"),
-        (&newer, "serve", "a newer version of the program wrote this"),
-        (&newer, "check", "a newer version of the program wrote this"),
         (
-            &vec![7; 5000],
-            "serve",
+            &nonsense,
+            "check",
             "is damaged, and nothing was written to it",
         ),
+        (&newer, "serve", newest),
+        (&newer, "check", newest),
     ] {
         std::fs::write(&file, bytes).expect("written");
         let refused = run(&[command], data);
@@ -255,6 +267,43 @@ fn what_is_damaged_or_newer_is_told_and_not_touched() {
             "{command}: touched"
         );
     }
+    // Even what is no database at all is told on the page from which a copy is put back.
+    std::fs::write(&file, &nonsense).expect("written");
+    let serving = Serving::start(&["serve", "--without-flow"], data);
+    let page = serving.ask("GET /data", "");
+    assert!(
+        page.starts_with("HTTP/1.1 200") && page.contains("The file is damaged"),
+        "{page}"
+    );
+    serving.stop();
+    assert!(std::fs::read(&file).expect("read") == nonsense, "touched");
     let nothing = run(&["check"], &data.join("nowhere"));
     assert!(said(&nothing).contains("There are no records in"));
+}
+
+#[test]
+fn everything_goes_into_one_file_and_into_an_empty_folder() {
+    let folder = TempDir::new().expect("a folder");
+    let (data, other) = (folder.path().join("data"), folder.path().join("other"));
+    let file = folder.path().join("everything.zip");
+    let path = file.to_str().expect("a path");
+    let serving = Serving::start(&["demo", "--without-flow"], &data);
+    serving.note("goes-along");
+    let made = run(&["export", path], &data);
+    assert!(made.status.success(), "{}", said(&made));
+    assert!(
+        !run(&["export", path], &data).status.success(),
+        "not over a file that is there"
+    );
+    let taken = run(&["take-in", path], &other);
+    assert!(
+        said(&taken).contains("Taken in: 2 tanks"),
+        "{}",
+        said(&taken)
+    );
+    assert!(log_of(&other.join("zesty-reed.db")).contains("goes-along"));
+    let again = said(&run(&["take-in", path], &other));
+    assert!(again.contains("There are tanks here already"), "{again}");
+    let refused = said(&run(&["take-in", path], &data));
+    assert!(refused.contains("Another Zesty Reed works on"), "{refused}");
 }
