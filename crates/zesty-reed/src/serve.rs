@@ -1,6 +1,7 @@
 //! Serving the application on this machine.
 
 use std::fs::{File, TryLockError};
+use std::io::Write as _;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr, UdpSocket};
 use std::path::Path;
 use std::sync::Arc;
@@ -144,10 +145,10 @@ async fn doors(store: &Store, serving: &Serving) -> anyhow::Result<(Vec<Door>, R
         );
     }
     let listener = listen(serving.port).await?;
-    println!(
+    say(&format!(
         "Zesty Reed is at http://{} (Ctrl-C stops it)",
         listener.local_addr()?
-    );
+    ));
     let mut doors = vec![Door::in_clear(listener)];
     let mut reach = Reach {
         addresses: Vec::new(),
@@ -177,18 +178,23 @@ async fn doors(store: &Store, serving: &Serving) -> anyhow::Result<(Vec<Door>, R
         let hosts = serving.name.iter().cloned();
         for host in hosts.chain(as_seen(address.ip())) {
             let url = format!("{scheme}://{host}:{port}");
-            println!("  and at {url}");
+            say(&format!("  and at {url}"));
             if !address.ip().is_loopback() {
                 reach.addresses.push(url);
             }
         }
     }
     if reach.is_beyond && !reach.is_by_tls {
-        println!(
-            "  Not encrypted: whoever listens on the network can read along. --certificate and --key change that."
+        say(
+            "  Not encrypted: whoever listens on the network can read along. --certificate and --key change that.",
         );
     }
     Ok((doors, reach))
+}
+
+/// Tells whoever started it; nobody may be there to read it.
+fn say(words: &str) {
+    let _ = writeln!(std::io::stdout(), "{words}");
 }
 
 /// How other machines see an address; of “all of them” the one by which this machine reaches others.

@@ -2,6 +2,7 @@
 
 import "./page/typed.js";
 import "./page/inplace.js";
+import "./page/outbox.js";
 import "./page/strip.js";
 import "./page/arriving.js";
 import "./page/parts.js";

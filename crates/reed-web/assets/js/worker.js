@@ -1,11 +1,11 @@
 // Answers in the program's place while it cannot be reached: with what pages are made of, and one page to write on. Records are
 // never kept here: a page shows what the program holds now, or says that it cannot.
-// ASSETS stands above: every address of what pages are made of; another version has others.
+// The program puts self.ASSETS above this: every address of what pages are made of; another version has others.
 
-const KEPT = "made-of-" + ASSETS[0].split("/")[2];
+const KEPT = "made-of-" + self.ASSETS[0].split("/")[2];
 
 self.addEventListener("install", (event) => {
-  event.waitUntil(caches.open(KEPT).then((kept) => kept.addAll(["/offline", ...ASSETS])).then(() => self.skipWaiting()));
+  event.waitUntil(caches.open(KEPT).then((kept) => kept.addAll(["/offline", ...self.ASSETS])).then(() => self.skipWaiting()));
 });
 
 self.addEventListener("activate", (event) => {

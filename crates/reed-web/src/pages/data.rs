@@ -126,7 +126,12 @@ impl DataPage {
             };
             Ok(Self {
                 frame: Frame::new("data", "Your data"),
-                size: bytes(std::fs::metadata(&file).map_or(0, |file| file.len())),
+                size: bytes(
+                    ["", "-wal"]
+                        .iter()
+                        .map(|ending| size_of(&file, ending))
+                        .sum(),
+                ),
                 file: file.display().to_string(),
                 counts,
                 copies: nightly::all(&file).into_iter().map(line).collect(),
@@ -144,6 +149,12 @@ impl DataPage {
         let page = Self::load(app, String::new(), why).await?;
         Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
     }
+}
+
+/// How large the database is, or what lies beside it.
+fn size_of(file: &Path, ending: &str) -> u64 {
+    let beside = format!("{}{ending}", file.display());
+    std::fs::metadata(beside).map_or(0, |file| file.len())
 }
 
 fn what(origin: Origin) -> String {

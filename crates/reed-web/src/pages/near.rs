@@ -95,7 +95,7 @@ async fn worker() -> impl IntoResponse {
             (header::CONTENT_TYPE, "text/javascript; charset=utf-8"),
             (header::CACHE_CONTROL, "no-cache"),
         ],
-        format!("const ASSETS = {assets};\n{SCRIPT}"),
+        format!("self.ASSETS = {assets};\n{SCRIPT}"),
     )
 }
 

@@ -230,6 +230,9 @@ async fn every_page_carries_a_strict_policy_and_nothing_inline() {
         "/tanks/new",
         "/import",
         "/settings",
+        "/data",
+        "/at-the-tank",
+        "/offline",
         "/handbook",
         "/nowhere",
     ] {

@@ -2,6 +2,7 @@
 
 use std::path::{Path, PathBuf};
 
+use reed_store::access::Access;
 use tempfile::TempDir;
 
 use crate::watch::Watched;
@@ -37,7 +38,7 @@ impl App {
 
     fn begin(command: &[&str]) -> Self {
         let folder = TempDir::new().expect("a folder");
-        let (process, address) = launch(folder.path(), command);
+        let (process, address) = launch(folder.path(), command, "0");
         Self {
             address,
             process: Some(process),
@@ -50,12 +51,32 @@ impl App {
         self.folder.path()
     }
 
-    /// Kills it and starts it again on the same data.
-    pub(crate) fn kill_and_restart(&mut self) {
+    /// From now on it asks for this passphrase.
+    pub(crate) fn guard(&self, passphrase: &str) {
+        Access::beside(&self.folder.path().join("data/zesty-reed.db"))
+            .set(Some(passphrase))
+            .expect("written");
+    }
+
+    /// Kills it: nobody answers at its address any more.
+    pub(crate) fn kill(&mut self) {
         if let Some(process) = self.process.take() {
             process.kill();
         }
-        let (process, address) = launch(self.folder.path(), &["demo", "--without-flow"]);
+    }
+
+    /// Starts it again on the same data, at the same address.
+    pub(crate) fn start_again(&mut self) {
+        let port = self.address.rsplit(':').next().expect("a port").to_owned();
+        let (process, address) = launch(self.folder.path(), &["demo", "--without-flow"], &port);
+        assert_eq!(address, self.address, "somebody else took the port");
+        self.process = Some(process);
+    }
+
+    /// Kills it and starts it again on the same data.
+    pub(crate) fn kill_and_restart(&mut self) {
+        self.kill();
+        let (process, address) = launch(self.folder.path(), &["demo", "--without-flow"], "0");
         self.process = Some(process);
         self.address = address;
     }
@@ -73,12 +94,12 @@ fn where_it_is_nine() -> String {
     format!("<NINE>{:+}", -ahead)
 }
 
-fn launch(folder: &Path, command: &[&str]) -> (Watched, String) {
+fn launch(folder: &Path, command: &[&str], port: &str) -> (Watched, String) {
     let data = folder.join("data").display().to_string();
     let arguments: Vec<String> = command
         .iter()
         .copied()
-        .chain(["--port", "0", "--data", &data])
+        .chain(["--port", port, "--data", &data])
         .map(str::to_owned)
         .collect();
     // The watchdog deletes its scratch folder at the end; the data must survive a kill, so it lies

@@ -539,7 +539,8 @@ impl Page {
     }
 
     /// What the browser complained of since it was last asked. A refused form is answered with 422,
-    /// which the browser notes as a failed load: that is the application at work.
+    /// which the browser notes as a failed load: that is the application at work. A program that was
+    /// stopped is noted in the same way.
     async fn console(&self) -> Vec<String> {
         let log = self
             .client
@@ -555,7 +556,9 @@ impl Page {
             .flatten()
             .filter_map(|entry| entry["message"].as_str());
         messages
-            .filter(|message| !message.contains("422"))
+            .filter(|message| {
+                !message.contains("422") && !message.contains("ERR_CONNECTION_REFUSED")
+            })
             .map(str::to_owned)
             .collect()
     }

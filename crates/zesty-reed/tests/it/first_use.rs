@@ -147,11 +147,16 @@ async fn what_is_typed_outlives_a_reload_and_a_lost_connection() {
     .await;
     page.offline(true).await;
     page.click("#reading-save").await;
-    page.until_says("[data-announce]", "Not saved: the program does not answer")
+    page.until_says("[data-outbox]", "One thing is not sent yet")
         .await;
+    page.until_says("[data-outbox]", "24.5").await;
     page.offline(false).await;
-    assert_eq!(page.script(&format!("return {value}")).await, json!("24.5"));
-    page.click("#reading-save").await;
+    page.until(
+        "it is sent by itself",
+        "document.querySelector('[data-outbox]').hidden",
+    )
+    .await;
+    page.go("/cases/1").await;
     page.until_says("#read .given", "24.5").await;
     page.go("/cases/1").await;
     page.until("saved, it is forgotten", format!("{value} === ''"))

@@ -321,6 +321,9 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
         "/tanks/2/edit",
         "/import",
         "/settings",
+        "/data",
+        "/at-the-tank",
+        "/offline",
         "/handbook",
     ] {
         page.go(path).await;

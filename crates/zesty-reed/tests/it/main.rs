@@ -13,5 +13,6 @@ mod log;
 mod records;
 mod scripts;
 mod studio;
+mod trusted;
 mod watch;
 mod water;

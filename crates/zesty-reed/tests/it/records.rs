@@ -139,8 +139,8 @@ fn a_day_leaves_a_copy_that_can_be_put_back() {
     let serving = Serving::start(&["serve", "--without-flow"], data);
     let page = serving.ask("GET /data", "");
     assert!(page.contains("The file is damaged"), "{page}");
-    let noted = serving.ask("POST /tanks/1/log", "what=note&note=x");
-    assert!(noted.starts_with("HTTP/1.1 507"), "{noted}");
+    let chosen = serving.ask("POST /data/copies", "each_day=on");
+    assert!(chosen.starts_with("HTTP/1.1 507"), "{chosen}");
     serving.stop();
     assert!(std::fs::read(&file).expect("read") == damaged, "touched");
     let restored = run(&["restore", copy.to_str().expect("a path")], data);

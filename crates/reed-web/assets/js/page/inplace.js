@@ -1,6 +1,7 @@
 // Forms that are answered without leaving the page.
 
 import { announce } from "../announce.js";
+import { keep } from "./outbox.js";
 import { watchNext } from "./strip.js";
 import { forgetTyped } from "./typed.js";
 
@@ -35,6 +36,8 @@ document.addEventListener("submit", async (event) => {
   } catch {
     delete form.dataset.underWay;
     if (pressed) pressed.classList.remove("is-loading");
+    // What is not of the moment waits until the program answers.
+    if (form.matches("[data-sends-later]") && keep(form, pressed)) return forgetTyped(form);
     announce("Not saved: the program does not answer. What you typed is still here.", true);
   }
 });

@@ -19,12 +19,15 @@ function write(name, value) {
 }
 
 // What stands in a form, in a few words for whoever looks at what is not sent yet.
-function inWords(form, body) {
-  const said = form.dataset.words || [...form.querySelectorAll("input:not([type=hidden]), select, textarea")]
-    .filter((field) => field.name && body.has(field.name) && !field.disabled && !field.closest("[hidden]") && (field.type !== "radio" || field.checked))
-    .map((field) => (field.selectedOptions ? field.selectedOptions[0]?.textContent : field.value) || "")
-    .map((word) => word.trim()).filter(Boolean).join(", ");
-  return said.length > 80 ? said.slice(0, 79) + "…" : said;
+function inWords(form, body, submitter) {
+  if (form.dataset.words) return form.dataset.words;
+  const asked = form.closest(".question")?.querySelector("p") || (form.matches(".answer") && form.closest(".next")?.querySelector("h2"));
+  const chosen = [...form.querySelectorAll("input:not([type=hidden]), select, textarea")]
+    .filter((field) => field.name && body.has(field.name) && !field.closest("[hidden]") && (field.type !== "radio" || field.checked))
+    .map((field) => (field.selectedOptions ? field.selectedOptions[0]?.textContent : field.value) || "");
+  const said = [asked ? asked.textContent : "", ...chosen, asked && submitter ? submitter.textContent : ""];
+  const words = said.map((word) => word.trim()).filter(Boolean).join(", ") || (submitter ? submitter.textContent.trim() : "a form");
+  return words.length > 80 ? words.slice(0, 79) + "…" : words;
 }
 
 // Keeps a form that could not be sent; whether there was room.
@@ -37,14 +40,14 @@ export function keep(form, submitter) {
     id: crypto.randomUUID ? crypto.randomUUID() : Array.from(crypto.getRandomValues(new Uint32Array(4)), (part) => part.toString(16)).join("-"),
     action,
     body: body.toString(),
-    words: form.dataset.words || inWords(form, body) || (submitter ? submitter.textContent.trim() : "a form"),
+    words: inWords(form, body, submitter),
     at: new Date().toISOString(),
   };
   if (!write(KEPT, [...read(KEPT), kept])) {
     announce("Not sent, and this device has no room to keep it: note it down.", true);
     return false;
   }
-  form.reset();
+  if (!form.matches("[data-inplace]")) form.reset();
   show();
   announce("No connection: kept on this device, and sent when the program answers.", true);
   return true;
@@ -109,7 +112,7 @@ async function sendAll(asked) {
   const turn = (work) => (navigator.locks ? navigator.locks.request("outbox", work) : work());
   await turn(async () => {
     let sent = 0;
-    for (const kept of read(KEPT).filter((kept) => asked || !kept.refused)) {
+    for (const kept of read(KEPT).filter((one) => asked || !one.refused)) {
       let response, text;
       try {
         response = await fetch(kept.action, {

@@ -3,6 +3,7 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
+use axum::http::StatusCode;
 use axum::response::{IntoResponse, Redirect, Response};
 use axum_extra::extract::Form;
 use jiff::civil::DateTime;
@@ -234,7 +235,8 @@ pub(super) async fn enter_all(
         Meant::Reading(_) | Meant::Unclear { .. } => false,
     };
     if said.iter().any(is_idle) {
-        return Ok(page(id, &typed, &tank, &now, chosen).into_response());
+        let page = page(id, &typed, &tank, &now, chosen);
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response());
     }
     let in_tank = typed.in_tank.clone();
     app.write(move |db| {
