@@ -33,8 +33,16 @@ pub use reach::Reach;
 pub use router::router;
 pub use server::Door;
 pub use state::App;
+use tokio::runtime::Handle;
 
 /// Serves the application at these doors until `stop` resolves; requests under way are finished.
-pub async fn run(doors: Vec<Door>, app: App, stop: impl Future<Output = ()> + Send) {
-    server::serve(doors, router(app), stop).await;
+/// Answers are made on the threads of `answering`: a runtime of their own keeps connections free of
+/// what takes long.
+pub async fn run(
+    doors: Vec<Door>,
+    app: App,
+    answering: Handle,
+    stop: impl Future<Output = ()> + Send,
+) {
+    server::serve(doors, router(app), answering, stop).await;
 }

@@ -3,6 +3,9 @@
 //! Axum's own server waits for ever for the end of a request's head. Here a connection that asks
 //! nothing is closed, and where there are as many as there may be, the one that has been idle
 //! longest makes room for the next.
+//!
+//! Answers are made on threads of their own, more of them than processors: one that is long in the
+//! making, whatever it does, holds up neither connections nor other answers.
 
 use std::collections::VecDeque;
 use std::convert::Infallible;
@@ -17,12 +20,15 @@ use std::time::Duration;
 
 use axum::Router;
 use axum::body::Body;
+use axum::http::StatusCode;
+use axum::response::{IntoResponse as _, Response};
 use http_body_util::BodyExt as _;
 use hyper::server::conn::http1;
 use hyper::service::service_fn;
 use hyper_util::rt::{TokioIo, TokioTimer};
 use tokio::io::{AsyncRead, AsyncWrite};
 use tokio::net::{TcpListener, TcpStream};
+use tokio::runtime::Handle;
 use tokio::sync::{Notify, watch};
 use tokio::task::JoinSet;
 use tokio_rustls::TlsAcceptor;
@@ -30,6 +36,7 @@ use tokio_rustls::rustls::ServerConfig;
 use tokio_rustls::rustls::crypto::ring;
 use tokio_rustls::rustls::pki_types::pem::PemObject as _;
 use tokio_rustls::rustls::pki_types::{CertificateDer, PrivateKeyDer};
+use tokio_util::task::AbortOnDropHandle;
 use tower::ServiceExt as _;
 
 /// So long the head of a request may take, from the moment the connection is free for it.
@@ -85,8 +92,15 @@ pub(crate) struct Peer {
     pub(crate) is_by_tls: bool,
 }
 
-/// Answers at all doors until `stop` resolves; requests under way are finished.
-pub(crate) async fn serve(doors: Vec<Door>, app: Router, stop: impl Future<Output = ()> + Send) {
+/// Answers at all doors, on the threads of `answering`, until `stop` resolves; requests under way are
+/// finished.
+pub(crate) async fn serve(
+    doors: Vec<Door>,
+    app: Router,
+    answering: Handle,
+    stop: impl Future<Output = ()> + Send,
+) {
+    let app = Answering { app, on: answering };
     let (tell, told) = watch::channel(false);
     let connections = Arc::new(Connections::default());
     let mut open = JoinSet::new();
@@ -103,10 +117,28 @@ pub(crate) async fn serve(doors: Vec<Door>, app: Router, stop: impl Future<Outpu
     while open.join_next().await.is_some() {}
 }
 
+/// The application, and the threads on which it answers.
+#[derive(Clone)]
+struct Answering {
+    app: Router,
+    on: Handle,
+}
+
+impl Answering {
+    /// Answers a request; whoever goes away meanwhile breaks it off.
+    async fn answer(&self, request: hyper::Request<Body>) -> Response {
+        let answer = self.app.clone().oneshot(request);
+        match AbortOnDropHandle::new(self.on.spawn(answer)).await {
+            Ok(Ok(answer)) => answer,
+            Err(_) => StatusCode::INTERNAL_SERVER_ERROR.into_response(),
+        }
+    }
+}
+
 /// Lets in whoever comes, until told to stop and all have been answered.
 async fn stand(
     door: Door,
-    app: Router,
+    app: Answering,
     connections: Arc<Connections>,
     mut told: watch::Receiver<bool>,
 ) {
@@ -153,7 +185,7 @@ impl Guest {
         stream: TcpStream,
         address: SocketAddr,
         tls: Option<TlsAcceptor>,
-        app: Router,
+        app: Answering,
     ) {
         let _ = stream.set_nodelay(true);
         let Some(tls) = tls else {
@@ -180,7 +212,7 @@ impl Guest {
         &self,
         stream: impl AsyncRead + AsyncWrite + Unpin + Send + 'static,
         peer: Peer,
-        app: Router,
+        app: Answering,
     ) {
         let service = service_fn(|request: hyper::Request<hyper::body::Incoming>| {
             let busy = Busy::of(&self.seat);
@@ -188,7 +220,7 @@ impl Guest {
             request.extensions_mut().insert(peer);
             let app = app.clone();
             async move {
-                let answer = app.oneshot(request).await?;
+                let answer = app.answer(request).await;
                 // It is busy until the last of the answer is on its way.
                 Ok::<_, Infallible>(answer.map(|body| {
                     body.map_frame(move |frame| {

@@ -84,6 +84,13 @@ pub(crate) fn run(
 ) -> anyhow::Result<()> {
     log_to_stderr();
     let runtime = tokio::runtime::Runtime::new()?;
+    // More threads than processors: the system shares those out among answers that take long.
+    let answering = tokio::runtime::Builder::new_multi_thread()
+        .worker_threads(ANSWERING)
+        .thread_name("answering")
+        .enable_all()
+        .build()?;
+    let answers = answering.handle().clone();
     let served = runtime.block_on(async {
         let (doors, reach) = doors(store, serving).await?;
         let app = App::new(Arc::clone(store), Clock::System).reached(reach);
@@ -112,13 +119,14 @@ pub(crate) fn run(
             let _ = told.wait_for(|is| *is).await;
         };
         tokio::select! {
-            () = reed_web::run(doors, app, asked(told.clone())) => {}
+            () = reed_web::run(doors, app, answers, asked(told.clone())) => {}
             // A request that is half sent, or a computation that nobody can wait for.
             () = async { asked(told).await; tokio::time::sleep(GRACE).await } => {}
         }
         anyhow::Ok(())
     });
     // Threads that still compute end with the program; what they were writing rolls back.
+    answering.shutdown_background();
     runtime.shutdown_background();
     if store.damage().is_empty()
         && let Err(error) = store.close()
@@ -243,6 +251,8 @@ async fn copy_each_day(store: Arc<Store>) {
     }
 }
 
+/// Answers that may be long in the making at once without holding others up.
+const ANSWERING: usize = 16;
 /// Requests under way are given so long once the program was asked to stop.
 const GRACE: Duration = Duration::from_secs(2);
 /// What shells say of a program that was interrupted.

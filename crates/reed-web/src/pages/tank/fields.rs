@@ -1,6 +1,6 @@
 //! The form of a tank as sections, groups and rows, from the table of its fields and what is typed.
 
-use std::collections::HashMap;
+use std::collections::BTreeMap;
 
 use askama::Template;
 use reed_core::choice::Choice;
@@ -118,7 +118,8 @@ struct Group {
 /// What building needs everywhere.
 struct Typed<'a> {
     units: &'a Units,
-    refusals: HashMap<&'a str, String>,
+    /// By pointer, in order: those of an entry lie together.
+    refusals: BTreeMap<&'a str, String>,
     /// Number and name of each filter.
     filters: Vec<(String, String)>,
     /// Pointer of what was just added.
@@ -284,10 +285,11 @@ impl Typed<'_> {
         place: &str,
     ) -> Group {
         let pointer = format!("{place}/{index}");
-        let refused = self
-            .refusals
-            .keys()
-            .any(|field| field.starts_with(&format!("{pointer}/")));
+        let below = format!("{pointer}/");
+        let mut from_there = self.refusals.range(below.as_str()..);
+        let refused = from_there
+            .next()
+            .is_some_and(|(field, _)| field.starts_with(&below));
         let mut group = self.part(part, entry, &pointer, name_of(entry, list, index));
         group.removable = true;
         group.movable = index > 0 && matches!(list.key, "trays" | "media" | "chambers");
