@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use reed_core::tank::Tank;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{RevisionId, StoreError, TankId};
+use crate::{Page, RevisionId, StoreError, TankId};
 
 const NEW: &str = "INSERT INTO tanks (created_at) VALUES (:now)";
 const NEW_REVISION: &str =
@@ -153,24 +153,32 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
     )
 }
 
-/// Every tank that has not been put away, as it stands; without those that cannot be read, which
-/// [`unreadable`] tells.
+/// Every tank that has not been put away, as it stands; without those that cannot be read.
 ///
 /// # Errors
 /// When the database fails.
 pub fn all(db: &Connection) -> Result<Vec<Revision>, StoreError> {
-    StoreError::readable(
+    Ok(all_told(db)?.rows)
+}
+
+/// The same, with what is wrong with those that cannot be read: [`unreadable`] tells more of them.
+///
+/// # Errors
+/// When the database fails.
+pub fn all_told(db: &Connection) -> Result<Page<Revision>, StoreError> {
+    StoreError::sorted_out(
         db.prepare_cached(ALL_LATEST)?
             .query_and_then([], from_row)?,
     )
 }
 
-/// Every tank that has been put away, the last first; without those that cannot be read.
+/// Every tank that has been put away, the last first; with what is wrong with those that cannot be
+/// read.
 ///
 /// # Errors
 /// When the database fails.
-pub fn put_away(db: &Connection) -> Result<Vec<Revision>, StoreError> {
-    StoreError::readable(
+pub fn put_away(db: &Connection) -> Result<Page<Revision>, StoreError> {
+    StoreError::sorted_out(
         db.prepare_cached(ALL_REMOVED)?
             .query_and_then([], from_row)?,
     )
@@ -200,7 +208,8 @@ pub struct Unreadable {
     pub last_good: Option<Revision>,
 }
 
-/// The tanks whose latest revision cannot be read, those that were put away too.
+/// The tanks whose latest revision cannot be read, those that were put away too. Reads every tank:
+/// for whoever knows that there is one.
 ///
 /// # Errors
 /// When the database fails.

@@ -24,7 +24,7 @@ pub fn write_everything(store: &Store, clock: &Clock, out: impl Write) -> Result
 fn documents(db: &Connection, clock: &Clock) -> Result<Vec<ForReading>, StoreError> {
     let now = clock.now().wall;
     let mut documents = Vec::new();
-    for revision in tanks::all(db)?.into_iter().chain(tanks::put_away(db)?) {
+    for revision in tanks::all(db)?.into_iter().chain(tanks::put_away(db)?.rows) {
         let id = revision.tank_id;
         documents.push(ForReading {
             name: format!("tanks/{id}.reed.json"),

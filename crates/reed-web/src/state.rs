@@ -48,6 +48,8 @@ pub struct App {
     /// One permit: passphrases are compared one at a time, each takes some memory.
     comparing: Arc<Semaphore>,
     reach: Arc<Reach>,
+    /// A copy is made of each day, if the keeper wants it.
+    copies_each_day: bool,
     /// One permit: everything is written or taken in once at a time.
     everything: Arc<Semaphore>,
 }
@@ -70,8 +72,23 @@ impl App {
             guesses: Arc::default(),
             comparing: Arc::new(Semaphore::new(1)),
             reach: Arc::default(),
+            copies_each_day: false,
             everything: Arc::new(Semaphore::new(1)),
         }
+    }
+
+    /// The same, where a copy is made of each day, if the keeper wants it.
+    #[must_use]
+    pub fn copying(self) -> Self {
+        Self {
+            copies_each_day: true,
+            ..self
+        }
+    }
+
+    /// A copy is made of each day, if the keeper wants it.
+    pub(crate) const fn copies_each_day(&self) -> bool {
+        self.copies_each_day
     }
 
     /// The same, reached from there.

@@ -104,9 +104,12 @@ pub(crate) fn run(
         } else {
             app
         };
-        if with_copies {
+        let app = if with_copies {
             tokio::spawn(copy_each_day(Arc::clone(store)));
-        }
+            app.copying()
+        } else {
+            app
+        };
         let (tell, told) = watch::channel(false);
         tokio::spawn(async move {
             stop().await;

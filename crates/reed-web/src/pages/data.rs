@@ -66,6 +66,8 @@ struct DataPage {
     copies: Vec<Line>,
     /// A copy is made of each day on which the program runs.
     copies_each_day: bool,
+    /// It was started so that none are made by themselves.
+    never_copies: bool,
     is_empty: bool,
     /// What is wrong with the file.
     damage: Vec<String>,
@@ -100,6 +102,7 @@ impl Asked {
 impl DataPage {
     async fn load(app: &App, said: String, refused: String) -> Result<Self, PageError> {
         let (clock, now) = (app.clock.clone(), app.clock.now());
+        let never_copies = !app.copies_each_day();
         app.blocking(move |store| {
             let file = store.path().to_owned();
             let damage = store.damage();
@@ -136,6 +139,7 @@ impl DataPage {
                 counts,
                 copies: nightly::all(&file).into_iter().map(line).collect(),
                 copies_each_day,
+                never_copies,
                 is_empty,
                 damage,
                 said,

@@ -118,8 +118,8 @@ struct OpenCase {
     next: &'static str,
 }
 
-fn standing(db: &Connection) -> Result<Vec<Standing>, StoreError> {
-    tanks::all(db)?
+fn standing(db: &Connection, tanks: Vec<Revision>) -> Result<Vec<Standing>, StoreError> {
+    tanks
         .into_iter()
         .map(|revision| {
             let open = cases::of_tank(db, revision.tank_id)?
@@ -260,17 +260,23 @@ impl RoundsPage {
         let (mut lines, put_away, unreadable) = app
             .read(move |db| {
                 let units = settings::units(db)?;
-                let put_away = tanks::put_away(db)?
+                let (stand, put_away) = (tanks::all_told(db)?, tanks::put_away(db)?);
+                let unreadable = if stand.unreadable.is_empty() && put_away.unreadable.is_empty() {
+                    Vec::new()
+                } else {
+                    tanks::unreadable(db)?
+                        .into_iter()
+                        .map(|tank| UnreadableLine::of(tank, &clock))
+                        .collect()
+                };
+                let put_away = put_away
+                    .rows
                     .into_iter()
                     .map(|revision| (revision.tank_id, revision.tank.name))
                     .collect();
-                let lines: Vec<Line> = standing(db)?
+                let lines: Vec<Line> = standing(db, stand.rows)?
                     .into_iter()
                     .map(|standing| Line::of(standing, &memory, &now, &units))
-                    .collect();
-                let unreadable = tanks::unreadable(db)?
-                    .into_iter()
-                    .map(|tank| UnreadableLine::of(tank, &clock))
                     .collect();
                 Ok((lines, put_away, unreadable))
             })

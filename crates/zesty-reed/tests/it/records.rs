@@ -172,11 +172,15 @@ fn a_stop_is_quick_and_leaves_everything_in_one_file_whatever_is_under_way() {
     let file = data.join("zesty-reed.db");
     let beside = std::fs::metadata(data.join("zesty-reed.db-wal")).map_or(0, |log| log.len());
     assert_eq!(beside, 0, "all of it is in the file");
-    let mode = std::fs::metadata(&data)
-        .expect("a folder")
-        .permissions()
-        .mode();
-    assert_eq!(mode & 0o777, 0o700, "nobody else reads it");
+    let mode = |path: &Path| {
+        let found = std::fs::metadata(path).expect("there");
+        found.permissions().mode() & 0o777
+    };
+    assert_eq!(
+        (mode(&data), mode(&file)),
+        (0o700, 0o600),
+        "nobody else reads it"
+    );
     assert!(log_of(&file).contains("before-the-stop"));
 }
 
