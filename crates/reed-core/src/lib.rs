@@ -3,7 +3,8 @@
 //!
 //! Read in this order: [`tank`] (what stands there) → [`twin`] (what it does) → [`outlook`] (what
 //! comes) → [`diagnosis`] (which faults, how sure, why) → [`remedy`] (what a change would do: the
-//! same twin again). [`water`] holds the relations the twin is made of, [`flow`] what the solver of
+//! same twin again). [`water`] holds the relations the twin is made of, [`filter`] those of pumps,
+//! hoses and beds, [`flow`] what the solver of
 //! `reed_flow` says of the drawing, [`document`] the open file format, [`units`] and [`figure`] the
 //! numbers everything is written in. Each looks down only; see the floors in `ARCHITECTURE.md`.
 //!
@@ -17,6 +18,7 @@ pub mod diagnosis;
 pub mod document;
 pub mod field;
 pub mod figure;
+pub mod filter;
 pub mod flow;
 pub mod log;
 pub mod outlook;

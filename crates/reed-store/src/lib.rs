@@ -226,11 +226,19 @@ impl Store {
             readers.file += 1;
         }
         let restored = backup::restore(copy, &self.path);
-        *writer = if restored.is_ok() || is_sound {
-            open_writer(&self.path)?
+        let opened = if restored.is_ok() || is_sound {
+            open_writer(&self.path)
         } else {
-            open_to_read(&self.path)?
+            open_to_read(&self.path)
         };
+        match opened {
+            Ok(opened) => *writer = opened,
+            Err(error) => {
+                // What stands in for it keeps nothing: nobody may write there.
+                self.set_damage(vec![error.in_full()]);
+                return Err(error);
+            }
+        }
         self.running.handles().push(writer.get_interrupt_handle());
         let mut readers = self.readers();
         // Those that were opened meanwhile may be of the old file.
@@ -239,11 +247,12 @@ impl Store {
         drop(readers);
         self.stored.fetch_add(1, Ordering::Release);
         let aside = restored?;
-        self.damage
-            .lock()
-            .unwrap_or_else(PoisonError::into_inner)
-            .clear();
+        self.set_damage(Vec::new());
         Ok(aside)
+    }
+
+    fn set_damage(&self, damage: Vec<String>) {
+        *self.damage.lock().unwrap_or_else(PoisonError::into_inner) = damage;
     }
 
     /// Has the rows of another database of the same version for its own, unless it holds a tank.

@@ -67,13 +67,13 @@ pub fn router(app: App) -> Router {
             },
         ))
         .layer(DefaultBodyLimit::disable())
-        .layer(RequestBodyTimeoutLayer::new(PAUSE))
         // Writes only from our own pages.
         .layer(CsrfLayer::new())
         .layer(from_fn_with_state(app.clone(), gate::only_who_may))
         // What the layers above refuse is a page too.
         .layer(map_response(in_our_words))
         .layer(from_fn(with_what_was_typed))
+        .layer(RequestBodyTimeoutLayer::new(PAUSE))
         .layer(CompressionLayer::new())
         // Pages show what the database holds now; a copy from before is wrong, also after "back".
         .layer(SetResponseHeaderLayer::if_not_present(

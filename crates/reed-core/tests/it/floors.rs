@@ -11,7 +11,7 @@ const CORE: &[&[&str]] = &[
     &["field"],
     &["tank"],
     &["log"],
-    &["document", "water"],
+    &["document", "filter", "water"],
     &["flow"],
     &["twin"],
     &["outlook"],

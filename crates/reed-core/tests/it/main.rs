@@ -9,6 +9,7 @@ mod documents;
 mod filters;
 mod floors;
 mod flow;
+mod hydraulics;
 mod kinds;
 mod log;
 mod posterior;

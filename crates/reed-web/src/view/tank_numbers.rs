@@ -1,6 +1,7 @@
 //! A tank in numbers, each with what it comes from.
 
-use reed_core::tank::{REAL_SHARE_OF_RATED, Tank};
+use reed_core::filter::{Water, clean_flow};
+use reed_core::tank::{Filter, REAL_SHARE_OF_RATED, Tank};
 use reed_core::twin::numbers::Numbers;
 use reed_core::units::{FlowRate, Quantity, Units, Volume};
 use reed_core::water::oxygen::formulas;
@@ -24,6 +25,7 @@ pub(crate) fn number_lines(tank: &Tank, units: &Units) -> Vec<NumberLine> {
     [
         Some(lines.water()),
         lines.flow(),
+        lines.clean_flow(),
         lines.animals(),
         lines.ammonia(),
         lines.media(),
@@ -106,6 +108,22 @@ impl Lines<'_> {
                 numbers.turnover_per_h
             );
             self.line("Through the filters", value, from, &[])
+        })
+    }
+
+    /// What the hoses let through, of the canisters of which enough is told.
+    fn clean_flow(&self) -> Option<NumberLine> {
+        let tank = self.tank;
+        let water = Water::of(tank.temperature.as_celsius(), tank.salinity.as_g_per_kg());
+        let of_filter = |filter: &Filter| {
+            let clean = clean_flow(filter, &water)?;
+            let flow = self.units.print(clean.flow, FlowRate::UNITS, 0);
+            Some(format!("{}: {flow}", filter.name))
+        };
+        let each: Vec<String> = tank.filters.iter().filter_map(of_filter).collect();
+        (!each.is_empty()).then(|| {
+            let from = "label, greatest head and hoses (Darcy–Weisbach); clean media take millimetres. Less is deposit, a bend, air or the pump".to_owned();
+            self.line("Its hoses let through", each.join("; "), from, &["filters"])
         })
     }
 
