@@ -7,6 +7,7 @@ use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding, record};
 use reed_core::document::Document;
+use reed_core::filter::{Bed, Hose, Pump, System, Water, operating_point};
 use reed_core::log::quick::Quick;
 use reed_core::log::{Entry, Happening, When};
 use reed_core::outlook::acidity::Acidity;
@@ -120,6 +121,35 @@ fn twin(bencher: Bencher) {
 fn forecast_24_hours(bencher: Bencher) {
     let Case { tank, .. } = demo_case();
     bencher.bench(|| Ensemble::of_tank(black_box(&tank)).forecast(Tank::clone));
+}
+
+/// The flow of a canister with six trays, an in-line chamber on each side and two hoses.
+#[divan::bench]
+fn operating_point_of_a_canister(bencher: Bencher) {
+    let hose = Hose {
+        bore: 0.016,
+        length: 1.5,
+        fittings: 4.2,
+        roughness: 0.0,
+    };
+    let bed = Bed {
+        area: 0.04,
+        depth: 0.05,
+        grain: 0.012,
+        porosity: 0.45,
+        clogging: 30.0,
+    };
+    let system = System {
+        hoses: vec![hose; 2],
+        beds: vec![bed; 8],
+        lift: 0.0,
+    };
+    let pump = Pump::Label {
+        most_head: 1.5,
+        most_flow: 1000.0,
+    };
+    let water = Water::of(25.0, 0.0);
+    bencher.bench(|| operating_point(black_box(&pump), black_box(&system), &water));
 }
 
 /// A tank of 200 things from its file: parsed, upgraded if need be, every field checked.

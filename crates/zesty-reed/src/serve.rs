@@ -92,6 +92,8 @@ pub(crate) fn run(
         .build()?;
     let answers = answering.handle().clone();
     let served = runtime.block_on(async {
+        // Before anybody is told that it runs: who asks it to stop at once is heard.
+        let mut stops = Stops::listen()?;
         let (doors, reach) = doors(store, serving).await?;
         let app = App::new(Arc::clone(store), Clock::System).reached(reach);
         let app = if serving.without_flow {
@@ -112,10 +114,10 @@ pub(crate) fn run(
         };
         let (tell, told) = watch::channel(false);
         tokio::spawn(async move {
-            stop().await;
+            stops.next().await;
             let _ = tell.send(true);
             // Whoever asks twice does not want to wait.
-            stop().await;
+            stops.next().await;
             std::process::exit(EXIT_INTERRUPTED);
         });
         let asked = async |mut told: watch::Receiver<bool>| {
@@ -285,22 +287,35 @@ async fn listen(port: u16) -> anyhow::Result<TcpListener> {
     }
 }
 
-/// Resolves at Ctrl-C, or at the termination signal that service managers send.
-async fn stop() {
-    let interrupted = tokio::signal::ctrl_c();
+/// Whoever asks the program to stop: Ctrl-C, or the termination signal that service managers send.
+struct Stops {
     #[cfg(unix)]
-    {
+    interrupt: tokio::signal::unix::Signal,
+    #[cfg(unix)]
+    terminate: tokio::signal::unix::Signal,
+}
+
+impl Stops {
+    /// Listens from now on; what came before ended the program.
+    fn listen() -> std::io::Result<Self> {
+        #[cfg(unix)]
         use tokio::signal::unix::{SignalKind, signal};
-        let Ok(mut terminated) = signal(SignalKind::terminate()) else {
-            // Without the handler only Ctrl-C is left.
-            let _ = interrupted.await;
-            return;
-        };
-        tokio::select! {
-            _ = interrupted => {}
-            _ = terminated.recv() => {}
-        }
+        Ok(Self {
+            #[cfg(unix)]
+            interrupt: signal(SignalKind::interrupt())?,
+            #[cfg(unix)]
+            terminate: signal(SignalKind::terminate())?,
+        })
     }
-    #[cfg(not(unix))]
-    let _ = interrupted.await;
+
+    /// The next time that somebody asks.
+    async fn next(&mut self) {
+        #[cfg(unix)]
+        tokio::select! {
+            _ = self.interrupt.recv() => {}
+            _ = self.terminate.recv() => {}
+        }
+        #[cfg(not(unix))]
+        let _ = tokio::signal::ctrl_c().await;
+    }
 }
