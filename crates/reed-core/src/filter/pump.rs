@@ -54,7 +54,10 @@ impl Pump {
         }
         for (index, (flow, head)) in points.iter().enumerate() {
             let place = index + 1;
-            if let Some(value) = [*flow, *head].into_iter().find(|value| !(*value >= 0.0)) {
+            if let Some(value) = [*flow, *head]
+                .into_iter()
+                .find(|value| value.is_nan() || *value < 0.0)
+            {
                 return Err(NotACurve::Negative { place, value });
             }
             let before = index.checked_sub(1).and_then(|before| points.get(before));
