@@ -26,7 +26,7 @@ function inWords(form, body, submitter) {
     .filter((field) => field.name && body.has(field.name) && !field.closest("[hidden]") && (field.type !== "radio" || field.checked))
     .map((field) => (field.selectedOptions ? field.selectedOptions[0]?.textContent : field.value) || "");
   const said = [asked ? asked.textContent : "", ...chosen, asked && submitter ? submitter.textContent : ""];
-  const words = said.map((word) => word.trim()).filter(Boolean).join(", ") || (submitter ? submitter.textContent.trim() : "a form");
+  const words = said.map((word) => word.trim()).filter(Boolean).join(" · ") || (submitter ? submitter.textContent.trim() : "a form");
   return words.length > 80 ? words.slice(0, 79) + "…" : words;
 }
 
