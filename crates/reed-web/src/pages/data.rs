@@ -27,8 +27,9 @@ use crate::everything::write_everything;
 use crate::state::App;
 use crate::view::{Frame, bytes, since, when};
 
-/// Bytes of a file with everything at most: decades, with photos.
-pub(crate) const LARGEST_ARCHIVE: usize = 8 * 1024 * 1024 * 1024;
+/// Bytes of a file with everything at most: decades, with photos. Small machines count no further
+/// than four.
+pub(crate) const LARGEST_ARCHIVE: usize = 3 * 1024 * 1024 * 1024;
 
 /// Pages about all records, which may take minutes.
 pub(crate) fn routes() -> Router<App> {
