@@ -116,6 +116,14 @@ pub enum StoreError {
     },
 }
 
+/// An error with its causes, each after a colon.
+pub fn in_full(error: &(dyn std::error::Error + 'static)) -> String {
+    let causes = std::iter::successors(error.source(), |cause| cause.source());
+    causes.fold(error.to_string(), |words, cause| {
+        format!("{words}: {cause}")
+    })
+}
+
 impl StoreError {
     /// Turns "no rows" into [`StoreError::NotFound`].
     pub(crate) fn found<T>(
@@ -163,9 +171,7 @@ impl StoreError {
 
     /// With its causes, each after a colon.
     pub fn in_full(&self) -> String {
-        let first: &dyn std::error::Error = self;
-        let causes = std::iter::successors(first.source(), |cause| cause.source());
-        causes.fold(self.to_string(), |words, cause| format!("{words}: {cause}"))
+        in_full(self)
     }
 
     /// Why nothing can be written, where the keeper can mend it.

@@ -14,6 +14,7 @@ pub mod backup;
 pub mod batches;
 pub mod cases;
 pub mod choices;
+pub mod copies;
 pub mod declined;
 pub mod documents;
 pub mod drift_trials;
@@ -24,7 +25,6 @@ pub mod hours;
 mod ids;
 mod kept;
 mod migrate;
-pub mod nightly;
 pub mod photos;
 pub mod readings;
 pub mod sent;
@@ -37,7 +37,7 @@ use std::sync::atomic::{AtomicU64, Ordering};
 use std::sync::{Mutex, MutexGuard, PoisonError, TryLockError};
 use std::time::{Duration, Instant};
 
-pub use error::{Cause, Page, StoreError};
+pub use error::{Cause, Page, StoreError, in_full};
 pub use ids::{
     BatchId, CaseId, ChoiceId, DriftTrialId, EntryId, PhotoId, ReadingId, RevisionId, TankId, TryId,
 };
@@ -141,6 +141,15 @@ impl Store {
     /// The database file.
     pub fn path(&self) -> &Path {
         &self.path
+    }
+
+    /// How large it is, with what lies in the log beside it.
+    pub fn bytes(&self) -> u64 {
+        let size = |ending: &str| {
+            let file = format!("{}{ending}", self.path.display());
+            std::fs::metadata(file).map_or(0, |file| file.len())
+        };
+        size("") + size("-wal")
     }
 
     /// The folder of the pictures, beside the database.

@@ -4,7 +4,7 @@ use askama::Template;
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use reed_core::tank::Immovable;
-use reed_store::{Cause, StoreError};
+use reed_store::{Cause, StoreError, in_full};
 
 use crate::typed::Typed;
 use crate::view::Frame;
@@ -75,6 +75,8 @@ struct ErrorPage {
     hint: &'static str,
     /// What was typed and not stored.
     typed: Option<Typed>,
+    /// It may have been stored all the same, too late to say so: sent again it would be there twice.
+    may_be_done: bool,
 }
 
 /// What a page of a failure says; with the answer, so that a layer can have it say more.
@@ -156,8 +158,8 @@ impl IntoResponse for PageError {
 }
 
 impl Failure {
-    /// Whether the same may be stored when it is sent again.
-    pub(crate) fn can_be_sent_again(&self) -> bool {
+    /// What was typed was not stored, as far as is known.
+    pub(crate) fn was_not_stored(&self) -> bool {
         self.status.is_server_error() || self.status == StatusCode::UNAUTHORIZED
     }
 
@@ -169,6 +171,7 @@ impl Failure {
             words: self.words.clone(),
             hint: self.hint,
             typed,
+            may_be_done: self.status == StatusCode::SERVICE_UNAVAILABLE,
         };
         let mut answer = match page.render() {
             Ok(html) => (self.status, axum::response::Html(html)).into_response(),
@@ -177,14 +180,6 @@ impl Failure {
         answer.extensions_mut().insert(self.clone());
         answer
     }
-}
-
-/// An error with its causes, each after a colon.
-fn in_full(error: &dyn std::error::Error) -> String {
-    let causes = std::iter::successors(error.source(), |cause| cause.source());
-    causes.fold(error.to_string(), |words, cause| {
-        format!("{words}: {cause}")
-    })
 }
 
 const NOT_FROM_HERE: &str = "Not from here";

@@ -19,16 +19,8 @@ use crate::state::App;
 
 /// What the browser shows.
 const COOKIE: &str = "reed";
-/// What anybody may ask for.
-const OPEN: &[&str] = &[
-    login::PATH,
-    "/health",
-    "/manifest.webmanifest",
-    "/sw.js",
-    "/offline",
-];
-/// Below which everything is open: styles, scripts, fonts.
-const OPEN_BELOW: &str = "/assets/";
+/// What anybody may ask for, besides what pages are made of.
+const OPEN: &[&str] = &[login::PATH, "/health", "/sw.js", "/offline"];
 
 /// So many wrong ones from one machine at once, then one in so long.
 const TRIES: NonZeroU32 = NonZeroU32::new(5).expect("more than none");
@@ -104,9 +96,10 @@ pub(crate) fn cookie(token: Option<String>, is_by_tls: bool) -> CookieJar {
 /// Lets in whoever may come in, and leads the others to where the passphrase is asked for.
 pub(crate) async fn only_who_may(State(app): State<App>, request: Request, next: Next) -> Response {
     let path = request.uri().path();
-    if OPEN.contains(&path) || path.starts_with(OPEN_BELOW) {
+    if OPEN.contains(&path) {
         return next.run(request).await;
     }
+    // It was removed while other machines reach the program: this one alone is let in.
     if app.reach().is_beyond && !app.has_passphrase() && !peer(&request).address.ip().is_loopback()
     {
         return PageError::NotLoggedIn.into_response();

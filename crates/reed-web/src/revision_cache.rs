@@ -4,6 +4,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
+use jiff::Timestamp;
 use reed_core::outlook::forecast::{Ensemble, Forecast};
 use reed_core::tank::Tank;
 use reed_core::twin::Stirring;
@@ -19,8 +20,9 @@ pub(crate) struct Follows {
     pub(crate) forecast: Forecast,
 }
 
-/// Of which revision, where its fish are drawn, and how briskly its surface is taken.
-type Key = (RevisionId, Mood, u64);
+/// Of which revision, where its fish are drawn, and how briskly its surface is taken. Of a revision
+/// its number and its moment: where an older copy was put back, a number comes again.
+type Key = (RevisionId, Timestamp, Mood, u64);
 
 /// More than this are not kept, some 10 kB each.
 const MOST: usize = 400;
@@ -30,17 +32,9 @@ const MOST: usize = 400;
 pub(crate) struct RevisionCache(Mutex<HashMap<Key, Arc<Follows>>>);
 
 impl RevisionCache {
-    /// Forgets everything: other records came, in which a number stands for something else.
-    pub(crate) fn clear(&self) {
-        self.0
-            .lock()
-            .unwrap_or_else(PoisonError::into_inner)
-            .clear();
-    }
-
     /// What follows from a revision.
     pub(crate) fn of(&self, revision: &Revision, mood: Mood, stirring: Stirring) -> Arc<Follows> {
-        let key = (revision.id, mood, stirring.bits());
+        let key = (revision.id, revision.made_at, mood, stirring.bits());
         // Whoever panicked while holding it left whole entries.
         let held = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = held().get(&key) {

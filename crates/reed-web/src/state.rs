@@ -203,11 +203,6 @@ impl App {
         Arc::clone(&self.store)
     }
 
-    /// Forgets what followed from records that are there no more.
-    pub(crate) fn start_over(&self) {
-        self.follows.clear();
-    }
-
     /// The flow model, unless the program runs without it.
     pub(crate) fn flows(&self) -> Option<Flows> {
         self.flows.clone()

@@ -66,7 +66,7 @@ pub(crate) async fn with_what_was_typed(request: Request, next: Next) -> Respons
     };
     let answer = next.run(request).await;
     match (answer.extensions().get::<Failure>(), typed) {
-        (Some(failure), Some(typed)) if failure.can_be_sent_again() => failure.page(Some(typed)),
+        (Some(failure), Some(typed)) if failure.was_not_stored() => failure.page(Some(typed)),
         _ => answer,
     }
 }

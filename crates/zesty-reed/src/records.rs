@@ -7,7 +7,7 @@ use std::sync::Arc;
 
 use anyhow::Context;
 use jiff::Zoned;
-use reed_store::{Store, archive, backup, nightly};
+use reed_store::{Store, archive, backup, copies};
 use reed_web::Clock;
 
 use crate::serve::{self, DATABASE, Lock};
@@ -55,7 +55,7 @@ pub(crate) fn open(folder: &Path) -> anyhow::Result<Arc<Store>> {
 
 /// What is wrong, and what can be done.
 fn told(file: &Path, problems: &[String]) -> String {
-    let newest = nightly::all(file).into_iter().next();
+    let newest = copies::all(file).into_iter().next();
     let copy = newest.map_or_else(|| "FILE".to_owned(), |copy| copy.file.display().to_string());
     const SHOWN: usize = 5;
     let shown: Vec<&str> = problems.iter().take(SHOWN).map(String::as_str).collect();

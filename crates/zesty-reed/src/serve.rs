@@ -9,7 +9,7 @@ use std::time::Duration;
 
 use anyhow::Context;
 use reed_store::access::Access;
-use reed_store::{Store, StoreError, nightly, settings};
+use reed_store::{Store, StoreError, copies, settings};
 use reed_web::{App, Clock, Door, Reach};
 use tokio::net::TcpListener;
 use tokio::sync::watch;
@@ -245,7 +245,7 @@ async fn copy_each_day(store: Arc<Store>) {
             // A file that is damaged has no copy made, and one that was put back is sound.
             let is_wanted = store.damage().is_empty() && store.read(settings::makes_copies)?;
             if is_wanted {
-                nightly::keep(store.path(), jiff::Zoned::now().date())?;
+                copies::keep(store.path(), jiff::Zoned::now().date())?;
             }
             Ok::<_, StoreError>(())
         });

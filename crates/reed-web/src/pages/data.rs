@@ -15,7 +15,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
 use futures_util::stream;
-use reed_store::nightly::{self, Copy, Origin};
+use reed_store::copies::{self, KeptCopy, Origin};
 use reed_store::{Store, StoreError, archive, backup, settings, tanks};
 use serde::Deserialize;
 use tokio::io::AsyncWriteExt as _;
@@ -119,7 +119,7 @@ impl DataPage {
                 Err(_) if !damage.is_empty() => (Vec::new(), true, false),
                 read => read?,
             };
-            let line = |copy: Copy| Line {
+            let line = |copy: KeptCopy| Line {
                 what: what(copy.origin),
                 when: {
                     let at = clock.wall_at(copy.made_at);
@@ -130,15 +130,10 @@ impl DataPage {
             };
             Ok(Self {
                 frame: Frame::new("data", "Your data"),
-                size: bytes(
-                    ["", "-wal"]
-                        .iter()
-                        .map(|ending| size_of(&file, ending))
-                        .sum(),
-                ),
+                size: bytes(store.bytes()),
                 file: file.display().to_string(),
                 counts,
-                copies: nightly::all(&file).into_iter().map(line).collect(),
+                copies: copies::all(&file).into_iter().map(line).collect(),
                 copies_each_day,
                 never_copies,
                 is_empty,
@@ -154,12 +149,6 @@ impl DataPage {
         let page = Self::load(app, String::new(), why).await?;
         Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
     }
-}
-
-/// How large the database is, or what lies beside it.
-fn size_of(file: &Path, ending: &str) -> u64 {
-    let beside = format!("{}{ending}", file.display());
-    std::fs::metadata(beside).map_or(0, |file| file.len())
 }
 
 fn what(origin: Origin) -> String {
@@ -197,7 +186,7 @@ fn did(what: &str) -> Redirect {
 
 async fn copy_now(State(app): State<App>) -> Result<Redirect, PageError> {
     let now = app.clock.now().wall;
-    app.blocking(move |store| nightly::by_hand(store.path(), now).map(drop))
+    app.blocking(move |store| copies::by_hand(store.path(), now).map(drop))
         .await?;
     Ok(did("copied"))
 }
@@ -220,7 +209,7 @@ async fn choose_copies(
 
 /// The copy of this name; only what is listed can be asked for.
 fn find(store: &Store, name: &str) -> Result<PathBuf, PageError> {
-    nightly::all(store.path())
+    copies::all(store.path())
         .into_iter()
         .find(|copy| copy.name() == name)
         .map(|copy| copy.file)
@@ -263,7 +252,6 @@ async fn restore(
 ) -> Result<Response, PageError> {
     let copy = find(&app.store(), &restored.copy)?;
     let put_back = app.blocking(move |store| Ok(store.restore(&copy))).await?;
-    app.start_over();
     match put_back {
         Ok(_) => Ok(did("restored").into_response()),
         Err(error) => {
@@ -427,7 +415,6 @@ async fn take_in(State(app): State<App>, mut form: Multipart) -> Result<Response
     let taken = app
         .blocking(move |store| Ok(archive::take_in(store, &incoming.0)))
         .await?;
-    app.start_over();
     match taken {
         Ok(_) => Ok(did("taken-in").into_response()),
         Err(StoreError::NotTaken(why)) => DataPage::refusing(&app, why).await,

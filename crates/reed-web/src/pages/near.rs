@@ -9,6 +9,7 @@ use axum::response::{IntoResponse, Response};
 use axum::routing::get;
 use qrcode::QrCode;
 use qrcode::render::svg;
+use reed_store::tanks;
 
 use crate::assets;
 use crate::gate;
@@ -104,9 +105,8 @@ async fn health(State(app): State<App>) -> Response {
     if !app.store().damage().is_empty() {
         return (StatusCode::SERVICE_UNAVAILABLE, "damaged\n").into_response();
     }
-    let read = app.read(|db| Ok(db.query_row("SELECT 1", [], |_| Ok(()))?));
-    match read.await {
-        Ok(()) => "ok\n".into_response(),
+    match app.read(tanks::count).await {
+        Ok(_) => "ok\n".into_response(),
         Err(_) => (StatusCode::SERVICE_UNAVAILABLE, "unreadable\n").into_response(),
     }
 }

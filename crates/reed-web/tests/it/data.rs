@@ -1,7 +1,7 @@
 //! All records: taken away and in, put back, damaged, full; and rows that cannot be read.
 
 use axum::http::StatusCode;
-use reed_store::{Connection, Store, StoreError, nightly};
+use reed_store::{Connection, Store, StoreError, copies};
 use tempfile::TempDir;
 
 use crate::client::Client;
@@ -84,7 +84,7 @@ async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
         .post("/tanks/1/log", "what=note&note=after+the+copy")
         .await;
     assert!(client.get("/cases/1").await.text.contains("Reading room"));
-    let copy = nightly::all(client.store.path()).remove(0).name();
+    let copy = copies::all(client.store.path()).remove(0).name();
     assert!(client.get("/data").await.text.contains("made by hand"));
     let away = client.get(&format!("/data/copies/{copy}")).await;
     assert!(away.bytes.starts_with(b"SQLite format 3"));
@@ -102,9 +102,9 @@ async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
     assert!(log.contains("in the copy") && !log.contains("after the copy"));
     client.post("/tanks/1/log", "what=note&note=goes+on").await;
     assert!(client.get("/tanks/1/log").await.text.contains("goes on"));
-    let aside = nightly::all(client.store.path())
+    let aside = copies::all(client.store.path())
         .into_iter()
-        .find(|copy| copy.origin == nightly::Origin::BeforeRestore)
+        .find(|copy| copy.origin == copies::Origin::BeforeRestore)
         .expect("kept aside");
     client
         .post("/data/restore", &format!("copy={}", aside.name()))
@@ -117,9 +117,9 @@ async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
             .contains("after the copy")
     );
     // A copy that is damaged is not put back, and what stands stays.
-    let copy = nightly::all(client.store.path())
+    let copy = copies::all(client.store.path())
         .into_iter()
-        .find(|copy| copy.origin == nightly::Origin::ByHand)
+        .find(|copy| copy.origin == copies::Origin::ByHand)
         .expect("made");
     std::fs::write(&copy.file, "no database").expect("written");
     let refused = client
@@ -156,7 +156,7 @@ fn damaged() -> Client {
     let folder = TempDir::new().expect("a folder");
     let file = folder.path().join("reed.db");
     let yesterday = jiff::civil::date(2026, 3, 9).at(8, 0, 0, 0);
-    let copy = nightly::by_hand(client.store.path(), yesterday).expect("made");
+    let copy = copies::by_hand(client.store.path(), yesterday).expect("made");
     let backups = folder.path().join("backups");
     std::fs::create_dir_all(&backups).expect("a folder");
     let name = copy.file_name().expect("named");
@@ -194,7 +194,7 @@ async fn what_is_damaged_can_be_looked_at_and_put_back_and_is_not_written_to() {
         std::fs::read(client.store.path()).expect("there") == before,
         "not touched"
     );
-    let copy = nightly::all(client.store.path()).remove(0).name();
+    let copy = copies::all(client.store.path()).remove(0).name();
     client.post("/data/restore", &format!("copy={copy}")).await;
     assert!(
         !client

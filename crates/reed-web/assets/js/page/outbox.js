@@ -27,7 +27,7 @@ function inWords(form, body, submitter) {
     .map((field) => (field.selectedOptions ? field.selectedOptions[0]?.textContent : field.value) || "");
   const said = [asked ? asked.textContent : "", ...chosen, asked && submitter ? submitter.textContent : ""];
   const words = said.map((word) => word.trim()).filter(Boolean).join(" · ") || (submitter ? submitter.textContent.trim() : "a form");
-  return words.length > 80 ? words.slice(0, 79) + "…" : words;
+  return words.length > 500 ? words.slice(0, 499) + "…" : words;
 }
 
 // Keeps a form that could not be sent; whether there was room.

@@ -1,4 +1,5 @@
-//! A copy of every day, kept for a while: seven days, four weeks, twelve months.
+//! The copies of a database: one of each day, kept for a while (seven days, four weeks, twelve months),
+//! those that were asked for, and those made before something was changed.
 
 use std::collections::BTreeSet;
 use std::fs;
@@ -19,7 +20,7 @@ const BY_HAND: &str = "by-hand-";
 
 /// A copy that is kept.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub struct Copy {
+pub struct KeptCopy {
     /// Where.
     pub file: PathBuf,
     /// Where it comes from.
@@ -43,7 +44,7 @@ pub enum Origin {
     BeforeRestore,
 }
 
-impl Copy {
+impl KeptCopy {
     /// Its name, by which it can be asked for.
     pub fn name(&self) -> String {
         let name = self.file.file_name().unwrap_or_default();
@@ -80,20 +81,20 @@ fn folder(database: &Path) -> PathBuf {
 }
 
 /// All copies of a database, the latest first.
-pub fn all(database: &Path) -> Vec<Copy> {
+pub fn all(database: &Path) -> Vec<KeptCopy> {
     let beside = database.parent().unwrap_or(Path::new("."));
     let files = [folder(database), beside.to_owned()];
     let files = files.iter().flat_map(fs::read_dir).flatten().flatten();
-    let mut copies: Vec<Copy> = files
-        .filter_map(|file| Copy::of(file.path(), database))
+    let mut copies: Vec<KeptCopy> = files
+        .filter_map(|file| KeptCopy::of(file.path(), database))
         .collect();
     copies.sort_by_key(|copy| std::cmp::Reverse(copy.made_at));
     copies
 }
 
 /// The copies of days, with their day.
-fn of_days(database: &Path) -> Vec<(Date, Copy)> {
-    let of_day = |copy: Copy| match copy.origin {
+fn of_days(database: &Path) -> Vec<(Date, KeptCopy)> {
+    let of_day = |copy: KeptCopy| match copy.origin {
         Origin::Day(day) => Some((day, copy)),
         _ => None,
     };
