@@ -235,3 +235,38 @@ pub(crate) async fn in_our_words(response: Response) -> Response {
 pub(crate) async fn no_such_page() -> PageError {
     PageError::NotFound("There is no page at this address.".to_owned())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::{Failure, StatusCode, Typed};
+    use axum::body::to_bytes;
+
+    /// What was typed stands on the page of every failure; what may have been stored all the same is
+    /// not offered to be stored twice.
+    #[tokio::test]
+    async fn only_what_was_surely_not_stored_is_offered_to_be_sent_again() {
+        for (status, is_offered) in [
+            (StatusCode::INTERNAL_SERVER_ERROR, true),
+            (StatusCode::INSUFFICIENT_STORAGE, true),
+            (StatusCode::UNAUTHORIZED, true),
+            (StatusCode::SERVICE_UNAVAILABLE, false),
+        ] {
+            let failure = Failure {
+                status,
+                title: "It failed",
+                words: String::new(),
+                hint: "",
+            };
+            assert!(failure.was_not_stored());
+            let typed = Typed {
+                action: "/tanks/1/log".to_owned(),
+                fields: vec![("note".to_owned(), "typed with care".to_owned())],
+            };
+            let page = failure.page(Some(typed)).into_body();
+            let bytes = to_bytes(page, usize::MAX).await.expect("a page");
+            let page = String::from_utf8_lossy(&bytes);
+            assert!(page.contains("typed with care"));
+            assert_eq!(page.contains("Send it again"), is_offered, "{status}");
+        }
+    }
+}

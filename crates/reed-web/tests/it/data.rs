@@ -1,7 +1,8 @@
 //! All records: taken away and in, put back, damaged, full; and rows that cannot be read.
 
 use axum::http::StatusCode;
-use reed_store::{Connection, Store, StoreError, copies};
+use reed_store::copies::{self, KeptCopy, Origin};
+use reed_store::{Connection, Store, StoreError};
 use tempfile::TempDir;
 
 use crate::client::Client;
@@ -66,6 +67,13 @@ async fn everything_goes_out_and_comes_in_where_nothing_is() {
     }
 }
 
+/// The latest copy of a sort.
+fn copy(client: &Client, origin: Origin) -> KeptCopy {
+    let of_it = |copy: &KeptCopy| copy.origin == origin;
+    let mut all = copies::all(client.store.path()).into_iter();
+    all.find(of_it).expect("one of that sort")
+}
+
 #[tokio::test]
 async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
     let client = Client::new();
@@ -84,9 +92,9 @@ async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
         .post("/tanks/1/log", "what=note&note=after+the+copy")
         .await;
     assert!(client.get("/cases/1").await.text.contains("Reading room"));
-    let copy = copies::all(client.store.path()).remove(0).name();
+    let made = copy(&client, Origin::ByHand).name();
     assert!(client.get("/data").await.text.contains("made by hand"));
-    let away = client.get(&format!("/data/copies/{copy}")).await;
+    let away = client.get(&format!("/data/copies/{made}")).await;
     assert!(away.bytes.starts_with(b"SQLite format 3"));
     for elsewhere in ["reed.db", "..%2Freed.db", "none.db"] {
         let refused = client.get(&format!("/data/copies/{elsewhere}")).await;
@@ -96,16 +104,13 @@ async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
             .await;
         assert_eq!(refused.status, StatusCode::NOT_FOUND, "{elsewhere}");
     }
-    let put_back = client.post("/data/restore", &format!("copy={copy}")).await;
+    let put_back = client.post("/data/restore", &format!("copy={made}")).await;
     assert_eq!(put_back.location, "/data?did=restored", "{}", put_back.text);
     let log = client.get("/tanks/1/log").await.text;
     assert!(log.contains("in the copy") && !log.contains("after the copy"));
     client.post("/tanks/1/log", "what=note&note=goes+on").await;
     assert!(client.get("/tanks/1/log").await.text.contains("goes on"));
-    let aside = copies::all(client.store.path())
-        .into_iter()
-        .find(|copy| copy.origin == copies::Origin::BeforeRestore)
-        .expect("kept aside");
+    let aside = copy(&client, Origin::BeforeRestore);
     client
         .post("/data/restore", &format!("copy={}", aside.name()))
         .await;
@@ -117,10 +122,7 @@ async fn a_copy_is_made_listed_taken_away_and_put_back_from_the_page() {
             .contains("after the copy")
     );
     // A copy that is damaged is not put back, and what stands stays.
-    let copy = copies::all(client.store.path())
-        .into_iter()
-        .find(|copy| copy.origin == copies::Origin::ByHand)
-        .expect("made");
+    let copy = copy(&client, Origin::ByHand);
     std::fs::write(&copy.file, "no database").expect("written");
     let refused = client
         .post("/data/restore", &format!("copy={}", copy.name()))
@@ -194,7 +196,7 @@ async fn what_is_damaged_can_be_looked_at_and_put_back_and_is_not_written_to() {
         std::fs::read(client.store.path()).expect("there") == before,
         "not touched"
     );
-    let copy = copies::all(client.store.path()).remove(0).name();
+    let copy = copy(&client, Origin::ByHand).name();
     client.post("/data/restore", &format!("copy={copy}")).await;
     assert!(
         !client

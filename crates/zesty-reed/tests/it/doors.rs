@@ -4,7 +4,8 @@
 use std::io::{Read as _, Write as _};
 use std::net::TcpStream;
 use std::path::Path;
-use std::process::{Command, Stdio};
+use std::process::Stdio;
+use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use tempfile::TempDir;
@@ -59,101 +60,71 @@ fn other_machines_are_let_in_only_with_a_passphrase() {
     assert!(old.starts_with("HTTP/1.1 422"), "{old}");
 }
 
-/// A certificate for this test alone, made by the common tool; none where the machine lacks it.
-fn certificate(folder: &Path) -> Option<(String, String)> {
-    let (certificate, key) = (folder.join("c.pem"), folder.join("k.pem"));
-    let made = Command::new("openssl")
-        .args([
-            "req",
-            "-x509",
-            "-newkey",
-            "ec",
-            "-pkeyopt",
-            "ec_paramgen_curve:prime256v1",
-            "-nodes",
-        ])
-        .args([
-            "-days",
-            "2",
-            "-subj",
-            "/CN=localhost",
-            "-addext",
-            "subjectAltName=DNS:localhost,IP:127.0.0.1",
-        ])
-        .arg("-keyout")
-        .arg(&key)
-        .arg("-out")
-        .arg(&certificate)
-        .output()
-        .ok()?;
-    assert!(made.status.success(), "{}", said(&made));
-    Some((certificate.display().to_string(), key.display().to_string()))
+/// A certificate for `localhost` that nobody but these tests trusts, and its key.
+const CERTIFICATE: &str = concat!(
+    env!("CARGO_MANIFEST_DIR"),
+    "/tests/certificate/certificate.pem"
+);
+const KEY: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/certificate/key.pem");
+
+/// Asks over TLS, trusting that certificate alone.
+async fn ask_by_tls(address: &str) -> std::io::Result<String> {
+    use tokio::io::{AsyncReadExt as _, AsyncWriteExt as _};
+    use tokio_rustls::TlsConnector;
+    use tokio_rustls::rustls::crypto::ring;
+    use tokio_rustls::rustls::pki_types::pem::PemObject as _;
+    use tokio_rustls::rustls::pki_types::{CertificateDer, ServerName};
+    use tokio_rustls::rustls::{ClientConfig, RootCertStore};
+    let mut roots = RootCertStore::empty();
+    roots
+        .add(CertificateDer::from_pem_file(CERTIFICATE).expect("ours"))
+        .expect("a certificate");
+    let config = ClientConfig::builder_with_provider(Arc::new(ring::default_provider()))
+        .with_safe_default_protocol_versions()
+        .expect("known versions")
+        .with_root_certificates(roots)
+        .with_no_client_auth();
+    let stream = tokio::net::TcpStream::connect(address).await?;
+    let name = ServerName::try_from("localhost").expect("a name");
+    let mut stream = TlsConnector::from(Arc::new(config))
+        .connect(name, stream)
+        .await?;
+    let asked = "GET /health HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n";
+    stream.write_all(asked.as_bytes()).await?;
+    let mut answer = Vec::new();
+    stream.read_to_end(&mut answer).await?;
+    Ok(String::from_utf8_lossy(&answer).into_owned())
 }
 
-#[test]
-fn a_certificate_encrypts_and_one_that_does_not_fit_is_told() {
+#[tokio::test]
+async fn a_certificate_encrypts_and_one_that_does_not_fit_is_told() {
     let folder = TempDir::new().expect("a folder");
-    let data = folder.path().join("data");
-    let Some((certificate, key)) = certificate(folder.path()) else {
-        eprintln!("no openssl here: left out");
-        return;
+    let with = |key: &'static str| {
+        let listen = ["demo", "--without-flow", "--listen", "127.0.0.1:0"];
+        [&listen[..], &["--certificate", CERTIFICATE, "--key", key]].concat()
     };
-    let listen = ["demo", "--without-flow", "--listen", "127.0.0.1:0"];
-    let with = |certificate: &str, key: &str| {
-        let more = ["--certificate", certificate, "--key", key];
-        [&listen[..], &more]
-            .concat()
-            .into_iter()
-            .map(str::to_owned)
-            .collect::<Vec<_>>()
-    };
-    let wrong = with(&certificate, &certificate);
-    let wrong: Vec<&str> = wrong.iter().map(String::as_str).collect();
-    let refused = program(&wrong, &data).output().expect("the program");
+    let refused = program(&with(CERTIFICATE), folder.path())
+        .output()
+        .expect("the program");
+    let says = said(&refused);
     assert!(
-        said(&refused).contains("cannot be used as certificate and key"),
-        "{}",
-        said(&refused)
+        says.contains("cannot be used as certificate and key"),
+        "{says}"
     );
 
-    let right = with(&certificate, &key);
-    let right: Vec<&str> = right.iter().map(String::as_str).collect();
-    let serving = Serving::start(&right, &data);
-    let mut child = Command::new("openssl")
-        .args([
-            "s_client",
-            "-quiet",
-            "-verify_return_error",
-            "-CAfile",
-            &certificate,
-            "-connect",
-            &serving.others[0],
-        ])
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .expect("openssl");
-    let mut input = child.stdin.take().expect("piped");
-    write!(
-        input,
-        "GET /health HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n"
-    )
-    .expect("sent");
-    let mut answer = String::new();
-    child
-        .stdout
-        .take()
-        .expect("piped")
-        .read_to_string(&mut answer)
-        .expect("an answer");
-    let _ = child.kill();
-    let _ = child.wait();
-    drop(input);
+    let serving = Serving::start(&with(KEY), folder.path());
+    let answer = ask_by_tls(&serving.others[0]).await.expect("an answer");
     assert!(
         answer.starts_with("HTTP/1.1 200") && answer.ends_with("ok\n"),
         "{answer}"
     );
+    // The other door is in clear, and this one is not.
+    assert!(ask_by_tls(&serving.address).await.is_err());
+    let mut in_clear = TcpStream::connect(&serving.others[0]).expect("it listens");
+    let _ = in_clear.write_all(b"GET /health HTTP/1.1\r\nHost: localhost\r\n\r\n");
+    let mut answer = Vec::new();
+    let _ = in_clear.read_to_end(&mut answer);
+    assert!(!String::from_utf8_lossy(&answer).contains("HTTP/1.1"));
 }
 
 /// A thousand connections that ask nothing, two hundred halves of a head and two hundred of a body:
