@@ -116,8 +116,8 @@ pub fn copy(from: &Path, to: &Path) -> Result<(), StoreError> {
 /// the name that is given back.
 ///
 /// # Errors
-/// When the copy is no sound database; then all stays as it was. When the files cannot be written;
-/// what stood there is then in its place or aside.
+/// When the copy is no sound database, or the files cannot be written; what stood there is then in
+/// its place.
 pub fn restore(copy_file: &Path, to: &Path) -> Result<Option<PathBuf>, StoreError> {
     let problems = problems(copy_file)?;
     if !problems.is_empty() {
@@ -145,13 +145,22 @@ pub fn restore(copy_file: &Path, to: &Path) -> Result<Option<PathBuf>, StoreErro
     Ok(aside)
 }
 
-/// Moves a database with what lies beside it.
+/// Moves a database with what lies beside it, all of it or nothing.
 fn move_all(from: &Path, to: &Path) -> Result<(), StoreError> {
+    let mut moved: Vec<(PathBuf, PathBuf)> = Vec::new();
     for ending in ["", "-wal", "-shm"] {
         let with = |path: &Path| PathBuf::from(format!("{}{ending}", path.display()));
-        if with(from).exists() {
-            fs::rename(with(from), with(to)).map_err(|source| StoreError::file(to, source))?;
+        let (old, new) = (with(from), with(to));
+        if !old.exists() {
+            continue;
         }
+        if let Err(source) = fs::rename(&old, &new) {
+            for (old, new) in moved.iter().rev() {
+                fs::rename(new, old).map_err(|source| StoreError::file(old, source))?;
+            }
+            return Err(StoreError::file(&new, source));
+        }
+        moved.push((old, new));
     }
     Ok(())
 }

@@ -235,7 +235,8 @@ impl Store {
             readers.file += 1;
         }
         let restored = backup::restore(copy, &self.path);
-        let opened = if restored.is_ok() || is_sound {
+        // A new file in place of one that is gone would be taken for all there is.
+        let opened = if restored.is_ok() || (is_sound && self.path.exists()) {
             open_writer(&self.path)
         } else {
             open_to_read(&self.path)
@@ -245,7 +246,7 @@ impl Store {
             Err(error) => {
                 // What stands in for it keeps nothing: nobody may write there.
                 self.set_damage(vec![error.in_full()]);
-                return Err(error);
+                return Err(restored.err().unwrap_or(error));
             }
         }
         self.running.handles().push(writer.get_interrupt_handle());

@@ -1107,3 +1107,39 @@ fn closing_does_not_wait_for_a_write_without_end() {
     let log = folder.path().join("reed.db-wal");
     assert_eq!(std::fs::metadata(log).map_or(0, |log| log.len()), 0);
 }
+
+/// The files cannot all be moved: everything stays where it was, and goes on.
+#[test]
+fn a_copy_that_cannot_be_put_back_leaves_everything_in_its_place() {
+    let (folder, store) = store();
+    let (id, _) = with_case(&store);
+    let copy = folder.path().join("copy.db");
+    crate::backup::copy(store.path(), &copy).expect("made");
+    // Somebody reads, so the log stays beside the file; and where it would go aside, something is.
+    let reader = crate::Connection::open(store.path()).expect("it opens");
+    reader
+        .query_row("SELECT count(*) FROM tanks", [], |_| Ok(()))
+        .expect("read");
+    let aside = store.path().with_extension("before-restore-1.db-wal");
+    std::fs::create_dir_all(aside.join("in the way")).expect("a folder");
+    assert!(store.restore(&copy).is_err());
+    assert!(store.path().exists() && store.damage().is_empty());
+    let entered = entry("note", date(2026, 3, 10).at(8, 0, 0, 0));
+    store
+        .write(|db| entries::add(db, id, &entered, now()))
+        .expect("it goes on");
+    drop(reader);
+    std::fs::remove_dir_all(&aside).expect("removed");
+    let kept = store
+        .restore(&copy)
+        .expect("nothing in the way")
+        .expect("aside");
+    let there = |path: &std::path::Path| {
+        let store = Store::open(path).expect("it opens");
+        let kept = store.read(|db| entries::since(db, id, jiff::civil::DateTime::MIN));
+        kept.expect("readable").len()
+    };
+    assert_eq!(there(&kept), 1, "what was entered is in what was set aside");
+    let rows = store.read(|db| entries::since(db, id, jiff::civil::DateTime::MIN));
+    assert!(rows.expect("readable").is_empty(), "and not in the copy");
+}

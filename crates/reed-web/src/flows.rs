@@ -130,6 +130,15 @@ impl Queue {
         forgotten
     }
 
+    /// What was tried became the tank as it stands.
+    fn promote(&self, scene: &str) {
+        let mut waiting = self.waiting();
+        let place = waiting.tried.iter().position(|job| job.scene == scene);
+        if let Some(job) = place.and_then(|place| waiting.tried.remove(place)) {
+            waiting.standing.push_back(job);
+        }
+    }
+
     /// The next job, when there is one; none when it is over.
     fn next(&self) -> Option<Job> {
         let mut waiting = self.waiting();
@@ -211,7 +220,12 @@ impl Flows {
             return Flow::Still;
         }
         match self.work.begin(&job.scene) {
-            Some(State::UnderWay(share)) => Flow::UnderWay(share),
+            Some(State::UnderWay(share)) => {
+                if wanted == Wanted::AsItStands {
+                    self.asking.0.promote(&job.scene);
+                }
+                Flow::UnderWay(share)
+            }
             Some(State::Failed) => Flow::Failed,
             None => {
                 if let Some(forgotten) = self.asking.0.add(job, wanted) {
@@ -351,8 +365,11 @@ mod tests {
     #[test]
     fn a_tank_as_it_stands_does_not_wait_for_tries() {
         let named = |number: usize| {
-            let side = Length::cm(60.0);
-            Job::of(&Tank::plain(&number.to_string(), side, side, side))
+            let (side, name) = (Length::cm(60.0), number.to_string());
+            Job {
+                scene: name.clone(),
+                ..Job::of(&Tank::plain(&name, side, side, side))
+            }
         };
         let queue = Queue::default();
         for number in 0..MOST_TRIED {
@@ -361,8 +378,9 @@ mod tests {
         let forgotten = queue.add(named(99), Wanted::Tried).expect("one too many");
         assert_eq!(forgotten.tank.name, "0");
         assert!(queue.add(named(100), Wanted::AsItStands).is_none());
+        queue.promote("7");
         let next = || queue.next().expect("some wait").tank.name;
-        assert_eq!([next(), next(), next()], ["100", "1", "2"]);
+        assert_eq!([next(), next(), next()], ["100", "7", "1"]);
         queue.waiting().is_over = true;
         assert!(queue.next().is_none());
     }
