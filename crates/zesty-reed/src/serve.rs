@@ -5,7 +5,7 @@ use std::io::Write as _;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr, UdpSocket};
 use std::path::Path;
 use std::sync::Arc;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 use anyhow::Context;
 use reed_store::access::Access;
@@ -22,6 +22,10 @@ use crate::Serving;
 
 /// The database of a folder.
 pub(crate) const DATABASE: &str = "zesty-reed.db";
+
+/// How long a folder is waited for: an instance that was killed holds it until the kernel has
+/// cleared it away.
+const LAST_BREATH: Duration = Duration::from_secs(1);
 
 /// A folder of data that no other instance works on while this lives.
 pub(crate) struct Lock {
@@ -40,14 +44,21 @@ impl Lock {
             .truncate(false)
             .open(&path)
             .with_context(|| format!("{} cannot be written", path.display()))?;
-        match file.try_lock() {
-            Ok(()) => Ok(Self { _file: file }),
-            Err(TryLockError::WouldBlock) => anyhow::bail!(
-                "Another Zesty Reed works on {}. Stop it first, or give another folder with --data.",
-                folder.display()
-            ),
-            Err(TryLockError::Error(error)) => {
-                Err(error).with_context(|| format!("{} cannot be locked", path.display()))
+        let began = Instant::now();
+        loop {
+            match file.try_lock() {
+                Ok(()) => return Ok(Self { _file: file }),
+                Err(TryLockError::WouldBlock) if began.elapsed() < LAST_BREATH => {
+                    std::thread::sleep(Duration::from_millis(20));
+                }
+                Err(TryLockError::WouldBlock) => anyhow::bail!(
+                    "Another Zesty Reed works on {}. Stop it first, or give another folder with --data.",
+                    folder.display()
+                ),
+                Err(TryLockError::Error(error)) => {
+                    return Err(error)
+                        .with_context(|| format!("{} cannot be locked", path.display()));
+                }
             }
         }
     }
