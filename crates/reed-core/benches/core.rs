@@ -3,13 +3,14 @@
 use std::sync::Arc;
 
 use divan::{Bencher, black_box};
+use jiff::SignedDuration;
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding, record};
 use reed_core::document::Document;
-use reed_core::filter::{Bed, Hose, Pump, System, Water, operating_point};
+use reed_core::filter::{Bed, Fill, Hose, Pump, State, System, Water, operating_point};
 use reed_core::log::quick::Quick;
-use reed_core::log::{Entry, Happening, When};
+use reed_core::log::{Entry, Happening, Layer, On, When};
 use reed_core::outlook::acidity::Acidity;
 use reed_core::outlook::ahead::{self, NitrogenOutlook, Setting, Tap};
 use reed_core::outlook::forecast::Ensemble;
@@ -135,8 +136,10 @@ fn operating_point_of_a_canister(bencher: Bencher) {
     let bed = Bed {
         area: 0.04,
         depth: 0.05,
-        grain: 0.012,
-        porosity: 0.45,
+        fill: Fill::Grains {
+            width: 0.012,
+            porosity: 0.45,
+        },
         clogging: 30.0,
     };
     let system = System {
@@ -150,6 +153,28 @@ fn operating_point_of_a_canister(bencher: Bencher) {
     };
     let water = Water::of(25.0, 0.0);
     bencher.bench(|| operating_point(black_box(&pump), black_box(&system), &water));
+}
+
+/// A filter as it stands, learned from ten years of openings every month, with bucket tests.
+#[divan::bench]
+fn filter_of_ten_years_of_openings(bencher: Bencher) {
+    let Case { tank, .. } = demo_case();
+    let filter = tank.filters[0].clone();
+    let opened = Happening::by_id("filter-opened").expect("listed");
+    let bucket = Happening::by_id("bucket-test").expect("listed");
+    let log: Vec<Entry> = (0..120)
+        .flat_map(|month| {
+            let at = MORNING - SignedDuration::from_hours(24 * 30 * (120 - month));
+            let of = |kind, hours| Entry {
+                on: On::Filter(filter.number),
+                ..Entry::of(kind, When::minute(at + SignedDuration::from_hours(hours)))
+            };
+            let mut opening = of(opened, 0);
+            opening.details.grades.insert(Layer::Fine, 3);
+            [opening, of(bucket, 2).with_amount(400.0)]
+        })
+        .collect();
+    bencher.bench(|| State::of(black_box(&tank), &filter, black_box(&log), None, MORNING));
 }
 
 /// A tank of 200 things from its file: parsed, upgraded if need be, every field checked.

@@ -21,6 +21,9 @@ const SINCE: &str = "
 const LATEST_BEFORE: &str = "
     SELECT *, max(to_at) FROM entries
     WHERE tank_id = :tank AND to_at < :since AND struck_at IS NULL GROUP BY happening";
+const OF_KINDS: &str = "
+    SELECT * FROM entries WHERE tank_id = :tank AND happening IN (SELECT value FROM json_each(:kinds)) AND struck_at IS NULL
+    AND NOT EXISTS (SELECT 1 FROM entries AS newer WHERE newer.replaces = entries.id) ORDER BY to_at, id";
 const LINKED: &str = "
     SELECT finding, from_at, to_at, struck_at FROM entries WHERE case_id = :case AND finding IS NOT NULL ORDER BY id";
 const STRIKE_LINKED: &str = "
@@ -65,6 +68,7 @@ pub(crate) const STATEMENTS: &[&str] = &[
     FIND,
     SINCE,
     LATEST_BEFORE,
+    OF_KINDS,
     LINKED,
     STRIKE_LINKED,
     STRIKE,
@@ -262,6 +266,23 @@ pub fn since(db: &Connection, tank: TankId, since: DateTime) -> Result<Vec<KeptE
     StoreError::readable(
         db.prepare_cached(SINCE)?
             .query_and_then(named_params! { ":tank": tank, ":since": since }, from_row)?,
+    )
+}
+
+/// Every standing entry of a tank of some kinds, oldest first.
+///
+/// # Errors
+/// When the database fails.
+pub fn of_kinds(
+    db: &Connection,
+    tank: TankId,
+    kinds: &[&str],
+) -> Result<Vec<KeptEntry>, StoreError> {
+    let kinds = serde_json::to_string(kinds).unwrap_or_default();
+    let params = named_params! { ":tank": tank, ":kinds": kinds };
+    StoreError::readable(
+        db.prepare_cached(OF_KINDS)?
+            .query_and_then(params, from_row)?,
     )
 }
 

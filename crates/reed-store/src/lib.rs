@@ -28,6 +28,7 @@ mod migrate;
 pub mod photos;
 pub mod readings;
 pub mod sent;
+pub mod service;
 pub mod settings;
 pub mod tanks;
 pub mod tries;

@@ -55,6 +55,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
     let all = [
         tanks::STATEMENTS,
         crate::sent::STATEMENTS,
+        crate::service::STATEMENTS,
         crate::documents::STATEMENTS,
         crate::kept::STATEMENTS,
         cases::STATEMENTS,

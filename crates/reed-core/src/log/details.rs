@@ -22,6 +22,9 @@ pub struct Details {
     /// Of an opened filter: what was cleaned and how.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub cleaned: Vec<Cleaned>,
+    /// Of a bucket test: what each run gave, L/h.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub runs: Vec<f64>,
     /// Of a water change: temperature of what went in, °C.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub refill_c: Option<f64>,
@@ -111,6 +114,10 @@ impl Details {
                 cleaned.how.words().to_lowercase()
             )
         }));
+        if !self.runs.is_empty() {
+            let runs: Vec<String> = self.runs.iter().map(|run| format!("{run:.0}")).collect();
+            lines.push(format!("Runs: {} L/h", runs.join(", ")));
+        }
         let refill = |celsius| format!("Refill at {}", Analyte::TEMPERATURE.print(celsius, units));
         lines.extend(self.refill_c.map(refill));
         lines.extend(self.conditioned.map(|yes| {

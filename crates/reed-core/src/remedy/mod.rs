@@ -5,9 +5,11 @@
 //! what was forecast.
 
 pub mod change;
+pub mod choosing;
 pub mod first_aid;
 mod plan;
 pub mod proof;
+pub mod service;
 
 pub use change::Change;
 pub use plan::{Plan, advice, plans};

@@ -33,8 +33,9 @@ pub use assumed::Assumed;
 pub use bed::{Bed, Substrate};
 pub use conflicts::{Conflict, Weight};
 pub use filter::{
-    Filter, FilterDesign, FilterKind, Medium, PerSpecies, Portion, REAL_SHARE_OF_RATED, Species,
-    Stage, Sump, SumpChamber, SumpRole, Takes, Tray, TrayPlace,
+    At, CurvePoint, Filter, FilterDesign, FilterKind, Medium, Misplaced, NoSuchPlace, PerSpecies,
+    Portion, REAL_SHARE_OF_RATED, Species, Stage, Stop, Sump, SumpChamber, SumpRole, Takes, Tray,
+    TrayPlace, Wrong,
 };
 pub use glass::{Glass, Rim};
 pub use moves::{Immovable, Move, Moves, pointing};

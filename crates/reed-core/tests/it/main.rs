@@ -6,6 +6,7 @@ mod colony;
 mod conduct;
 mod currents;
 mod documents;
+mod filtering;
 mod filters;
 mod floors;
 mod flow;

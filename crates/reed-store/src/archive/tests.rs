@@ -78,6 +78,7 @@ fn fill(store: &Store, rng: &mut Rng) {
                     ("INSERT INTO proofs (choice_id, reading_id, verdict, words, judged_at) SELECT max(id), ?1, 'partly', ?2, 'a' FROM choices", params![reading, text(rng)]),
                     ("INSERT INTO tries (tank_id, name, moves, made_at, dropped_at) VALUES (?1, ?2, ?3, 'a', ?4)", params![id, text(rng), text(rng), maybe(rng)]),
                     ("INSERT INTO drift_tests (tank_id, pinch, from_x_cm, from_y_cm, to_x_cm, to_y_cm, to_z_cm, seconds, factor, made_at) VALUES (?1, ?2, 1, 2.5, -3, 1e-9, 5, 6, ?3, 'a')", params![id, text(rng), rng.f64()]),
+                    ("INSERT INTO service_ticks VALUES (?1, ?2, ?3, 'a')", params![id, rng.i64(..), text(rng)]),
                     ("INSERT INTO sent VALUES (?1 || ?2, 'a')", params![id, text(rng)]),
                     ("INSERT INTO brought_in (tank_id, digest) VALUES (?1, ?2)", params![id, text(rng)]),
                 ] {

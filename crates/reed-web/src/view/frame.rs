@@ -26,6 +26,7 @@ pub(crate) struct Frame {
     pub(crate) ahead: String,
     pub(crate) handbook: String,
     pub(crate) charts: String,
+    pub(crate) filter: String,
     pub(crate) early: String,
     pub(crate) app: String,
     pub(crate) alpine: String,
@@ -57,6 +58,7 @@ impl Frame {
             ahead: assets::url("js/ahead.js"),
             handbook: assets::url("js/handbook.js"),
             charts: assets::url("js/charts.js"),
+            filter: assets::url("js/filter.js"),
             early: assets::url("js/theme.js"),
             app: assets::url("js/app.js"),
             alpine: assets::url("vendor/alpine-csp-3.17.4.min.js"),
@@ -112,11 +114,19 @@ pub(crate) enum Tab {
     Log,
     Water,
     Drift,
+    Filter,
 }
 
 impl Tab {
     /// All of them, in the order of the bar.
-    pub(crate) const ALL: [Self; 5] = [Self::Tank, Self::Case, Self::Log, Self::Water, Self::Drift];
+    pub(crate) const ALL: [Self; 6] = [
+        Self::Tank,
+        Self::Case,
+        Self::Log,
+        Self::Water,
+        Self::Filter,
+        Self::Drift,
+    ];
 
     /// What it is called.
     pub(crate) const fn words(self) -> &'static str {
@@ -126,6 +136,7 @@ impl Tab {
             Self::Log => "Log",
             Self::Water => "Water",
             Self::Drift => "Drift",
+            Self::Filter => "Filter",
         }
     }
 
@@ -137,11 +148,12 @@ impl Tab {
             Self::Log => "/log",
             Self::Water => "/water",
             Self::Drift => "/drift",
+            Self::Filter => "/filter",
         }
     }
 
     /// Its sign: a path in a box of 24 by 24. A box with water, an eye, days on a line, a drop with
-    /// its level, water round a stone.
+    /// its level, water round a stone, a vessel with layers.
     pub(crate) const fn sign(self) -> &'static str {
         match self {
             Self::Tank => "M3 5v14h18V5M3 9c2-1.6 4-1.6 6 0s4 1.6 6 0 4-1.6 6 0",
@@ -150,6 +162,9 @@ impl Tab {
             }
             Self::Log => "M5 3v18M5 7h4m2 0h8M5 13h4m2 0h6M5 19h4m2 0h8",
             Self::Water => "M12 3c4 5 6.5 8 6.5 11.5a6.5 6.5 0 0 1-13 0C5.5 11 8 8 12 3M6 14h12",
+            Self::Filter => {
+                "M8 2v4M16 2v4M6 6h12v15H6zM6 11h12M6 15.5h12M9.5 18.2h.01M14.5 18.2h.01"
+            }
             Self::Drift => {
                 "M2 7c4-3 7-3 10 0s6 3 10 0M2 12h5m10 0h5M2 17c4 3 7 3 10 0s6-3 10 0M12 10a2 2 0 1 0 0 4 2 2 0 1 0 0-4"
             }

@@ -13,7 +13,9 @@ pub(crate) use chart::{
     Chart, ChartSize, Course, Dot, HALF, HourRow, Lane, Lanes, Layer, Level, Mark, Of, Span, WIDE,
     ph_chart, stacked, table as chart_table,
 };
-pub(crate) use drawing::{Mood, Use, comparing_sheet, draw, drift_sheet, sheet, silhouette};
+pub(crate) use drawing::{
+    Mood, Use, comparing_sheet, cutaway, draw, drift_sheet, sheet, silhouette, sump_drawing,
+};
 pub(crate) use frame::{Frame, Tab};
 pub(crate) use number::{bytes, hours, percent, since, when, when_of};
 pub(crate) use opened::Opened;

@@ -1,6 +1,6 @@
 //! A tank in numbers, each with what it comes from.
 
-use reed_core::filter::{Water, clean_flow};
+use reed_core::filter::Plumbing;
 use reed_core::tank::{Filter, REAL_SHARE_OF_RATED, Tank};
 use reed_core::twin::numbers::Numbers;
 use reed_core::units::{FlowRate, Quantity, Units, Volume};
@@ -111,19 +111,24 @@ impl Lines<'_> {
         })
     }
 
-    /// What the hoses let through, of the canisters of which enough is told.
+    /// What flows through the canisters clean, by pump, hoses and media.
     fn clean_flow(&self) -> Option<NumberLine> {
         let tank = self.tank;
-        let water = Water::of(tank.temperature.as_celsius(), tank.salinity.as_g_per_kg());
         let of_filter = |filter: &Filter| {
-            let clean = clean_flow(filter, &water)?;
-            let flow = self.units.print(clean.flow, FlowRate::UNITS, 0);
-            Some(format!("{}: {flow}", filter.name))
+            let plumbing = Plumbing::of(tank, filter);
+            plumbing.suction?;
+            let flow = self.units.print(plumbing.clean()?.flow, FlowRate::UNITS, 0);
+            let taken = if plumbing.taken.is_empty() {
+                ""
+            } else {
+                " about"
+            };
+            Some(format!("{}:{taken} {flow}", filter.name))
         };
         let each: Vec<String> = tank.filters.iter().filter_map(of_filter).collect();
         (!each.is_empty()).then(|| {
-            let from = "label, greatest head and hoses (Darcy–Weisbach); clean media take millimetres. Less is deposit, a bend, air or the pump".to_owned();
-            self.line("Its hoses let through", each.join("; "), from, &["filters"])
+            let from = "pump, hoses (Darcy–Weisbach) and media; “about” where something was taken as usual. Less is deposit, a bend, air or the pump".to_owned();
+            self.line("Clean they would let through", each.join("; "), from, &["filters"])
         })
     }
 

@@ -261,7 +261,7 @@ async fn pages_print_without_what_is_only_for_the_screen() {
             "select",
             ".bar",
             ".tank-tabs",
-            ".water-bar",
+            ".part-bar",
             ".hand",
             "[data-strip]",
             "a.button",

@@ -12,7 +12,6 @@ use super::{Piece, crossed, per_class};
 use crate::outlook::forecast::DOUBTS;
 use crate::statistics::normal_below;
 use crate::tank::{Analyte, Reading, Tank};
-use crate::twin::numbers::Numbers;
 use crate::units::Units;
 
 /// A reading's density with a trace of "anything can be", over a scale of this width. Without it a
@@ -184,14 +183,47 @@ pub(super) fn against_limit(
 
 /// Flow that counts as weak, as a share of what the clean filters should give; and how well that is
 /// known. From memory.
-const WEAK_SHARE: f64 = 0.7;
+pub(in crate::diagnosis) const WEAK_SHARE: f64 = 0.7;
 const CLEAN_FLOW_SPREAD: f64 = 0.2;
+
+/// How well a bucket knows the share of the flow that is left. From memory.
+const BUCKET_SPREAD: f64 = 0.1;
+
+/// The weakest filter whose flow was measured clean and since, by bucket.
+fn by_bucket(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
+    let of_filter = |filter: &crate::tank::Filter| Some((filter.name.clone(), filter.flow_left()?));
+    let (name, left) = tank
+        .filters
+        .iter()
+        .filter_map(of_filter)
+        .min_by(|one, other| one.1.total_cmp(&other.1))?;
+    if observed.answer(&filter::FLOW_WEAK).is_some() {
+        return None;
+    }
+    let rarer = rarer_beyond(WEAK_SHARE - left, WEAK_SHARE, false);
+    let sureness = sureness((WEAK_SHARE - left) / BUCKET_SPREAD, rarer);
+    Some(Piece {
+        origin: Origin::Record,
+        says: format!(
+            "By bucket {name} moves {:.0} % of what it moved clean",
+            100.0 * left
+        ),
+        alarms: false,
+        likelihoods: crossed(space, &filter::FLOW_WEAK, sureness, FaultSet::NONE, rarer),
+    })
+}
 
 /// A measured flow against what the clean filters should give. It takes the place of what was seen
 /// by eye.
 pub(super) fn flow(space: &HypothesisSpace, Case { tank, observed }: &Case) -> Option<Piece> {
-    let (index, reading) = latest(observed, Analyte::FLOW)?;
-    let clean = Numbers::of(tank).flow_l_per_h;
+    let Some((index, reading)) = latest(observed, Analyte::FLOW) else {
+        return by_bucket(space, tank, observed);
+    };
+    let clean: f64 = tank
+        .filters
+        .iter()
+        .map(|filter| filter.flow_when_clean().as_litres_per_hour())
+        .sum();
     let (weak, spread) = (
         WEAK_SHARE * clean,
         reading.spread.hypot(CLEAN_FLOW_SPREAD * clean),

@@ -3,7 +3,8 @@
 use crate::log::effect::Effect;
 use crate::log::entry::{Entry, On};
 use crate::log::happening::{Family, Happening, Measure, OnWhat, Tells, tells};
-use crate::tank::Tank;
+use crate::tank::{Filter, Tank};
+use crate::units::FlowRate;
 
 const BLANK: Happening = Happening {
     on: OnWhat::Filter,
@@ -16,18 +17,41 @@ const STOOD_STILL_H: f64 = 1.5;
 /// The filter it happened on was opened that day, as the tank file says it.
 fn opened(tank: &Tank, entry: &Entry) -> Option<Tank> {
     let mut after = tank.clone();
-    let only = tank.filters.len() == 1;
-    let filter = after.filters.iter_mut().find(|filter| match &entry.on {
-        On::Filter(number) => filter.number == *number,
-        On::Tank => only,
-        On::Group(_) => false,
-    })?;
+    let filter = filter_of(&mut after, entry)?;
     let day = entry.when.to.date();
     if filter.opened.is_some_and(|known| known >= day) {
         return None;
     }
     filter.opened = Some(day);
+    // What it moved before it was opened it no longer moves; clean it was measured once.
+    filter.measured = filter.clean.or(filter.measured);
     Some(after)
+}
+
+/// The filter moves so much; and so much clean, where it was opened within these days.
+fn bucket(tank: &Tank, entry: &Entry) -> Option<Tank> {
+    /// A filter that was opened so lately is clean, days. A judgement.
+    const CLEAN_WITHIN_DAYS: i32 = 3;
+    let flow = FlowRate::litres_per_hour(entry.amount?);
+    let mut after = tank.clone();
+    let filter = filter_of(&mut after, entry)?;
+    filter.measured = Some(flow);
+    let day = entry.when.to.date();
+    let since = filter.opened.and_then(|opened| day.since(opened).ok());
+    if since.is_some_and(|since| (0..=CLEAN_WITHIN_DAYS).contains(&since.get_days())) {
+        filter.clean = Some(flow);
+    }
+    Some(after)
+}
+
+/// The filter that an entry is about.
+fn filter_of<'a>(tank: &'a mut Tank, entry: &Entry) -> Option<&'a mut Filter> {
+    let only = tank.filters.len() == 1;
+    tank.filters.iter_mut().find(|filter| match &entry.on {
+        On::Filter(number) => filter.number == *number,
+        On::Tank => only,
+        On::Group(_) => false,
+    })
 }
 
 pub(super) static ALL: &[Happening] = &[
@@ -237,6 +261,16 @@ pub(super) static ALL: &[Happening] = &[
             "moved intake",
         ],
         tells: &[tells("equipment-moved")],
+        ..BLANK
+    },
+    Happening {
+        id: "bucket-test",
+        never_planned: true,
+        label: "Flow by bucket",
+        words: &["bucket test", "measured flow", "flow by bucket"],
+        amount: Some(Measure::fixed("L/h", 1.0, 100_000.0)),
+        completes: Some("measure-flow"),
+        makes: Some(bucket),
         ..BLANK
     },
     Happening {

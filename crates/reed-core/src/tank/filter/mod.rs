@@ -5,12 +5,15 @@ mod chemical;
 mod kind;
 mod medium;
 mod order;
+mod path;
 mod sump;
 mod tray;
 
 pub use chemical::{PerSpecies, Species, Takes};
 pub use kind::{FilterDesign, FilterKind};
 pub use medium::{Medium, Stage};
+pub use order::{Misplaced, NoSuchPlace, Wrong};
+pub use path::{At, Stop};
 pub use sump::{Sump, SumpChamber, SumpRole};
 pub use tray::{Portion, Tray, TrayPlace};
 
@@ -20,6 +23,26 @@ use crate::units::{FlowRate, Hours, Length, SmallLength};
 
 /// What is left of the rated flow with media and hose: 50 to 70 %.
 pub const REAL_SHARE_OF_RATED: Figure = Figure::common_practice(0.6);
+
+described! {
+    /// A point of a pump's curve.
+    #[derive(Copy)]
+    CurvePoint {
+        /// What it moves.
+        flow: FlowRate = "flow_l_per_h", "Flow", 0.0..=100000.0;
+        /// How high it lifts that.
+        head: Length = "head_cm", "Head", 0.0..=2000.0;
+    }
+}
+
+impl Default for CurvePoint {
+    fn default() -> Self {
+        Self {
+            flow: FlowRate::litres_per_hour(0.0),
+            head: Length::cm(100.0),
+        }
+    }
+}
 
 described! {
     /// A filter.
@@ -35,12 +58,21 @@ described! {
         /// With a bucket and a watch; the label's figure is half as much again or more.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         measured: Option<FlowRate> = "measured_l_per_h", "Measured flow", 1.0..=100000.0;
+        /// Measured the same way just after it was opened; what it has lost since is judged by this.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        clean: Option<FlowRate> = "clean_l_per_h", "Flow when clean", 1.0..=100000.0;
         /// Highest that its pump can lift, as its label says.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         head: Option<Length> = "head_cm", "Greatest head", 5.0..=2000.0;
+        /// Points of its pump's curve, from no flow to the most, if you have it; they take the place of label and head.
+        #[serde(default)]
+        curve: Vec<CurvePoint> = "curve", "Point of the pump's curve", 0..=12;
         /// How deep its pump sits under the water surface; a canister in the cabinet is about a metre down.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         pump_depth: Option<Length> = "pump_below_surface_cm", "Pump below the surface", -100.0..=400.0;
+        /// Where it stands, from the left end of the tank; with its depth it gives the lengths of its hoses.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        stands: Option<Length> = "stands_cm", "Stands, from the left", -300.0..=1300.0;
         /// Inside width of its hoses.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         hose_bore: Option<SmallLength> = "hose_bore_mm", "Hose bore", 2.0..=150.0;
@@ -76,8 +108,11 @@ impl Default for Filter {
             kind: FilterKind::default(),
             rated: FlowRate::litres_per_hour(700.0),
             measured: None,
+            clean: None,
             head: None,
+            curve: Vec::new(),
             pump_depth: None,
+            stands: None,
             hose_bore: None,
             suction_hose: None,
             return_hose: None,
@@ -98,16 +133,19 @@ impl Filter {
         })
     }
 
+    /// Flow that it should give clean: as measured then, else as measured at all, else the usual share
+    /// of its label.
+    pub fn flow_when_clean(&self) -> FlowRate {
+        self.clean.unwrap_or_else(|| self.flow())
+    }
+
+    /// What is left of the flow when clean, both by bucket; none where either was not measured.
+    pub fn flow_left(&self) -> Option<f64> {
+        Some(self.measured?.as_litres_per_hour() / self.clean?.as_litres_per_hour())
+    }
+
     /// Every portion of medium, in the order in which the water meets it.
     pub fn media(&self) -> impl Iterator<Item = &Portion> {
-        let chambers = self
-            .sump
-            .iter()
-            .flat_map(|sump| &sump.chambers)
-            .flat_map(|chamber| &chamber.media);
-        self.trays
-            .iter()
-            .flat_map(|tray| &tray.media)
-            .chain(chambers)
+        self.path().into_iter().flat_map(|stop| stop.media)
     }
 }

@@ -48,6 +48,12 @@ described! {
         width: Length = "width_cm", "Width", 5.0..=300.0;
         /// Inside, floor to rim.
         height: Length = "height_cm", "Height", 5.0..=200.0;
+        /// When the pump stops, water runs back through its pipe down to here, below the tank's level: the outlet's mouth, or a hole above it that lets air in.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        siphon_break: Option<Length> = "siphon_break_cm", "Siphon breaks, below the level", 0.0..=200.0;
+        /// What the weir's box and the pipes hold above the sump.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        pipes: Option<Volume> = "pipes_l", "In box and pipes", 0.0..=500.0;
         /// In the order in which the water passes them.
         #[serde(default)]
         chambers: Vec<SumpChamber> = "chambers", "Chamber", 0..=12;
@@ -63,6 +69,8 @@ impl Default for Sump {
         Self {
             width: Length::cm(35.0),
             height: Length::cm(35.0),
+            siphon_break: None,
+            pipes: None,
             chambers: vec![
                 chamber(SumpRole::Sock),
                 chamber(SumpRole::Media),

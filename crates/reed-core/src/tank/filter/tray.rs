@@ -1,7 +1,7 @@
 //! Trays, baskets and in-line chambers.
 
 use super::Medium;
-use crate::units::{SmallLength, Volume};
+use crate::units::{Length, SmallLength, Volume};
 
 choice_set! {
     /// Where a tray is.
@@ -55,6 +55,12 @@ described! {
         /// In-line chambers sit in the hose.
         #[serde(default)]
         place: TrayPlace = "place", "Where";
+        /// What it holds when it is full, with its media.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        holds: Option<Volume> = "holds_l", "Holds", 0.05..=500.0;
+        /// From where the water enters it to where it leaves: a flat wide tray chokes later than a tall narrow one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        depth: Option<Length> = "depth_cm", "Height along the stream", 0.5..=200.0;
         /// What is in it, in the order in which the water meets it.
         #[serde(default)]
         media: Vec<Portion> = "media", "Medium", 0..=12;
@@ -66,6 +72,8 @@ impl Default for Tray {
         Self {
             name: String::new(),
             place: TrayPlace::Inside,
+            holds: None,
+            depth: None,
             media: vec![Portion::default()],
         }
     }

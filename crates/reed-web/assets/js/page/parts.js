@@ -8,6 +8,11 @@ function show(part, shown) {
   for (const field of part.querySelectorAll("input, select")) field.disabled = !shown;
 }
 
+// A sheet is printed by a button too.
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+});
+
 document.addEventListener("alpine:init", () => {
   // Questions come by a place on the drawing or by words, from the server; without this script the form asks for the page.
   Alpine.data("finder", () => ({
@@ -103,6 +108,26 @@ document.addEventListener("alpine:init", () => {
       this.$refs.says.textContent = `${litres} L in ${seconds.toFixed(1)} s is ${perHour} L/h.`;
       const form = this.$root.closest("form");
       if (form.querySelector("[x-ref=unit]").textContent.trim() === "L/h") form.elements.value.value = perHour;
+    },
+  }));
+  // The same for three runs of a filter's own test: each stop fills the next field, in seconds.
+  Alpine.data("bucketRuns", () => ({
+    press() {
+      if (!this.began) {
+        this.began = Date.now();
+        this.$refs.press.textContent = "Stop: the bucket is full";
+        this.$refs.says.textContent = "";
+        return;
+      }
+      const seconds = (Date.now() - this.began) / 1000;
+      this.began = null;
+      const runs = [...this.$root.querySelectorAll("[data-run]")];
+      const next = runs.find((run) => run.value.trim() === "") || runs[runs.length - 1];
+      next.value = seconds.toFixed(1);
+      next.dispatchEvent(new Event("input", { bubbles: true }));
+      const left = runs.filter((run) => run.value.trim() === "").length;
+      this.$refs.press.textContent = left > 0 ? `Start run ${runs.length - left + 1}` : "Start the last run again";
+      this.$refs.says.textContent = left > 0 ? `${seconds.toFixed(1)} s. Empty the bucket; ${left} more.` : `${seconds.toFixed(1)} s. Three runs: enter them.`;
     },
   }));
   // What stands in a fold is fetched when it is opened for the first time.

@@ -6,6 +6,7 @@ mod drift;
 mod editor;
 mod fields;
 mod files;
+mod filter;
 mod flow;
 mod history;
 pub(crate) mod log;
@@ -33,6 +34,7 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .merge(charts::routes())
         .merge(drift::routes())
+        .merge(filter::routes())
         .merge(log::routes())
         .merge(water::routes())
         .route("/tanks/new", get(start::choose))

@@ -1,6 +1,7 @@
 //! The tank to scale: one drawing language for every page. [`draw`] is the small view from the
 //! front, [`sheet`] the one with measures, from the front and from above.
 
+mod cutaway;
 mod drift;
 mod pen;
 mod scene;
@@ -14,6 +15,7 @@ use reed_core::tank::Tank;
 use self::pen::Pen;
 pub(in crate::view) use self::pen::escaped;
 use self::view::{Side, View};
+pub(crate) use cutaway::{cutaway, sump_drawing};
 pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
 pub(crate) use silhouette::silhouette;
 

@@ -172,6 +172,10 @@ pub(super) async fn revise(
         Ok(mut corrected) => {
             app.write(move |db| {
                 let old = entries::find(db, id, entry)?.entry;
+                // What a form does not show stays as it was: the runs of a bucket test.
+                if old.amount == corrected.amount {
+                    corrected.details.runs.clone_from(&old.details.runs);
+                }
                 if EntryInput::of_entry(&old, &units).at == input.at {
                     corrected.when = old.when;
                 }

@@ -316,6 +316,7 @@ impl EntryInput {
             grades: Layer::ALL.iter().filter_map(graded).collect(),
             inside: WaterInside::by_id(&self.inside),
             cleaned,
+            runs: Vec::new(),
             refill_c: refill.map(|typed| celsius.to_base(typed)),
             conditioned: match self.conditioned.as_str() {
                 "yes" => Some(true),

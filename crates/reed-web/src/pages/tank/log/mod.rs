@@ -18,7 +18,7 @@ use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
 use reed_core::log::{Entry, Family, Happening, How, Layer, OnWhat, WORST_GRADE, WaterInside};
-use reed_core::tank::Tank;
+use reed_core::tank::{Serial, Tank};
 use reed_core::units::Units;
 use reed_store::{
     EntryId, PhotoId, ReadingId, StoreError, TankId, Transaction, entries, photos as kept_photos,
@@ -281,12 +281,41 @@ fn back(id: TankId, page: &str) -> Redirect {
     Redirect::to(&match page {
         "water" => format!("/tanks/{id}/water#ahead"),
         "rounds" => format!("/#tank-{id}"),
+        filter if filter.starts_with("filter-") => {
+            let number: u32 = filter["filter-".len()..].parse().unwrap_or_default();
+            format!("/tanks/{id}/filter?f={number}#record")
+        }
         _ => format!("/tanks/{id}/log"),
     })
 }
 
+/// The form for the opening of a filter, which goes back to that filter's page.
+pub(in crate::pages::tank) fn opening_form(
+    id: TankId,
+    tank: &Tank,
+    units: &Units,
+    filter: Serial,
+) -> Result<String, askama::Error> {
+    let input = EntryInput {
+        what: "filter-opened".to_owned(),
+        on: format!("filter-{filter}"),
+        in_tank: "yes".to_owned(),
+        back: format!("filter-{filter}"),
+        ..EntryInput::default()
+    };
+    let action = format!("/tanks/{id}/log");
+    let form = EntryForm::of(id, tank, units, action, input, Refusals::default());
+    OpeningForm { form: &form }.render()
+}
+
+#[derive(Template)]
+#[template(path = "parts/entry_form.html")]
+struct OpeningForm<'a> {
+    form: &'a EntryForm,
+}
+
 /// Enters it, and with the keeper's word what it makes true into the tank file.
-fn enter(
+pub(in crate::pages::tank) fn enter(
     db: &Transaction<'_>,
     id: TankId,
     entry: &Entry,

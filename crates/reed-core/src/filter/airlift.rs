@@ -1,0 +1,62 @@
+//! Water that rising air lifts through the riser of a sponge filter.
+
+use super::{GRAVITY, Hose, Water, m3_per_s};
+
+/// A riser with air let in at its foot.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct AirLift {
+    /// Its inner width, m.
+    pub bore: f64,
+    /// From where air comes in to its mouth, m.
+    pub length: f64,
+    /// How much of that is below the water surface, m.
+    pub submerged: f64,
+    /// Air, L/h.
+    pub air_l_per_h: f64,
+}
+
+impl AirLift {
+    /// Share of the riser that is air when so much water goes up with it, L/h: air rises faster than
+    /// the mixture, by Nicklin, Wilkes & Davidson 1962.
+    fn air_share(&self, water_l_per_h: f64) -> f64 {
+        /// Of the mean speed, in the middle of a pipe, published: Nicklin and others 1962.
+        const PROFILE: f64 = 1.2;
+        /// Of a long bubble in still water, over √(gD), published: Nicklin and others 1962.
+        const SLUG: f64 = 0.35;
+        let area = std::f64::consts::FRAC_PI_4 * self.bore * self.bore;
+        let [air, water] = [self.air_l_per_h, water_l_per_h].map(|flow| m3_per_s(flow) / area);
+        air / (PROFILE * (air + water) + SLUG * (GRAVITY * self.bore).sqrt())
+    }
+
+    /// Water that it lifts, L/h: as much as makes the column of water and air in the riser, with what
+    /// rubs along its wall and comes to rest at its mouth, weigh as the water outside. 0 where the
+    /// air does not reach.
+    pub fn lifts(&self, water: &Water) -> f64 {
+        /// Halvings, numeric.
+        const HALVINGS: usize = 50;
+        let spare = |flow: f64| {
+            let liquid = 1.0 - self.air_share(flow);
+            let pipe = Hose {
+                bore: self.bore,
+                length: self.length,
+                fittings: super::hose::fitting::ENTRANCE + super::hose::fitting::EXIT,
+                roughness: 0.0,
+            };
+            // The water in the riser is faster than it would be alone, by the room that air takes.
+            self.submerged - self.length * liquid - pipe.loss(flow / liquid, water) * liquid
+        };
+        if spare(0.0) <= 0.0 {
+            return 0.0;
+        }
+        let (mut less, mut more) = (0.0, 200.0 * self.air_l_per_h + 1.0);
+        for _ in 0..HALVINGS {
+            let middle = f64::midpoint(less, more);
+            if spare(middle) > 0.0 {
+                less = middle;
+            } else {
+                more = middle;
+            }
+        }
+        less
+    }
+}
