@@ -1,6 +1,7 @@
 //! Water that rising air lifts through the riser of a sponge filter.
 
-use super::{GRAVITY, Hose, Water, m3_per_s};
+use super::{GRAVITY, Hose, Pump, Water, m3_per_s};
+use crate::tank::thing::SpongeFilter;
 
 /// A riser with air let in at its foot.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -16,6 +17,29 @@ pub struct AirLift {
 }
 
 impl AirLift {
+    /// Of a sponge filter that air drives, as it stands in its tank.
+    pub fn of(sponge: &SpongeFilter, foot_below_surface_cm: f64) -> Self {
+        /// Of the riser, m. A judgement.
+        const BORE: f64 = 0.025;
+        // Air comes in at the foot of the sponge; the riser ends below the surface, or above it.
+        let length = (sponge.height.as_cm() + sponge.riser.as_cm()).max(1.0) / 100.0;
+        Self {
+            bore: BORE,
+            length,
+            submerged: (foot_below_surface_cm / 100.0).clamp(0.0, length),
+            air_l_per_h: sponge.flow.as_litres_per_hour(),
+        }
+    }
+
+    /// As a pump: what it lifts against nothing, and the head at which nothing flows, with a straight
+    /// line between.
+    pub fn as_pump(&self, water: &Water) -> Pump {
+        Pump::Straight {
+            most_head: (self.submerged - self.length * (1.0 - self.air_share(0.0))).max(1e-3),
+            most_flow: self.lifts(water).max(1.0),
+        }
+    }
+
     /// Share of the riser that is air when so much water goes up with it, L/h: air rises faster than
     /// the mixture, by Nicklin, Wilkes & Davidson 1962.
     fn air_share(&self, water_l_per_h: f64) -> f64 {

@@ -10,7 +10,7 @@ const SPARE_CM: f64 = 10.0;
 /// Slack over the straight way, as a factor: cut long, trim later. A judgement.
 const SLACK: f64 = 1.1;
 /// A little flow that a wider hose may leave on the table. A judgement.
-const WORTH_IT: f64 = 1.02;
+const WORTH_IT: f64 = 1.05;
 
 /// A run of hose.
 #[derive(Clone, Debug, PartialEq)]

@@ -3,8 +3,8 @@
 
 use super::dirt::fill;
 use super::hose::fitting;
-use super::{Bed, GRAVITY, Hose, Operating, Pump, System, Water, operating_point};
-use crate::tank::thing::Pipe;
+use super::{AirLift, Bed, GRAVITY, Hose, Operating, Pump, System, Water, operating_point};
+use crate::tank::thing::{Pipe, SpongeDrive, ThingKind};
 use crate::tank::{At, Filter, FilterKind, Tank, TrayPlace};
 
 /// Sharp bends of a usual run: at the rim, at the bottom of the cabinet and at the filter. A judgement.
@@ -125,8 +125,11 @@ impl Plumbing {
             })
         };
         let label = filter.rated.as_litres_per_hour();
+        let water = Water::of(tank.temperature.as_celsius(), tank.salinity.as_g_per_kg());
         let pump = if let Some(curve) = curve(filter) {
             curve
+        } else if let Some(lift) = air_lift(tank, filter) {
+            lift.as_pump(&water)
         } else {
             let most = usual.head * label.sqrt();
             let most_head = or_usual(
@@ -209,7 +212,7 @@ impl Plumbing {
                 .max(1.0)
                 / 100.0,
             rim_height: (tank.glass.height.as_cm() - level).max(0.0) / 100.0 + OVER_THE_RIM,
-            water: Water::of(tank.temperature.as_celsius(), tank.salinity.as_g_per_kg()),
+            water,
             taken,
         }
     }
@@ -293,6 +296,25 @@ impl Plumbing {
             ),
         ]
     }
+}
+
+/// The air lift that drives a filter, where one is drawn.
+pub fn air_lift(tank: &Tank, filter: &Filter) -> Option<AirLift> {
+    let own = tank.things.iter().filter(|thing| {
+        thing
+            .what
+            .form()
+            .filter()
+            .is_some_and(|owner| owner.0 == filter.number.0)
+    });
+    own.filter_map(|thing| match &thing.what {
+        ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => {
+            let foot = tank.water_depth.as_cm() - thing.body(tank).bottom;
+            Some(AirLift::of(sponge, foot))
+        }
+        _ => None,
+    })
+    .next()
 }
 
 /// Water stands so high over the pump of a sump, m.

@@ -97,7 +97,7 @@ const fn usual(kind: FilterKind) -> Option<Usual> {
         FilterKind::SpongeOnAir => Usual {
             media: &[(Medium::FoamFine, 0.8)],
             minutes: 8.0,
-            watts: 2.5,
+            watts: 0.6,
             said: Said {
                 aeration: "much; its bubbles stir the surface",
                 noise: "bubbling, and the air pump",

@@ -9,6 +9,7 @@ mod client;
 mod data;
 mod drift;
 mod failures;
+mod filter;
 mod first_use;
 mod form;
 mod gate;

@@ -105,6 +105,12 @@ const PAGES: &[(&str, &str)] = &[
     ("/tanks/3/water/ph", ""),
     ("/tanks/3/water/media?problem=ammonia", ""),
     ("/tanks/3/water/tests", ""),
+    ("/tanks/1/filter", ""),
+    ("/tanks/1/filter/air", ""),
+    ("/tanks/1/filter/hoses", ""),
+    ("/tanks/1/filter/service", ""),
+    ("/tanks/3/filter", ""),
+    ("/tanks/3/filter/kinds", ""),
     ("/tanks/3/drift", ""),
     ("/tanks/3/tries/1", ""),
     // The last: from then on it stands in the way of all others.

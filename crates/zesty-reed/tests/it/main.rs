@@ -6,6 +6,7 @@ mod browser;
 mod command_line;
 mod doors;
 mod drift;
+mod filter;
 mod first_use;
 mod journeys;
 mod keepers;

@@ -430,6 +430,17 @@ fn stream(
     ends: &[(f64, f64); 2],
     housing: Room,
 ) {
+    if matches!(
+        kind,
+        FilterKind::SpongeOnAir | FilterKind::SpongeWithPowerhead
+    ) {
+        // From both sides through the sponge, and up the riser in its middle.
+        let (middle, y) = (WIDE / 2.0, Num(begins[1].1));
+        let d = format!("M4 {y}H{middle}V20M{} {y}H{middle}", WIDE - 4.0);
+        pen.path("cut-stream-back", &d);
+        pen.path("cut-stream", &d);
+        return;
+    }
     let mut d = format!("M{} {}", Num(begins[0].0), Num(begins[0].1));
     let mut to = |x: f64, y: f64| d += &format!("L{} {}", Num(x), Num(y));
     match kind {

@@ -18,14 +18,15 @@ pub(super) struct KindsPage {
     frame: Frame,
     part: PartFrame,
     id: TankId,
+    /// The label that all of them would have.
+    label: String,
     kinds: Vec<KindView>,
 }
 
 struct KindView {
     name: &'static str,
-    mind: &'static str,
+
     stands_here: bool,
-    label: String,
     carries: String,
     catches: String,
     lasts: String,
@@ -50,17 +51,17 @@ pub(super) async fn show(
             frame,
             part,
             id,
-            kinds: kinds
-                .iter()
-                .map(|choice| KindView::of(&seen, choice))
-                .collect(),
+            label: kinds
+                .first()
+                .map_or_else(String::new, |choice| seen.flow(choice.rated_l_per_h)),
+            kinds: kinds.iter().map(KindView::of).collect(),
         })
     })
     .await
 }
 
 impl KindView {
-    fn of(seen: &Seen, choice: &Choice) -> Self {
+    fn of(choice: &Choice) -> Self {
         let lasts = if choice.lasts_days > 365.0 {
             "over a year".to_owned()
         } else {
@@ -68,9 +69,9 @@ impl KindView {
         };
         Self {
             name: choice.kind.words(),
-            mind: choice.kind.mind(),
+
             stands_here: choice.stands_here,
-            label: seen.flow(choice.rated_l_per_h),
+
             carries: choice.capacity.map_or_else(
                 || "nothing is fed".to_owned(),
                 |times| format!("{times:.1} × the feed"),

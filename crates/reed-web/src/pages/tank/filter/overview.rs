@@ -79,6 +79,8 @@ struct WrongView {
 struct Due {
     says: String,
     why: String,
+    /// What is known of its dirt, where the keeper opens it by another rule.
+    by_dirt: Option<String>,
     is_late: bool,
 }
 
@@ -88,6 +90,7 @@ struct RecordLine {
     when: String,
     words: String,
     lines: Vec<String>,
+    note: String,
     photos: Vec<(i64, u32, u32)>,
 }
 
@@ -266,6 +269,7 @@ impl Due {
             return Self {
                 says: "Enter when you opened it last, and what it looked like: from then on the next opening is reckoned.".to_owned(),
                 why: String::new(),
+                by_dirt: None,
                 is_late: false,
             };
         };
@@ -289,9 +293,28 @@ impl Due {
         Self {
             says,
             why: why(seen, state, next),
+            by_dirt: by_dirt(state, next),
             is_late,
         }
     }
+}
+
+/// When its dirt alone would ask for it.
+fn by_dirt(state: &State, next: &Next) -> Option<String> {
+    if !matches!(next.by, SetBy::Fixed | SetBy::WaterChange) {
+        return None;
+    }
+    let (clogging, since) = (state.clogging.as_ref()?, state.history.since_days?);
+    let left = clogging.lasts_days.middle - since;
+    Some(if left > 0.0 {
+        format!(
+            "By its dirt it has about {left:.0} days left ({:.0} to {:.0}): opening it sooner disturbs it for nothing.",
+            (clogging.lasts_days.low - since).max(0.0),
+            (clogging.lasts_days.high - since).max(0.0)
+        )
+    } else {
+        format!("By its dirt it has been due for about {:.0} days.", -left)
+    })
 }
 
 /// What the day of the next opening rests on.
@@ -418,16 +441,16 @@ fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened> {
         .sum();
     let need = capacity.need_m2();
     let value = if need > 0.0 {
-        format!("{own:.1} m², {:.1} times what is fed needs", own / need)
+        format!("{:.1} × the feed", own / need)
     } else {
         format!("{own:.1} m²")
     };
     gauges.push(Opened::new(
-        "Surface for bacteria in it",
+        "Its bacteria carry",
         value,
         "Σ litres · m² per litre",
         format!(
-            "the whole tank has {:.1} m² and needs {need:.1} m²",
+            "{own:.1} m² in it; the whole tank has {:.1} m² and needs {need:.1} m²",
             capacity.have_m2()
         ),
         "surfaces from memory",
@@ -487,6 +510,7 @@ fn record(db: &Connection, seen: &Seen, filter: &Filter) -> Result<Vec<RecordLin
                 when: when_of(&kept.entry.when, seen.now),
                 words: kept.entry.words(&seen.units),
                 lines: kept.entry.details.lines(&seen.units),
+                note: kept.entry.note.clone(),
                 photos: photos
                     .into_iter()
                     .filter(|photo| !photo.is_struck())
