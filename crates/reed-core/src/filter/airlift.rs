@@ -31,12 +31,13 @@ impl AirLift {
         }
     }
 
-    /// As a pump: what it lifts against nothing, and the head at which nothing flows, with a straight
+    /// As a pump: what it lifts against nothing, but no more than its label says, since the sponge
+    /// and the bends of the riser hold back too; and the head at which nothing flows, with a straight
     /// line between.
-    pub fn as_pump(&self, water: &Water) -> Pump {
+    pub fn as_pump(&self, label_l_per_h: f64, water: &Water) -> Pump {
         Pump::Straight {
             most_head: (self.submerged - self.length * (1.0 - self.air_share(0.0))).max(1e-3),
-            most_flow: self.lifts(water).max(1.0),
+            most_flow: self.lifts(water).clamp(1.0, label_l_per_h.max(1.0)),
         }
     }
 

@@ -129,7 +129,7 @@ impl Plumbing {
         let pump = if let Some(curve) = curve(filter) {
             curve
         } else if let Some(lift) = air_lift(tank, filter) {
-            lift.as_pump(&water)
+            lift.as_pump(label, &water)
         } else {
             let most = usual.head * label.sqrt();
             let most_head = or_usual(

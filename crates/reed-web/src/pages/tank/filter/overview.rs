@@ -275,10 +275,21 @@ impl Due {
         };
         let today = seen.now.date();
         let day = |day: jiff::civil::Date| day.strftime("%-d %B").to_string();
-        let is_late = next.likely <= today;
-        let says = if next.to <= today {
+        let is_past = next.likely <= today;
+        // A fixed day that has passed is no alarm while its dirt gives it time.
+        let left = state.clogging.as_ref().zip(state.history.since_days);
+        let dirt_gives_time =
+            left.is_some_and(|(clogging, since)| clogging.lasts_days.middle > since);
+        let is_fixed = matches!(next.by, SetBy::Fixed | SetBy::WaterChange);
+        let is_late = is_past && !(is_fixed && dirt_gives_time);
+        let says = if is_past && !is_late {
+            format!(
+                "By your interval it has been due since {}.",
+                day(next.likely)
+            )
+        } else if next.to <= today {
             "Open it now: it is due.".to_owned()
-        } else if is_late {
+        } else if is_past {
             "It may be due: open it this week.".to_owned()
         } else if next.from == next.to {
             format!("Open it about {}.", day(next.likely))
