@@ -214,6 +214,8 @@ async fn main() {
                 "/tanks/1",
                 "/tanks/1/water",
                 "/tanks/1/drift",
+                "/tanks/1/filter",
+                "/tanks/1/filter/service",
                 "/handbook",
             ],
         )

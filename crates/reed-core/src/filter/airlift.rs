@@ -1,7 +1,7 @@
 //! Water that rising air lifts through the riser of a sponge filter.
 
 use super::{GRAVITY, Hose, Pump, Water, m3_per_s};
-use crate::tank::thing::SpongeFilter;
+use crate::tank::thing::Air;
 
 /// A riser with air let in at its foot.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -17,17 +17,17 @@ pub struct AirLift {
 }
 
 impl AirLift {
-    /// Of a sponge filter that air drives, as it stands in its tank.
-    pub fn of(sponge: &SpongeFilter, foot_below_surface_cm: f64) -> Self {
+    /// Of a thing that lets air rise in the tank, its foot so deep below the surface, m.
+    pub fn of(air: &Air, foot_below_surface: f64) -> Self {
         /// Of the riser, m. A judgement.
         const BORE: f64 = 0.025;
-        // Air comes in at the foot of the sponge; the riser ends below the surface, or above it.
-        let length = (sponge.height.as_cm() + sponge.riser.as_cm()).max(1.0) / 100.0;
+        // Air comes in at its foot and leaves at its mouth.
+        let length = (air.above.as_cm() / 100.0).max(0.01);
         Self {
             bore: BORE,
             length,
-            submerged: (foot_below_surface_cm / 100.0).clamp(0.0, length),
-            air_l_per_h: sponge.flow.as_litres_per_hour(),
+            submerged: foot_below_surface.clamp(0.0, length),
+            air_l_per_h: air.flow.as_litres_per_hour(),
         }
     }
 

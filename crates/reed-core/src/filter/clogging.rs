@@ -7,12 +7,12 @@
 //! stays full long after a bed is half full.
 
 use jiff::civil::{Date, DateTime};
-use jiff::{SignedDuration, ToSpan};
 
 use super::history::History;
 use super::{Load, Plumbing};
 use crate::statistics::normal_density;
 use crate::tank::{Filter, IntervalSchool, Tank};
+use crate::units::span_of_days;
 
 /// Spread of the logarithm of the days that are reckoned before anything was seen: a factor of two
 /// either way. A judgement.
@@ -120,6 +120,11 @@ impl FlowTable {
 
     fn at(&self, share: f64) -> f64 {
         let place = share.clamp(0.0, 1.0) * Self::STEPS as f64;
+        #[expect(
+            clippy::cast_possible_truncation,
+            clippy::cast_sign_loss,
+            reason = "a place in a short table"
+        )]
         let below = (place as usize).min(Self::STEPS - 1);
         let part = place - below as f64;
         self.0[below] * (1.0 - part) + self.0[below + 1] * part
@@ -275,10 +280,8 @@ const fn one_day(day: Date, by: SetBy) -> Next {
 
 /// The day so many days after a moment; a hundred years at most.
 fn day_after(at: DateTime, days: f64) -> Date {
-    let days = days.clamp(-36_500.0, 36_500.0);
-    let hours = SignedDuration::from_hours((days * 24.0).round() as i64);
-    at.checked_add(hours)
-        .map_or_else(|_| at.date().saturating_add(100.years()), DateTime::date)
+    let span = span_of_days(days.clamp(-36_500.0, 36_500.0)).unwrap_or_default();
+    at.checked_add(span).unwrap_or(at).date()
 }
 
 /// The weights of the days that the next interval takes, from those of the days that intervals take

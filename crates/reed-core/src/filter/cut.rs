@@ -57,7 +57,7 @@ impl Cuts {
 
     /// What is left of a piece of this length, cm; none where it does not do.
     pub fn offcut_cm(&self, stock_cm: f64) -> Option<f64> {
-        (stock_cm >= self.all_cm).then(|| stock_cm - self.all_cm)
+        (stock_cm >= self.all_cm).then_some(stock_cm - self.all_cm)
     }
 }
 

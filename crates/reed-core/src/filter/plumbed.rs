@@ -4,8 +4,8 @@
 use super::dirt::fill;
 use super::hose::fitting;
 use super::{AirLift, Bed, GRAVITY, Hose, Operating, Pump, System, Water, operating_point};
-use crate::tank::thing::{Pipe, SpongeDrive, ThingKind};
-use crate::tank::{At, Filter, FilterKind, Tank, TrayPlace};
+use crate::tank::thing::Pipe;
+use crate::tank::{At, Filter, FilterKind, Tank, Thing, TrayPlace};
 
 /// Sharp bends of a usual run: at the rim, at the bottom of the cabinet and at the filter. A judgement.
 const BENDS: f64 = 3.0;
@@ -307,14 +307,12 @@ pub fn air_lift(tank: &Tank, filter: &Filter) -> Option<AirLift> {
             .filter()
             .is_some_and(|owner| owner.0 == filter.number.0)
     });
-    own.filter_map(|thing| match &thing.what {
-        ThingKind::SpongeFilter(sponge) if sponge.drive == SpongeDrive::Air => {
-            let foot = tank.water_depth.as_cm() - thing.body(tank).bottom;
-            Some(AirLift::of(sponge, foot))
-        }
-        _ => None,
-    })
-    .next()
+    let lift = |thing: &Thing| {
+        let air = thing.what.form().air()?;
+        let foot = (tank.water_depth.as_cm() - thing.z.as_cm()) / 100.0;
+        Some(AirLift::of(&air, foot))
+    };
+    own.filter_map(lift).next()
 }
 
 /// Water stands so high over the pump of a sump, m.

@@ -61,9 +61,10 @@ pub fn sump_levels(tank: &Tank, filter: &Filter) -> Option<SumpLevels> {
     let outlet_depth = own(Pipe::Outlet)
         .map(|outlet| (level - outlet.z.as_cm()).max(0.0))
         .max_by(f64::total_cmp);
-    let weir = own(Pipe::Overflow).find_map(|thing| match &thing.what {
-        crate::tank::thing::ThingKind::Overflow(overflow) => Some(overflow.weir.as_cm()),
-        _ => None,
+    // A box is as long as its weir, or nearly.
+    let weir = own(Pipe::Overflow).next().map(|thing| {
+        let (left, right, ..) = thing.body(tank).footprint.bounds();
+        right - left
     });
     let breaks = sump
         .siphon_break

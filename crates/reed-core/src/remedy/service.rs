@@ -223,6 +223,10 @@ fn open(writer: &mut Writer<'_>) {
                 "Open the latches with even pressure; lift the head straight up.",
             );
             writer.step(
+                "bag",
+                "A tub or a bag ready for what drips: media travel in it.",
+            );
+            writer.step(
                 "own-water",
                 "Its own water stays in the body: it will do for a first rinse.",
             );
@@ -391,6 +395,12 @@ fn close(writer: &mut Writer<'_>, sheet: &Sheet, state: &State) {
         "first-hour",
         "Micro bubbles of the first two or three hours, and one gush at the restart, are usual.",
     );
+    if filter.kind == FilterKind::HangOnBack {
+        writer.step(
+            "lid-flat",
+            "The lid lies flat and all media stand under water: it is done when both are so.",
+        );
+    }
     if is_canister {
         writer.step(
             "dry",

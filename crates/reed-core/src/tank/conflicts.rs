@@ -1,8 +1,9 @@
 //! What cannot be as it is drawn, and what is odd about it, in words at its place.
 
+use super::filter::PACKED_OVER;
 use super::thing::{Body, Pipe, ROUNDING, Rest, Serial, Stands, Wall};
-use super::{FilterKind, Tank, Thing};
-use crate::units::{Length, Quantity, Units};
+use super::{At, FilterKind, Tank, Thing};
+use crate::units::{Length, Quantity, Units, Volume};
 
 /// How wrong it is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -60,6 +61,7 @@ impl Tank {
             }
         }
         self.plumbing(&mut found);
+        self.overfilled(units, &mut found);
         found.sort_by_key(|conflict| std::cmp::Reverse(conflict.weight));
         found
     }
@@ -198,6 +200,32 @@ impl Tank {
                     thing,
                     format!("An opening of {} lies outside the water.", thing.name),
                 ));
+            }
+        }
+    }
+
+    /// Trays that hold less than is said to be in them.
+    fn overfilled(&self, units: &Units, found: &mut Vec<Conflict>) {
+        let litres = |value: f64| units.print(value, Volume::UNITS, 1);
+        for filter in &self.filters {
+            for stop in filter.path() {
+                let (Some(holds), At::Tray(_)) = (stop.holds, stop.at) else {
+                    continue;
+                };
+                if stop.litres() > holds.as_litres() * PACKED_OVER {
+                    let words = format!(
+                        "{} of {} holds {} and is said to have {} in it. Take some out, or correct what it holds.",
+                        stop.name,
+                        filter.name,
+                        litres(holds.as_litres()),
+                        litres(stop.litres())
+                    );
+                    found.push(Conflict {
+                        weight: Weight::Odd,
+                        things: Vec::new(),
+                        words,
+                    });
+                }
             }
         }
     }

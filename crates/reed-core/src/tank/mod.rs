@@ -271,6 +271,7 @@ impl Tank {
         refusals.extend(self.level_refusal(units));
         refusals.extend(self.volume_refusal(units));
         refusals.extend(self.number_refusals());
+        refusals.extend(self.curve_refusals(units));
         refusals
     }
 
@@ -308,6 +309,34 @@ impl Tank {
                 accepted,
             )
         })
+    }
+
+    /// A pump holds less head the more it moves: points of its curve rise in flow and fall in head.
+    fn curve_refusals(&self, units: &Units) -> Vec<Refusal> {
+        let mut refusals = Vec::new();
+        for (index, filter) in self.filters.iter().enumerate() {
+            let at = |point: usize| format!("/filters/{index}/curve/{point}/head_cm");
+            let label = "Point of the pump’s curve, head";
+            let print = |head: Length| {
+                units.print(head.as_cm(), <Length as crate::units::Quantity>::UNITS, 0)
+            };
+            if let [only] = filter.curve.as_slice() {
+                let accepted = "One point makes no curve. Give two or more, or take it out.";
+                refusals.push(Refusal::new(at(0), label, &print(only.head), accepted));
+            }
+            for (point, pair) in filter.curve.windows(2).enumerate() {
+                if pair[1].flow <= pair[0].flow || pair[1].head >= pair[0].head {
+                    let accepted = "Give points by rising flow and falling head: a pump holds less head the more it moves.";
+                    refusals.push(Refusal::new(
+                        at(point + 1),
+                        label,
+                        &print(pair[1].head),
+                        accepted,
+                    ));
+                }
+            }
+        }
+        refusals
     }
 
     /// Numbers are what things and filters are known by: two of the same would be mistaken for each

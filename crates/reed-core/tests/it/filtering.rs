@@ -15,10 +15,10 @@ use reed_core::log::{Entry, Happening, Layer, On, When};
 use reed_core::remedy::choosing::choices;
 use reed_core::remedy::service::{share_in_sponges, sheet};
 use reed_core::tank::{
-    At, Filter, FilterKind, IntervalSchool, Medium, Portion, RinseSchool, Sump, SumpRole, Tank,
-    Tray, TrayPlace, Wrong,
+    At, CurvePoint, Filter, FilterKind, IntervalSchool, Medium, Portion, RinseSchool, Sump,
+    SumpRole, Tank, Tray, TrayPlace, Wrong,
 };
-use reed_core::units::{FlowRate, Length, Mass, Volume};
+use reed_core::units::{FlowRate, Length, Mass, Units, Volume};
 
 const NOW: DateTime = date(2026, 6, 1).at(9, 0, 0, 0);
 
@@ -798,6 +798,57 @@ fn a_bucket_sets_the_flow_that_every_model_reckons_with() {
     );
     let again = again.makes(&weak).expect("it is opened");
     assert_eq!(again.filters[0].flow_left(), Some(1.0));
+}
+
+/// Every way in which a filter's numbers cannot be has its sentence: field, value, what is accepted.
+#[test]
+fn what_a_filter_cannot_be_is_said_in_words() {
+    let said = |change: &dyn Fn(&mut Filter)| {
+        let mut tank = canister_tank();
+        change(&mut tank.filters[0]);
+        let refusals = tank.refusals(&Units::BASE);
+        let said: Vec<String> = refusals.iter().map(ToString::to_string).collect();
+        said.join(" ")
+    };
+    let point = |flow: f64, head: f64| CurvePoint {
+        flow: FlowRate::litres_per_hour(flow),
+        head: Length::cm(head),
+    };
+    assert_eq!(said(&|_| {}), "");
+    for (change, words) in [
+        (
+            &(|filter: &mut Filter| filter.suction_hose = Some(Length::cm(3100.0)))
+                as &dyn Fn(&mut Filter),
+            "“3100 cm” is not accepted",
+        ),
+        (
+            &|filter| filter.head = Some(Length::cm(-5.0)),
+            "“-5 cm” is not accepted",
+        ),
+        (
+            &|filter| filter.curve = vec![point(0.0, 100.0), point(200.0, 120.0)],
+            "rising flow and falling head",
+        ),
+        (
+            &|filter| filter.curve = vec![point(0.0, 100.0)],
+            "One point makes no curve",
+        ),
+        (
+            &|filter| filter.trays[0].holds = Some(Volume::litres(0.0)),
+            "“0 L” is not accepted",
+        ),
+    ] {
+        assert!(said(change).contains(words), "{words}: {}", said(change));
+    }
+    let mut tank = canister_tank();
+    tank.filters[0].trays[0].holds = Some(Volume::litres(0.1));
+    let conflicts = tank.conflicts(&Units::BASE);
+    assert!(
+        conflicts
+            .iter()
+            .any(|conflict| conflict.words.contains("is said to have")),
+        "{conflicts:?}"
+    );
 }
 
 /// A medium that is moved is where it was put, and nothing else has changed.

@@ -4,7 +4,7 @@ use axum::http::StatusCode;
 use reed_core::document::start;
 use reed_core::tank::{Filter, FilterKind, Medium, Portion, Sump, Tank, Tray};
 use reed_core::units::{FlowRate, Length, Volume};
-use reed_store::{StoreError, TankId, service, tanks};
+use reed_store::{TankId, service, tanks};
 
 use crate::client::Client;
 
@@ -185,7 +185,7 @@ async fn a_wrong_order_is_named_and_mended_in_one_tap() {
         let refused = client
             .post(&format!("/tanks/{id}/filter/1/media"), body)
             .await;
-        assert_eq!(refused.status, StatusCode::BAD_REQUEST, "{body}");
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY, "{body}");
         assert!(
             refused
                 .text
@@ -294,7 +294,7 @@ async fn a_sheet_is_ticked_and_ends_as_an_entry() {
             &tick("juggle", "yes"),
         )
         .await;
-    assert_eq!(refused.status, StatusCode::BAD_REQUEST);
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.text.contains("“juggle” is no step of this sheet"));
     let page = client.get(&format!("/tanks/{id}/filter")).await.text;
     assert!(page.contains("Enter when you opened it last"));
@@ -325,14 +325,10 @@ async fn a_sheet_is_ticked_and_ends_as_an_entry() {
         StatusCode::SEE_OTHER
     );
     assert_eq!(done(&client.get(&at).await.text), 0);
-    let ticked = client.store.read(|db| {
-        Ok::<_, StoreError>(service::ticked(
-            db,
-            id,
-            reed_core::tank::Serial(1),
-            jiff::civil::DateTime::MIN,
-        )?)
-    });
+    let one = reed_core::tank::Serial(1);
+    let ticked = client
+        .store
+        .read(|db| service::ticked(db, id, one, jiff::civil::DateTime::MIN));
     assert!(ticked.expect("read").is_empty());
 }
 

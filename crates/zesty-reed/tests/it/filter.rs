@@ -69,7 +69,6 @@ async fn a_filter_is_put_in_order_measured_serviced_and_reckoned_anew() {
         page.go("/tanks/1/filter/service").await;
         page.until_says(".service", "1 of").await;
         if screen == Screen::Desk {
-            page.picture("service").await;
             page.as_printed(true).await;
             page.until(
                 "paper has room to write",
@@ -93,9 +92,6 @@ async fn a_filter_is_put_in_order_measured_serviced_and_reckoned_anew() {
         page.go("/tanks/1/filter/air").await;
         page.until_says("main", "Where to look, in this order")
             .await;
-        if screen == Screen::Desk {
-            page.picture("filter-air").await;
-        }
         page.close().await;
     }
 }

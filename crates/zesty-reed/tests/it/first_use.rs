@@ -85,7 +85,6 @@ async fn an_empty_program_has_an_example_to_look_at() {
     let page = Page::open(&app.address, Screen::Desk).await;
     page.go("/").await;
     page.is_sound(Screen::Desk).await;
-    page.picture("rounds-empty").await;
     page.click("#next a[href='/example'].button").await;
     page.until_says(".round.case", "Fish keep to the top").await;
     page.is_sound(Screen::Desk).await;

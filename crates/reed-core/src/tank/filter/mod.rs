@@ -12,6 +12,7 @@ mod tray;
 pub use chemical::{PerSpecies, Species, Takes};
 pub use kind::{FilterDesign, FilterKind};
 pub use medium::{Medium, Stage};
+pub(super) use order::PACKED_OVER;
 pub use order::{Misplaced, NoSuchPlace, Wrong};
 pub use path::{At, Stop};
 pub use sump::{Sump, SumpChamber, SumpRole};

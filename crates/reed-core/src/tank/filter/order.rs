@@ -8,7 +8,7 @@ use crate::units::Volume;
 
 /// Media may stand so far above what a tray holds before it is said that they are packed. A
 /// judgement.
-const PACKED_OVER: f64 = 1.05;
+pub(in crate::tank) const PACKED_OVER: f64 = 1.05;
 
 /// A pad that fills less than this share of its tray leaves a way beside it. A judgement.
 const BYPASSED_BELOW: f64 = 0.25;

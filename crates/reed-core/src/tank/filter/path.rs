@@ -50,9 +50,9 @@ impl Filter {
     pub fn path(&self) -> Vec<Stop<'_>> {
         let of_place = |place: TrayPlace| {
             let trays = self.trays.iter().enumerate();
-            trays.filter_map(move |(index, tray)| {
-                (tray.place == place).then(|| tray_stop(index, tray))
-            })
+            trays
+                .filter(move |(_, tray)| tray.place == place)
+                .map(|(index, tray)| tray_stop(index, tray))
         };
         let mut path: Vec<Stop> = of_place(TrayPlace::Before).collect();
         path.extend(of_place(TrayPlace::Inside));
