@@ -18,7 +18,7 @@ use reed_core::tank::{
     At, CurvePoint, Filter, FilterKind, IntervalSchool, Medium, Portion, RinseSchool, Sump,
     SumpRole, Tank, Tray, TrayPlace, Wrong,
 };
-use reed_core::units::{FlowRate, Length, Mass, Units, Volume};
+use reed_core::units::{FlowRate, Length, Mass, Units, Volume, span_of_days};
 
 const NOW: DateTime = date(2026, 6, 1).at(9, 0, 0, 0);
 
@@ -47,7 +47,7 @@ fn canister_tank() -> Tank {
 }
 
 fn days_ago(days: f64) -> DateTime {
-    NOW - SignedDuration::from_secs((days * 86_400.0) as i64)
+    NOW - span_of_days(days).expect("days")
 }
 
 fn entry(kind: &str, filter: &Filter, days: f64) -> Entry {
@@ -348,7 +348,12 @@ fn the_days_to_the_next_opening_hold_for_tanks_of_another_law() {
             let filled = (days / (truth * (0.2 * draw.normal()).exp()))
                 .powf(1.15)
                 .min(1.0);
-            let grade = (filled * 5.3 + 0.5 * draw.normal()).round().clamp(0.0, 5.0) as u8;
+            let looks = (filled * 5.3 + 0.5 * draw.normal()).round();
+            let grade = (0..=5).min_by(|one, other| {
+                let off = |grade: u8| (looks - f64::from(grade)).abs();
+                off(*one).total_cmp(&off(*other))
+            });
+            let grade = grade.expect("six of them");
             log.push((pair[1], grade));
         }
         let mut entries = vec![entry("filter-opened", filter, last + 1.0)];
@@ -431,7 +436,7 @@ fn a_bucket_test_speaks_as_far_as_flow_can_and_a_limit_holds() {
     assert_eq!(next.by, SetBy::HardLimit);
     assert_eq!(
         next.to,
-        (opened.when.from + SignedDuration::from_hours(24 * HARD_LIMIT_DAYS as i64)).date()
+        (opened.when.from + span_of_days(HARD_LIMIT_DAYS).expect("days")).date()
     );
     for (school, by) in [
         (IntervalSchool::Fixed, SetBy::Fixed),

@@ -19,11 +19,11 @@ function show(place) {
 }
 
 document.addEventListener("pointerdown", (event) => {
-  const words = event.target.closest(".medium-words");
-  if (!words || event.button > 0) return;
-  held = words.closest(".medium");
+  const hold = event.target.closest(".medium-hold");
+  if (!hold || event.button > 0) return;
+  held = hold.closest(".medium");
   held.classList.add("is-held");
-  words.setPointerCapture(event.pointerId);
+  hold.setPointerCapture(event.pointerId);
   event.preventDefault();
 });
 document.addEventListener("pointermove", (event) => {
@@ -31,7 +31,8 @@ document.addEventListener("pointermove", (event) => {
 });
 function letGo(event) {
   if (!held) return;
-  const [from, to] = [held, event.type === "pointerup" ? placeUnder(event) : null];
+  // Where it was carried last counts: a hand that lets go may say no place.
+  const [from, to] = [held, event.type === "pointerup" ? over : null];
   held.classList.remove("is-held");
   show(null);
   held = null;

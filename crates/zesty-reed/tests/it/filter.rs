@@ -10,7 +10,7 @@ async fn a_filter_is_put_in_order_measured_serviced_and_reckoned_anew() {
         let mut app = App::start();
         let mut page = Page::open(&app.address, screen).await;
         page.go("/tanks/1/filter").await;
-        page.until_says("#due", "Open it").await;
+        page.until_says("#due", "due since").await;
         page.is_sound(screen).await;
         if screen == Screen::Desk {
             page.picture("filter").await;
@@ -18,11 +18,11 @@ async fn a_filter_is_put_in_order_measured_serviced_and_reckoned_anew() {
         let due = page.text(".due").await;
 
         // A medium is carried to the front of the way, which is wrong, and one tap mends it.
-        let words = ".stop:last-child .medium .medium-words";
+        let hold = ".stop:last-child .medium-hold";
         let by = page
-            .script("const a = document.querySelector('.stop:last-child .medium-words'); const b = document.querySelector('.stop .medium-words'); a.scrollIntoView({ block: 'center', behavior: 'instant' }); const [p, q] = [a, b].map(e => e.getBoundingClientRect()); return q.y + q.height / 2 - p.y - p.height / 2")
+            .script("const a = document.querySelector('.stop:last-child .medium-hold'); const b = document.querySelector('.stop .medium-hold'); a.scrollIntoView({ block: 'center', behavior: 'instant' }); const [p, q] = [a, b].map(e => e.getBoundingClientRect()); return q.y + q.height / 2 - p.y - p.height / 2")
             .await;
-        page.carry(words, (0.0, by.as_f64().expect("a number")))
+        page.carry(hold, (0.0, by.as_f64().expect("a number")))
             .await;
         page.let_go().await;
         page.until_says("#order", "A fine stage comes before a coarse one")
@@ -87,8 +87,7 @@ async fn a_filter_is_put_in_order_measured_serviced_and_reckoned_anew() {
         page.go("/tanks/1/filter/service").await;
         page.until_says(".service", "0 of").await;
         page.go("/tanks/1/filter/hoses").await;
-        page.until_says("#hoses", "Never cut it into equal pieces")
-            .await;
+        page.until_says("#hoses", "Cut long, trim later").await;
         page.go("/tanks/1/filter/air").await;
         page.until_says("main", "Where to look, in this order")
             .await;
