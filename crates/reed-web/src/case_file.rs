@@ -5,6 +5,7 @@ use jiff::{SignedDuration, Timestamp};
 use reed_core::diagnosis::finding::{self, Finding, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
 use reed_core::diagnosis::{Answer, Answered, Case, Declined, Observed, opening_sign};
+use reed_core::filter::history;
 use reed_core::flow::Facts;
 use reed_core::log::Entry;
 use reed_core::remedy::Change;
@@ -63,6 +64,8 @@ pub(crate) struct CaseFile {
     pub(crate) answer_history: Vec<answers::Entry>,
     /// What counts of the tank's log.
     log: Vec<KeptEntry>,
+    /// What is on record of its filters, and of what was fed.
+    filter_log: Vec<KeptEntry>,
     /// What the flow model found in the tank that the suspects are about, if it has been through.
     pub(crate) flow: Option<Facts>,
     /// The units the keeper reads.
@@ -143,6 +146,7 @@ impl CaseFile {
             choices,
             answer_history: answers::history(db, id)?,
             log: entries::counting(db, case.tank_id, opened_wall - REMEMBERED)?,
+            filter_log: entries::of_kinds(db, case.tank_id, &history::KINDS)?,
             units: settings::units(db)?,
             units_are_chosen: settings::are_chosen(db)?,
             opened_wall,
@@ -253,6 +257,12 @@ impl CaseFile {
         record::of(self.tank(), &log, now)
     }
 
+    /// What is on record of the tank's filters, and of what was fed.
+    pub(crate) fn filter_log(&self) -> Vec<Entry> {
+        let log = self.filter_log.iter();
+        log.map(|kept| kept.entry.clone()).collect()
+    }
+
     /// Everything that was entered until it was closed, in its order.
     pub(crate) fn entries(&self) -> Vec<Entered<'_>> {
         let answers = self.answer_history.iter().map(Entered::Answer);
@@ -337,6 +347,12 @@ impl CaseFile {
             answer_history: self.answer_history.clone(),
             log: self
                 .log
+                .iter()
+                .filter(|kept| kept.made_at <= until)
+                .cloned()
+                .collect(),
+            filter_log: self
+                .filter_log
                 .iter()
                 .filter(|kept| kept.made_at <= until)
                 .cloned()

@@ -189,6 +189,19 @@ impl Facts {
         }
     }
 
+    /// Share of all muck that the intakes of a filter of this tank catch; none where it has none
+    /// that is drawn.
+    pub fn caught_by_filter(&self, tank: &Tank, filter: Serial) -> Option<f64> {
+        let is_own = |number: Serial| {
+            let thing = tank.things.iter().find(|thing| thing.number == number);
+            let owner = thing.and_then(|thing| thing.what.form().filter());
+            owner.is_some_and(|owner| owner.0 == filter.0)
+        };
+        let own = self.intakes.iter().filter(|intake| is_own(intake.thing));
+        let shares: Vec<f64> = own.map(|intake| intake.caught.likely).collect();
+        (!shares.is_empty()).then(|| shares.iter().sum())
+    }
+
     /// Share of all muck that the intakes catch together, likely.
     pub fn caught(&self) -> f64 {
         self.intakes.iter().map(|intake| intake.caught.likely).sum()

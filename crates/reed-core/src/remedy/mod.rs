@@ -6,10 +6,12 @@
 
 pub mod change;
 pub mod choosing;
+pub mod effect;
 pub mod first_aid;
 mod plan;
 pub mod proof;
 pub mod service;
 
 pub use change::Change;
+pub use effect::Effects;
 pub use plan::{Plan, advice, plans};

@@ -6,6 +6,7 @@ mod colony;
 mod conduct;
 mod currents;
 mod documents;
+mod effects;
 mod filtering;
 mod filters;
 mod floors;

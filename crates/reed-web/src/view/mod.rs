@@ -2,6 +2,7 @@
 
 mod chart;
 mod drawing;
+mod effects;
 mod frame;
 mod number;
 mod opened;
@@ -16,6 +17,7 @@ pub(crate) use chart::{
 pub(crate) use drawing::{
     Mood, Use, comparing_sheet, cutaway, draw, drift_sheet, sheet, silhouette, sump_drawing,
 };
+pub(crate) use effects::{EffectLine, effect_lines};
 pub(crate) use frame::{Frame, Tab};
 pub(crate) use number::{bytes, hours, percent, since, when, when_of};
 pub(crate) use opened::Opened;

@@ -128,7 +128,7 @@ impl Lines<'_> {
         let each: Vec<String> = tank.filters.iter().filter_map(of_filter).collect();
         (!each.is_empty()).then(|| {
             let from = "pump, hoses (Darcy–Weisbach) and media; “about” where something was taken as usual. Less is deposit, a bend, air or the pump".to_owned();
-            self.line("Clean they would let through", each.join("; "), from, &["filters"])
+            self.line("Canisters when clean", each.join("; "), from, &["filters"])
         })
     }
 

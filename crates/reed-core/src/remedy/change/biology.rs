@@ -1,6 +1,8 @@
 //! Changes for the colony: where it lives, what it gets, what hurts it.
 
-use super::{AMMONIA_THERE, Change, IN_TREATMENT, Proof, Wanted, careful, step};
+use super::makes;
+use super::unseen::{ANIMALS, BED, BY_THE_PACKET, CLAIM, DAYS_AHEAD, INTERVAL};
+use super::{AMMONIA_THERE, Acts, Change, IN_TREATMENT, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
 use crate::tank::{Analyte, Conditioner, Purpose, Tank};
@@ -65,6 +67,7 @@ static SEED_MATURE_MEDIA: Change = Change {
         &bystander::GILL_POISONING,
     ],
     minutes: 30.0,
+    acts: Acts::Unseen(DAYS_AHEAD),
     steps: &[
         step(
             "Take small pieces from several tanks of your own that are well; carry them wet, within the hour, at tank temperature.",
@@ -87,6 +90,7 @@ static RUN_CYCLE: Change = Change {
     cures: &[&fault::NOT_CYCLED],
     minutes: 90.0,
     euros: 8.0,
+    acts: Acts::Unseen(DAYS_AHEAD),
     steps: &[
         step(
             "With animals in it: feed a third, test daily, change a third of the water whenever ammonia or nitrite passes 0.25 mg/L.",
@@ -109,6 +113,7 @@ static ADD_BIO_MEDIA: Change = Change {
     cures: &[&fault::TOO_LITTLE_BIOLOGY],
     euros: 15.0,
     minutes: 40.0,
+    acts: Acts::Makes(makes::more_media),
     steps: &[
         step("How much: the tank's page shows the surface it has and the load it has to carry."),
         careful(
@@ -140,6 +145,7 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     },
     euros: 6.0,
     minutes: 20.0,
+    acts: Acts::Makes(makes::sponge_for_cartridge),
     steps: &[
         step("Cut a coarse sponge to the slot, a little wider than it."),
         careful(
@@ -158,6 +164,7 @@ static REMOVE_CHEMICAL_MEDIA: Change = Change {
     cures: &[&fault::COLONY_STARVED, &water::EXHAUSTED_CHEMICAL_MEDIA],
     minutes: 15.0,
     logs: Some(("media-out", None)),
+    acts: Acts::Makes(makes::no_chemical_media),
     steps: &[
         careful(
             "Take resin, zeolite, pads or old carbon out in two parts, a week apart.",
@@ -190,6 +197,7 @@ static REORDER_MEDIA: Change = Change {
         }
     },
     minutes: 30.0,
+    acts: Acts::Makes(makes::media_in_order),
     steps: &[
         careful("Open the filter, hold all media wet in tank water.", SHUT),
         step(
@@ -216,6 +224,7 @@ static PLAIN_CONDITIONER: Change = Change {
     },
     euros: 6.0,
     minutes: 5.0,
+    acts: Acts::Unseen(DAYS_AHEAD),
     steps: &[careful(
         "From the next refill on; dose for the water that goes in.",
         "Read the label; gloves.",
@@ -237,6 +246,7 @@ static AMMONIA_MEDIA_LAST: Change = Change {
     not_while: &[IN_TREATMENT],
     euros: 10.0,
     minutes: 20.0,
+    acts: Acts::Unseen(DAYS_AHEAD),
     steps: &[
         careful(
             "In a bag after all other media; by the label for this much water.",
@@ -261,6 +271,7 @@ static RINSE_BEFORE_RESTART: Change = Change {
     cures: &[&fault::COLONY_SUFFOCATED],
     minutes: 40.0,
     logs: Some(("filter-opened", None)),
+    acts: Acts::Cleans,
     steps: &[
         careful(
             "Empty it into a drain, rinse housing and media in tank water.",
@@ -285,6 +296,7 @@ static RAISE_KH: Change = Change {
     )],
     euros: 5.0,
     minutes: 15.0,
+    acts: Acts::Unseen(BY_THE_PACKET),
     steps: &[
         step("Test ammonia first: it must read zero."),
         careful(
@@ -307,6 +319,7 @@ static LENGTHEN_INTERVAL: Change = Change {
     what: "What each opening shows fits the interval: clean sponges can wait longer.",
     cures: &[&fault::OVER_SERVICING],
     minutes: 2.0,
+    acts: Acts::Unseen(INTERVAL),
     steps: &[step(
         "Set the next opening twice as far off, or when the flow drops by a quarter. Grade each stage then and write it down.",
     )],
@@ -321,6 +334,7 @@ static STIR_BED_IN_PARTS: Change = Change {
     what: "In small parts, with strong aeration, what is set free is diluted at once.",
     cures: &[&fault::ANOXIC_BED],
     minutes: 40.0,
+    acts: Acts::Unseen(BED),
     steps: &[
         careful("Air stones on and outlet up an hour before.", SULPHIDE),
         careful(
@@ -347,6 +361,7 @@ static THIN_BED: Change = Change {
         }
     },
     minutes: 120.0,
+    acts: Acts::Unseen(BED),
     steps: &[careful(
         "Take sand out with each water change over some weeks, never all at once.",
         SULPHIDE,
@@ -363,6 +378,7 @@ static ADD_BURROWERS: Change = Change {
     not_while: &[AMMONIA_THERE],
     euros: 20.0,
     minutes: 60.0,
+    acts: Acts::Unseen(ANIMALS),
     steps: &[step(
         "Only kinds that suit this water and these companions, and only once ammonia and nitrite read zero.",
     )],
@@ -381,6 +397,7 @@ static MOVE_ANIMALS: Change = Change {
         &fault::NOT_CYCLED,
     ],
     minutes: 60.0,
+    acts: Acts::Unseen(ANIMALS),
     steps: &[careful(
         "Float them for a quarter of an hour, add water of the new tank bit by bit, lift them over without their water.",
         "Sick animals never go to healthy ones: a bare tank of their own, and a fish vet. Unplug heaters and pumps before hands go in; a wet net, and a lid on the bucket.",
@@ -413,6 +430,7 @@ static FEED_UP: Change = Change {
     },
     blocked_in: &[(Purpose::Transport, "Animals travel unfed.")],
     minutes: 5.0,
+    acts: Acts::Makes(makes::fed_up),
     steps: &[step(
         "Small portions, each gone within half a minute, several kinds. Test ammonia and nitrite twice in the first week.",
     )],
@@ -429,6 +447,7 @@ static ADD_BACTERIA_PRODUCT: Change = Change {
     euros: 12.0,
     minutes: 5.0,
     logs: Some(("bottle", None)),
+    acts: Acts::Unseen(CLAIM),
     steps: &[careful(
         "By its label, onto the media; with good aeration, since they use oxygen.",
         "Liquid ones may cloud the water for days.",
@@ -444,6 +463,7 @@ static ADD_SLUDGE_EATERS: Change = Change {
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
     euros: 12.0,
     minutes: 5.0,
+    acts: Acts::Unseen(CLAIM),
     steps: &[careful(
         "By its label, with strong aeration.",
         "Not while fish gulp.",

@@ -1,7 +1,8 @@
 //! Changes of load, water and attention.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
-use super::{ANIMALS_THIN, Change, Proof, Wanted, careful, step};
+use super::unseen::{ANIMALS, POISON, WATCHING};
+use super::{ANIMALS_THIN, Acts, Change, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology, bystander, current, filter, oxygen, water};
 use crate::diagnosis::finding::places;
 use crate::tank::{Analyte, Tank};
@@ -143,6 +144,7 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
     cures: &[&bystander::CHLORINE_EXPOSURE],
     euros: 3.0,
     minutes: 5.0,
+    acts: Acts::Unseen(POISON),
     steps: &[
         careful(
             "Dose by the label for the full volume of the tank, spread along the stream.",
@@ -174,6 +176,7 @@ pub(super) static DAILY_TESTS: Change = Change {
     ],
     euros: 5.0,
     minutes: 70.0,
+    acts: Acts::Unseen(WATCHING),
     steps: &[step(
         "Same hour, same light, logged here. Above the limits: change a third of the water that day.",
     )],
@@ -192,6 +195,7 @@ pub(super) static REPEAT_TEST: Change = Change {
     cures: &[&bystander::MISREAD_TEST],
     euros: 0.5,
     minutes: 6.0,
+    acts: Acts::Unseen(WATCHING),
     steps: &[step(
         "Clean vial, fresh sample, daylight, the vial against the white of the card; reagents within their date. Enter it as one more reading.",
     )],
@@ -211,6 +215,7 @@ pub(super) static OBSERVE: Change = Change {
     eases: &[&water::TEMPERATURE_SHOCK],
     when_healthy: true,
     minutes: 15.0,
+    acts: Acts::Unseen(WATCHING),
     steps: &[step(
         "Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.",
     )],
@@ -234,6 +239,7 @@ pub(super) static NONE_NEEDED: Change = Change {
     ],
     when_healthy: true,
     minutes: 1.0,
+    acts: Acts::Unseen(WATCHING),
     steps: &[step(
         "Write into the log what you saw, so that a change from it will be noticed.",
     )],
@@ -252,6 +258,7 @@ pub(super) static FISH_VET: Change = Change {
     eases: &[&bystander::NOT_THE_WATER, &bystander::GILL_POISONING],
     euros: 60.0,
     minutes: 60.0,
+    acts: Acts::Unseen(ANIMALS),
     steps: &[careful(
         "Take the readings from here, a photo or a short film, and what was changed in the last month.",
         "No medicine on suspicion: most of them cost oxygen or the colony.",

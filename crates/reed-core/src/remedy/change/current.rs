@@ -1,7 +1,11 @@
 //! Changes of where the water goes, of what lies in its way, and of what it leaves lying.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
-use super::{AMMONIA_THERE_AND_TAP_HIGHER, Change, Proof, UNPLUG_FIRST, Wanted, careful, step};
+use super::makes;
+use super::unseen::{ANIMALS, DIRT_OF_A_CORNER, KINDS, ON_DRIFT};
+use super::{
+    AMMONIA_THERE_AND_TAP_HIGHER, Acts, Change, Proof, UNPLUG_FIRST, Wanted, careful, step,
+};
 use crate::diagnosis::fault::{current as fault, oxygen, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::{current as sign, places};
@@ -57,6 +61,7 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
     cures: &[&fault::INTAKE_MISPLACED],
     by_moving: &[Kind::Intake],
     minutes: 20.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[
         careful(
             "Filter off. Move the intake to the end where the outlet sits, a hand's breadth above the bed and well below the outlet.",
@@ -81,6 +86,7 @@ pub(super) static INTAKES_SAME_END: Change = Change {
     cures: &[&fault::OPPOSED_FLOW],
     by_moving: &[Kind::Intake, Kind::Outlet],
     minutes: 30.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[
         careful(
             "Watch first to which end dirt creeps along the bed. Both intakes low at that end; outlets firing the same way.",
@@ -133,6 +139,7 @@ pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     cures: &[&fault::STRUCTURE_SHADOW],
     by_moving: &[Kind::Outlet, Kind::Intake],
     minutes: 20.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[careful(
         "Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.",
         HANDS_IN,
@@ -153,6 +160,7 @@ pub(super) static MOVE_STRUCTURE: Change = Change {
     cures: &[&fault::STRUCTURE_SHADOW],
     by_moving: &[Kind::Rock],
     minutes: 40.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[
         careful(
             "Lift it out or shift it; set it on the glass, not on the sand.",
@@ -196,6 +204,7 @@ pub(super) static BIGGER_FILTER: Change = Change {
     cures: &[&fault::FLOW_TOO_LOW],
     euros: 150.0,
     minutes: 120.0,
+    acts: Acts::Makes(makes::larger_filters),
     steps: &[
         careful(
             "Run it beside the old one for a month (from memory), so that its media settle.",
@@ -215,6 +224,7 @@ pub(super) static INTAKE_BEHIND_BACKGROUND: Change = Change {
     what: "Then all water passes behind it, if its openings are the only way.",
     cures: &[&fault::STAGNANT_BEHIND_BACKGROUND],
     minutes: 40.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[
         careful(
             "Filter off, intake into the gap, openings at the far end and low, filter on.",
@@ -232,6 +242,7 @@ pub(super) static SIPHON_BEHIND_BACKGROUND: Change = Change {
     what: "What the stream does not fetch the siphon does.",
     cures: &[&fault::STAGNANT_BEHIND_BACKGROUND],
     minutes: 15.0,
+    acts: Acts::Unseen(DIRT_OF_A_CORNER),
     steps: &[careful(
         "A thin stiff tube on the siphon, down into the gap, slowly along its whole length.",
         SIPHON,
@@ -268,6 +279,7 @@ pub(super) static SWAP_FILTER_KIND: Change = Change {
     fits: at_half_height,
     euros: 60.0,
     minutes: 60.0,
+    acts: Acts::Unseen(KINDS),
     steps: &[
         careful(
             "Set up the new filter beside the old one; part of the old media into its trays, wet all the way.",
@@ -307,6 +319,7 @@ pub(super) static DIFFUSE_OUTLET: Change = Change {
     cures: &[&fault::CURRENT_TOO_STRONG],
     euros: 12.0,
     minutes: 15.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[careful(
         "Fit a spray bar along an end, or turn the outlet against the pane.",
         HANDS_IN,
@@ -323,6 +336,7 @@ pub(super) static VACUUM_BED: Change = Change {
     cures: &[&fault::BED_WASTE],
     eases: &[&fault::WASTE_FOAM, &oxygen::OXYGEN_DEMAND_HIGH],
     minutes: 30.0,
+    acts: Acts::Unseen(DIRT_OF_A_CORNER),
     steps: &[
         careful(
             "Push the tube in, lift, let gravel fall back; a third of the bed each time. For fry a narrow tube with netting over its mouth.",
@@ -347,6 +361,7 @@ pub(super) static BETTER_FOOD: Change = Change {
     euros: 12.0,
     minutes: 10.0,
     logs: Some(("food-changed", None)),
+    acts: Acts::Unseen(ANIMALS),
     steps: &[
         step("Rinse frozen food, leave home-made mixes out for two weeks, feed small portions."),
         step("Draw the foam off with plain paper."),

@@ -2,7 +2,9 @@
 //! gone need no kit.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
-use super::{Change, Proof, Step, Wanted, careful, step};
+use super::makes;
+use super::unseen::{AIR, ANIMALS, EVAPORATES, GAS, INTERVAL, LOOSE, ON_DRIFT, SOCK, WATCHING};
+use super::{Acts, Change, Proof, Step, Wanted, careful, step};
 use crate::diagnosis::fault::{filter as fault, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::filter as sign;
@@ -89,6 +91,7 @@ pub(super) static WAIT_AND_TILT: Change = Change {
     cures: &[&fault::TRAPPED_AIR_NEW, &fault::TRAPPED_AIR_CLEANED],
     eases: &[&fault::GAS_COLLECTED],
     minutes: 5.0,
+    acts: Acts::Unseen(AIR),
     steps: &[
         careful(
             "Leave it running; tilt it slowly by some 30° to each side until nothing large comes out any more.",
@@ -114,6 +117,7 @@ pub(super) static CLEAN_MECHANICAL: Change = Change {
     eases: &[&fault::GAS_COLLECTED, &fault::CLOGGED_BIOLOGICAL_MEDIA],
     minutes: 45.0,
     logs: Some(("filter-opened", None)),
+    acts: Acts::Cleans,
     steps: &[
         step(
             "Take a bucket of tank water first: some 5 L for each litre of loaded sponge (from memory).",
@@ -145,6 +149,7 @@ pub(super) static REPLACE_FLOSS: Change = Change {
     euros: 4.0,
     minutes: 30.0,
     logs: Some(("new-media", None)),
+    acts: Acts::Cleans,
     steps: &[
         OPEN,
         step(
@@ -172,6 +177,7 @@ pub(super) static FIT_PREFILTER: Change = Change {
     },
     euros: 6.0,
     minutes: 10.0,
+    acts: Acts::Makes(makes::prefilters),
     steps: &[
         careful(
             "Filter off, push a coarse sponge over the strainer, filter on.",
@@ -190,6 +196,7 @@ pub(super) static SHORTEN_INTERVAL: Change = Change {
     what: "The last interval was too long for this tank: two thirds of it is the next try.",
     eases: &[&fault::CLOGGED_FINE_MEDIA, &fault::EXPOSED_HOB_MEDIA],
     minutes: 2.0,
+    acts: Acts::Unseen(INTERVAL),
     steps: &[step(
         "Note when it was opened and how each stage looked; set the next date at two thirds of the time since the last.",
     )],
@@ -203,6 +210,7 @@ pub(super) static THIN_MEDIA: Change = Change {
     what: "Loose media pass more water, and no gas is pulled out of it.",
     cures: &[&fault::OVER_PACKED_MEDIA],
     minutes: 40.0,
+    acts: Acts::Makes(makes::media_thinned),
     steps: &[
         OPEN,
         step(
@@ -222,6 +230,7 @@ pub(super) static RINSE_PREFILTER: Change = Change {
     cures: &[&fault::CLOGGED_PREFILTER],
     minutes: 5.0,
     logs: Some(("prefilter-rinsed", None)),
+    acts: Acts::Cleans,
     steps: &[
         careful(
             "Filter off. Slip a bag under the sponge before you lift it, so that its dirt does not go back. Squeeze it in tank water until it is light.",
@@ -243,6 +252,7 @@ pub(super) static REPLACE_SPONGE_IN_HALVES: Change = Change {
     euros: 8.0,
     minutes: 40.0,
     logs: Some(("filter-opened", None)),
+    acts: Acts::Cleans,
     steps: &[
         OPEN,
         step("Cut the sponge across; put a new half beside the old one."),
@@ -263,6 +273,7 @@ pub(super) static RINSE_BIO_IN_TANK_WATER: Change = Change {
     eases: &[&fault::CLOGGED_BIOLOGICAL_MEDIA, &fault::EXPOSED_HOB_MEDIA],
     minutes: 40.0,
     logs: Some(("filter-opened", None)),
+    acts: Acts::Cleans,
     steps: &[
         OPEN,
         step(
@@ -283,6 +294,7 @@ pub(super) static CLEAN_OR_RECUT_HOSE: Change = Change {
     euros: 8.0,
     minutes: 30.0,
     logs: Some(("hose-cleaned", None)),
+    acts: Acts::Unseen(LOOSE),
     steps: &[
         careful(
             "Taps shut, unplugged, hose off over a bucket. Draw a brush through it.",
@@ -307,6 +319,7 @@ pub(super) static SEAT_COUPLING_OPEN_TAPS: Change = Change {
     what: "One lever forgotten after a cleaning is all it takes.",
     cures: &[&fault::TAPS_OR_COUPLING],
     minutes: 3.0,
+    acts: Acts::Unseen(LOOSE),
     steps: &[careful(
         "Unplug; press the coupling down all round; open each lever until it stands along its hose; plug in.",
         DRY_HANDS,
@@ -322,6 +335,7 @@ pub(super) static PRIME_AND_PURGE: Change = Change {
     what: "A head full of water lets the pump draw again.",
     cures: &[&fault::AIR_LOCK, &fault::GAS_COLLECTED],
     minutes: 10.0,
+    acts: Acts::Unseen(AIR),
     steps: &[
         careful(
             "Unplug. Fill hoses and head with tank water by its primer or through the intake hose.",
@@ -345,6 +359,7 @@ pub(super) static SERVICE_IMPELLER: Change = Change {
     euros: 12.0,
     minutes: 20.0,
     logs: Some(("impeller-serviced", None)),
+    acts: Acts::Unseen(LOOSE),
     steps: &[
         careful(
             "Unplug, open the motor cover, lift the impeller out.",
@@ -369,6 +384,7 @@ pub(super) static RESEAT_JOINTS: Change = Change {
     what: "Only where the inside is below the pressure of the air can air get in: everything above the water, and what lies behind a clog.",
     cures: &[&fault::JOINT_LOOSE],
     minutes: 10.0,
+    acts: Acts::Unseen(AIR),
     steps: &[
         careful(
             "Unplug. From the intake to the filter: hose off, cut a worn end, push it on fully, tighten.",
@@ -388,6 +404,7 @@ pub(super) static LOWER_INTAKE: Change = Change {
     cures: &[&fault::INTAKE_FITTING_EXPOSED],
     by_moving: &[Kind::Intake],
     minutes: 5.0,
+    acts: Acts::Unseen(AIR),
     steps: &[careful(
         "Filter off, push the intake down or lengthen it until a hand's breadth stands over its uppermost slit, filter on.",
         "Unplug before hands go in.",
@@ -403,6 +420,7 @@ pub(super) static TOP_UP: Change = Change {
     cures: &[&fault::INTAKE_FITTING_EXPOSED, &fault::RETURN_CHAMBER_LOW],
     minutes: 10.0,
     logs: Some(("top-up", None)),
+    acts: Acts::Unseen(EVAPORATES),
     steps: &[
         careful(
             "Fill up to the mark with water of the tank's temperature: tap water conditioned, in sea water fresh water only.",
@@ -422,6 +440,7 @@ pub(super) static RENEW_SEALS: Change = Change {
     euros: 20.0,
     minutes: 40.0,
     logs: Some(("seals-renewed", None)),
+    acts: Acts::Unseen(LOOSE),
     steps: &[
         OPEN,
         step(
@@ -445,6 +464,7 @@ pub(super) static REPLACE_HOSE: Change = Change {
     euros: 15.0,
     minutes: 30.0,
     logs: Some(("hose-cleaned", None)),
+    acts: Acts::Unseen(LOOSE),
     steps: &[
         careful(
             "Taps shut, unplugged, the old hose off over a bucket.",
@@ -469,6 +489,7 @@ pub(super) static REPLACE_PART: Change = Change {
     cures: &[&fault::BODY_CRACK],
     euros: 40.0,
     minutes: 60.0,
+    acts: Acts::Unseen(LOOSE),
     steps: &[
         careful(
             "Take the filter out of use until the part is there; keep its media wet and aired in the tank.",
@@ -492,6 +513,7 @@ pub(super) static MOVE_AIR_SOURCE: Change = Change {
     cures: &[&fault::AIR_SOURCE_NEAR_INTAKE],
     by_moving: &[Kind::AirStone, Kind::SpongeFilter],
     minutes: 10.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[careful(
         "Set stone or sponge where its plume rises free, away from every intake and its stream.",
         "Unplug before hands go in.",
@@ -509,6 +531,7 @@ pub(super) static MOVE_INTAKE: Change = Change {
     eases: &[&fault::AIR_SOURCE_NEAR_INTAKE],
     by_moving: &[Kind::Intake],
     minutes: 20.0,
+    acts: Acts::Unseen(ON_DRIFT),
     steps: &[careful(
         "Filter off; move the intake, well below the outlet; hoses without a kink; filter on.",
         OPENING,
@@ -528,6 +551,7 @@ pub(super) static MATCH_REFILL_TEMPERATURE: Change = Change {
     what: "Within 1 to 2 °C (from memory) neither gas comes out nor do animals take a step.",
     cures: &[&fault::COLD_REFILL_GAS, &water::TEMPERATURE_SHOCK],
     minutes: 5.0,
+    acts: Acts::Unseen(GAS),
     steps: &[step(
         "Measure the refill before and again during a long fill: stored hot water runs out. Stir warm and cold until it fits.",
     )],
@@ -545,6 +569,7 @@ pub(super) static WIPE_PANES: Change = Change {
     what: "They let go and rise; by tomorrow the gas has left.",
     eases: &[&fault::COLD_REFILL_GAS],
     minutes: 3.0,
+    acts: Acts::Unseen(GAS),
     steps: &[
         step("Wipe panes and equipment with a clean sponge kept for the tank."),
         step("Break the surface for the day."),
@@ -561,6 +586,7 @@ pub(super) static FIT_LEVEL_ALARM: Change = Change {
     eases: &[&fault::RETURN_CHAMBER_LOW],
     euros: 30.0,
     minutes: 30.0,
+    acts: Acts::Unseen(WATCHING),
     steps: &[careful(
         "Set its float a hand's breadth above the pump's intake; test it by hand.",
         DRY_HANDS,
@@ -575,6 +601,7 @@ pub(super) static TRIM_OUTLET: Change = Change {
     what: "It still breaks the surface, and pulls no air down.",
     cures: &[&fault::OUTLET_DRAWS_AIR],
     minutes: 5.0,
+    acts: Acts::Unseen(AIR),
     steps: &[careful(
         "Lower or turn it until the funnel is gone and the surface still dances.",
         "Unplug before hands go in.",
@@ -590,6 +617,7 @@ pub(super) static RESEAT_MOTOR_COVER: Change = Change {
     what: "Turned home and locked it is dry.",
     cures: &[&fault::MOTOR_COVER_LEAK],
     minutes: 10.0,
+    acts: Acts::Unseen(LOOSE),
     steps: &[
         careful(
             "Unplug, shut both taps. Cover off, seal wiped and lightly greased, cover on and turned until it locks.",
@@ -613,6 +641,7 @@ pub(super) static CHANGE_SOCK: Change = Change {
     euros: 3.0,
     minutes: 5.0,
     logs: Some(("sock-changed", None)),
+    acts: Acts::Cleans,
     steps: &[step(
         "Swap it for a clean one; turn the full one inside out and wash it without soap.",
     )],
@@ -627,6 +656,7 @@ pub(super) static OPEN_SOCK: Change = Change {
     what: "It holds carbon or an organic pad only; dirt goes to the next chamber, which you do clean.",
     eases: &[&fault::SOCK_BYPASS],
     minutes: 10.0,
+    acts: Acts::Unseen(SOCK),
     steps: &[step(
         "Cut the bottom open. Never ammonia or nitrate media in it: dirt would bury them.",
     )],
@@ -640,6 +670,7 @@ pub(super) static MARK_MAX_LEVEL: Change = Change {
     what: "What drains back must fit above it.",
     cures: &[&fault::SUMP_OVERFULL],
     minutes: 15.0,
+    acts: Acts::Makes(makes::sumps_at_their_mark),
     steps: &[
         careful(
             "Take water out until the running level is low. Switch the return off and watch the sump rise.",
@@ -660,6 +691,7 @@ pub(super) static FRY_GUARD: Change = Change {
     eases: &[&fault::ANIMALS_DRAWN_IN],
     euros: 4.0,
     minutes: 10.0,
+    acts: Acts::Unseen(ANIMALS),
     steps: &[careful(
         "Filter off, mesh over the strainer with a large surface, fixed with a cable tie, filter on.",
         "Unplug before hands go in.",
@@ -675,6 +707,7 @@ pub(super) static ACCEPT: Change = Change {
     cures: &[&fault::PLANT_GAS_AT_INTAKE, &water::TANNIN_TINT],
     eases: &[&fault::OUTLET_DRAWS_AIR],
     minutes: 1.0,
+    acts: Acts::Unseen(WATCHING),
     steps: &[step(
         "Note that you have seen it, so that nobody looks for it again.",
     )],

@@ -1,6 +1,7 @@
 //! Corrective changes. One card each, in the file of its family.
 //!
-//! `in_the_model` turns the tank into the changed tank; what that is worth is computed. Money and
+//! `in_the_model` turns the tank into the changed tank, `acts` says on what else it acts; what that
+//! is worth is computed (`remedy::effect`). Money and
 //! minutes are common practice, no source. To add a change: the card, and its line in its file's
 //! list.
 
@@ -8,7 +9,9 @@ mod biology;
 mod care;
 mod current;
 mod filter;
+mod makes;
 mod oxygen;
+mod unseen;
 mod water;
 
 use jiff::civil::DateTime;
@@ -68,6 +71,20 @@ pub struct Proof {
     pub when: &'static str,
     /// Not before so many hours.
     pub after_hours: f64,
+}
+
+/// On what a change acts beside the oxygen of the tank, so that the models that hold it say what it
+/// does.
+#[derive(Clone, Copy, Debug)]
+pub enum Acts {
+    /// On what `in_the_model` makes of the tank, or on the water by what it `logs`.
+    InTheModel,
+    /// On the tank, which it makes so.
+    Makes(fn(&Tank) -> Tank),
+    /// On the dirt in the filters: it is out.
+    Cleans,
+    /// On nothing that a model here holds, and why.
+    Unseen(&'static str),
 }
 
 /// What speaks against a change for now.
@@ -156,6 +173,8 @@ pub struct Change {
     pub not_while: &'static [Block],
     /// Makes the change to the tank; `None` if the twin cannot compute what it does yet.
     pub in_the_model: Option<fn(&Tank) -> Tank>,
+    /// On what else it acts.
+    pub acts: Acts,
     /// Ids of the kinds of things that are moved or turned, where that is all there is to do: such
     /// a change can be tried in the flow model.
     pub by_moving: &'static [Kind],
@@ -206,6 +225,7 @@ impl Change {
         blocked_in: &[],
         not_while: &[],
         in_the_model: None,
+        acts: Acts::InTheModel,
         by_moving: &[],
         logs: None,
         euros: 0.0,

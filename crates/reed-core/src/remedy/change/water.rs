@@ -1,7 +1,9 @@
 //! Changes of what is dissolved: refills, minerals, chemical media against one substance, bottles.
 
+use super::makes;
+use super::unseen::{BY_THE_PACKET, PLANTS_OVER_WEEKS, POISON};
 use super::{
-    AMMONIA_THERE, Block, Change, IN_TREATMENT, Proof, Wanted, careful, is_fresh_water, step,
+    AMMONIA_THERE, Acts, Block, Change, IN_TREATMENT, Proof, Wanted, careful, is_fresh_water, step,
 };
 use crate::diagnosis::fault::{biology, current, water as fault};
 use crate::diagnosis::finding::{Finding, biology as sign};
@@ -47,6 +49,7 @@ static BIGGER_CHANGES: Change = Change {
     cures: &[&fault::NITRATE_BUILD_UP],
     euros: 2.0,
     minutes: 40.0,
+    acts: Acts::Makes(makes::larger_changes),
     steps: &[
         step(
             "First lower it in steps: a third every second day, three times. Then keep twice the share of before.",
@@ -71,6 +74,7 @@ static SMALL_CHANGES_OFTEN: Change = Change {
     not_while: &[AMMONIA_THERE],
     euros: 4.0,
     minutes: 120.0,
+    acts: Acts::Makes(makes::small_changes_often),
     steps: &[
         step("Test ammonia first: it must read zero, since the pH will rise."),
         careful(
@@ -94,6 +98,7 @@ static TREAT_TAP_WATER: Change = Change {
     cures: &[&fault::TAP_WATER_SOURCE],
     euros: 15.0,
     minutes: 30.0,
+    acts: Acts::Unseen(POISON),
     steps: &[
         careful(
             "Against chloramine: a conditioner for the whole volume, an hour before, with aeration.",
@@ -120,6 +125,7 @@ static PLANTS_OR_DENITRIFY: Change = Change {
     fits: is_fresh_water,
     euros: 15.0,
     minutes: 30.0,
+    acts: Acts::Unseen(PLANTS_OVER_WEEKS),
     steps: &[step(
         "Roots into the filter or through the cover; keep a third of the surface free of floating leaves.",
     )],
@@ -135,6 +141,7 @@ static RAISE_GH: Change = Change {
     cures: &[&fault::LOW_MINERALS],
     euros: 8.0,
     minutes: 15.0,
+    acts: Acts::Unseen(BY_THE_PACKET),
     steps: &[
         careful(
             "A mineral salt into the refill, not into the tank: one or two degrees a day (from memory).",
@@ -161,6 +168,7 @@ static CARBON_SHORT_TERM: Change = Change {
     euros: 8.0,
     minutes: 15.0,
     logs: Some(("carbon", None)),
+    acts: Acts::Unseen(POISON),
     steps: &[
         careful("In a bag, last in the path. Write down the day.", LABEL),
         step("Out after two weeks."),
@@ -184,6 +192,7 @@ static PHOSPHATE_MEDIA: Change = Change {
     euros: 12.0,
     minutes: 20.0,
     logs: Some(("chemical-medium", None)),
+    acts: Acts::Unseen(POISON),
     steps: &[
         careful(
             "By its label for this much water, last in the path. Write down the day.",
@@ -209,6 +218,7 @@ static COPPER_PAD: Change = Change {
     euros: 15.0,
     minutes: 30.0,
     logs: Some(("chemical-medium", None)),
+    acts: Acts::Unseen(POISON),
     steps: &[
         step("Shrimp and snails into another tank today."),
         careful(
@@ -234,6 +244,7 @@ static COLOUR_PAD: Change = Change {
     euros: 6.0,
     minutes: 5.0,
     logs: Some(("chemical-medium", None)),
+    acts: Acts::Unseen(POISON),
     steps: &[step(
         "A piece of about 2.5 cm for 40 L; it may float where there is no chamber. Keep a fresh piece to compare.",
     )],
@@ -252,6 +263,7 @@ static STOP_ADDITIVES: Change = Change {
         why: "Finish the course of medicine first, as its label or the vet says.",
     }],
     minutes: 5.0,
+    acts: Acts::Unseen(POISON),
     steps: &[step(
         "Put the bottles away. Change a third of the water today and in three days. Test again after a week.",
     )],

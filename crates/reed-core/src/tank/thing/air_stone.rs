@@ -1,7 +1,7 @@
 //! Air stones.
 
 use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if};
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, FlowRate, Length, Power};
 
@@ -93,6 +93,10 @@ impl Form for AirStone {
 
     fn pipe(&self) -> Pipe {
         Pipe::None
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

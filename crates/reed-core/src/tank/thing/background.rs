@@ -1,7 +1,7 @@
 //! Moulded backgrounds, and how water gets behind them.
 
 use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, tenths};
-use super::{Body, FilterRef, Form, Heading, Wall};
+use super::{Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Power};
 
@@ -125,6 +125,10 @@ impl Form for Background {
 
     fn pipe(&self) -> Pipe {
         Pipe::None
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

@@ -1,6 +1,6 @@
 //! What a kind of thing answers for itself.
 
-use super::{Background, Body, FilterRef, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, FlowRate, Length, Power, Quantity as _, Units};
 
@@ -44,6 +44,9 @@ pub trait Form {
 
     /// How it takes water in.
     fn inlet(&self) -> Inlet;
+
+    /// What is over its inlet, where that can be changed.
+    fn cover_mut(&mut self) -> Option<&mut Cover>;
 
     /// The air it gives to the water, whether it runs or not.
     fn air(&self) -> Option<Air>;

@@ -3,7 +3,7 @@
 use super::form::{
     Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
 };
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Power, Temperature};
 
@@ -98,6 +98,10 @@ impl Form for Heater {
 
     fn pipe(&self) -> Pipe {
         Pipe::None
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

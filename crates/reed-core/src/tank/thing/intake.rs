@@ -122,6 +122,10 @@ impl Form for Intake {
         Pipe::Intake
     }
 
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        Some(&mut self.cover)
+    }
+
     fn inlet(&self) -> Inlet {
         Inlet::Tube {
             has_sponge: self.cover == Cover::Sponge,

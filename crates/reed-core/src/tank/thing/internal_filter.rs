@@ -3,7 +3,7 @@
 use super::form::{
     Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
 };
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Power, SmallLength};
 
@@ -110,6 +110,10 @@ impl Form for InternalFilter {
 
     fn pipe(&self) -> Pipe {
         Pipe::None
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

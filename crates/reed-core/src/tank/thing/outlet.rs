@@ -1,7 +1,7 @@
 //! Where a filter's water comes back.
 
 use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if};
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Power, SmallLength};
 
@@ -128,6 +128,10 @@ impl Form for Outlet {
 
     fn pipe(&self) -> Pipe {
         Pipe::Outlet
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

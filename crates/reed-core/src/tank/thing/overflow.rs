@@ -4,7 +4,7 @@ use super::air_stone::always;
 use super::form::{
     Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if, at_most,
 };
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Power, SmallLength};
 
@@ -104,6 +104,10 @@ impl Form for Overflow {
 
     fn pipe(&self) -> Pipe {
         Pipe::Overflow
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

@@ -2,7 +2,7 @@
 
 use super::air_stone::always;
 use super::form::{Air, DEVICE, Drive, Fall, Inlet, Pipe, Room, Search, Stance, Stands, amiss_if};
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, FlowRate, Length, Power, SmallLength};
 
@@ -101,6 +101,10 @@ impl Form for Powerhead {
 
     fn pipe(&self) -> Pipe {
         Pipe::None
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

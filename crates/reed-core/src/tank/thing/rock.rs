@@ -3,7 +3,7 @@
 use super::form::{
     Air, DEVICE, Drive, Fall, Inlet, Pipe, Rest, Room, Search, Stance, Stands, at_most, tenths,
 };
-use super::{Background, Body, FilterRef, Form, Heading, Wall};
+use super::{Background, Body, Cover, FilterRef, Form, Heading, Wall};
 use crate::tank::{Bubbles, Running, Tank, Weight};
 use crate::units::{Angle, Length, Percent, Power};
 
@@ -119,6 +119,10 @@ impl Form for Rock {
 
     fn pipe(&self) -> Pipe {
         Pipe::None
+    }
+
+    fn cover_mut(&mut self) -> Option<&mut Cover> {
+        None
     }
 
     fn inlet(&self) -> Inlet {

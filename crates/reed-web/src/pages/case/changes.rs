@@ -1,9 +1,10 @@
 //! Changes side by side, the one that was chosen, and its proof, ready to print.
 
 use reed_core::diagnosis::Case;
+use reed_core::log::Entry;
 use reed_core::outlook::forecast::Forecast;
-use reed_core::remedy::Plan;
 use reed_core::remedy::change::Wanted;
+use reed_core::remedy::{Effects, Plan};
 use reed_core::tank::{Analyte, Tank, kit};
 use reed_store::choices::{ChosenChange, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
@@ -13,7 +14,8 @@ use crate::case_file::CaseFile;
 use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
 use crate::view::{
-    Chart, ChartSize, Dot, HourRow, Keeper, ReadingForm, chart_table, percent, when,
+    Chart, ChartSize, Dot, EffectLine, HourRow, Keeper, ReadingForm, chart_table, effect_lines,
+    percent, when,
 };
 
 /// At most so many plans are shown in full.
@@ -56,10 +58,15 @@ pub(super) struct PlanView {
     pub(super) fits_cause: String,
     pub(super) not_now: &'static str,
     pub(super) look_after: &'static str,
+    /// What else it does, by every model that holds what it acts on.
+    pub(super) effects: Vec<EffectLine>,
+    /// Why there is no number, where there is none.
+    pub(super) unseen: &'static str,
 }
 
 impl PlansView {
-    pub(super) fn of(now: &Forecast, plans: &[Plan], Case { tank, observed }: &Case) -> Self {
+    pub(super) fn of(now: &Forecast, plans: &[Plan], case: &Case, log: &[Entry]) -> Self {
+        let Case { tank, observed } = case;
         let best = plans.first();
         let after = best.and_then(|plan| plan.after.as_ref());
         let dots: Vec<Dot> = observed
@@ -87,7 +94,7 @@ impl PlansView {
                 .iter()
                 .map(|plan| PlanView {
                     chart: small_chart(plan, now, tank),
-                    ..PlanView::of(plan)
+                    ..PlanView::of(plan, case, log)
                 })
                 .collect(),
             others: others.len(),
@@ -95,11 +102,11 @@ impl PlansView {
     }
 
     /// All but those that are shown in full.
-    pub(super) fn others(plans: &[Plan]) -> Vec<PlanView> {
+    pub(super) fn others(plans: &[Plan], case: &Case, log: &[Entry]) -> Vec<PlanView> {
         plans
             .iter()
             .skip(compared(plans))
-            .map(PlanView::of)
+            .map(|plan| PlanView::of(plan, case, log))
             .collect()
     }
 }
@@ -121,7 +128,8 @@ fn small_chart(plan: &Plan, now: &Forecast, tank: &Tank) -> String {
 
 impl PlanView {
     /// Without its drawing, which only plans shown in full have.
-    fn of(plan: &Plan) -> Self {
+    fn of(plan: &Plan, case: &Case, log: &[Entry]) -> Self {
+        let effects = Effects::of(plan.change, case, log);
         let change = plan.change;
         let after = plan.after.as_ref();
         Self {
@@ -145,6 +153,8 @@ impl PlanView {
             fits_cause: percent(plan.fits_cause),
             not_now: plan.not_now.unwrap_or(""),
             look_after: change.look_after,
+            effects: effect_lines(&effects, &case.observed.units),
+            unseen: effects.unseen.unwrap_or_default(),
         }
     }
 }

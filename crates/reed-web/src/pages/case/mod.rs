@@ -409,7 +409,7 @@ impl CasePage {
             known: KnownView::of(file, observed, moment),
             reading_form,
             suspicion: SuspicionView::of(weighed, silent),
-            plans: PlansView::of(now, plans, &weighed.case),
+            plans: PlansView::of(now, plans, &weighed.case, &file.filter_log()),
             choice,
             earlier,
             summary: summary::of(weighed, moment),
@@ -562,7 +562,7 @@ async fn other_changes(
     let weighed = weigh(&app, id, None).await?;
     Ok(OthersPart {
         case: id,
-        others: PlansView::others(&weighed.plans),
+        others: PlansView::others(&weighed.plans, &weighed.case, &weighed.file.filter_log()),
     })
 }
 

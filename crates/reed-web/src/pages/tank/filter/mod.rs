@@ -192,20 +192,6 @@ fn caught(
     tank: &Tank,
     filter: Serial,
 ) -> Result<Option<f64>, StoreError> {
-    let Some(facts) = flows::kept(db, id, tank)? else {
-        return Ok(None);
-    };
-    let is_own = |number: Serial| {
-        let thing = tank.things.iter().find(|thing| thing.number == number);
-        thing.is_some_and(|thing| {
-            thing
-                .what
-                .form()
-                .filter()
-                .is_some_and(|owner| owner.0 == filter.0)
-        })
-    };
-    let own = facts.intakes.iter().filter(|intake| is_own(intake.thing));
-    let shares: Vec<f64> = own.map(|intake| intake.caught.likely).collect();
-    Ok((!shares.is_empty()).then(|| shares.iter().sum()))
+    let facts = flows::kept(db, id, tank)?;
+    Ok(facts.and_then(|facts| facts.caught_by_filter(tank, filter)))
 }

@@ -406,7 +406,7 @@ fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened> {
             || "not known".to_owned(),
             |share| {
                 format!(
-                    "{}, four in five: {} to {}",
+                    "{}, {} to {}",
                     percent(share.middle),
                     percent(share.low),
                     percent(share.high)
@@ -421,7 +421,7 @@ fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened> {
             value,
             "days fed since the opening / days that fill it; ways narrower by s take (1 − s)⁻³ as much",
             format!(
-                "{medium} fills first; {:.2} g of dirt come in a day; it should be opened at {}, which is {:.0} days from clean. At what it holds now {} of the clean flow is left: a flow that has not dropped proves no clean filter.",
+                "four in five should lie in that range. {medium} fills first; {:.2} g of dirt come in a day; it should be opened at {}, which is {:.0} days from clean. At what it holds now {} of the clean flow is left: a flow that has not dropped proves no clean filter.",
                 state.load.g_per_day, percent(clogging.open_at), clogging.lasts_days.middle, percent(clogging.flow_left)
             ),
             "Kozeny 1927; what media catch and hold from memory; your openings overrule it",
