@@ -73,10 +73,11 @@ impl Effects {
         lines.extend(of_filters(case, &after, cleans, log));
         lines.extend(of_readings(change, case));
         lines.retain(|line| (line.after - line.before).abs() > MOVED * line.before.abs().max(1e-6));
-        let unseen = lines.is_empty().then(|| match change.acts {
+        let why = match change.acts {
             Acts::Unseen(why) => why,
             Acts::InTheModel | Acts::Makes(_) | Acts::Cleans => NOTHING_MOVES,
-        });
+        };
+        let unseen = lines.is_empty().then_some(why);
         Self { lines, unseen }
     }
 }

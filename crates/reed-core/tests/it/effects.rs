@@ -82,7 +82,7 @@ fn every_change_has_a_number_somewhere_or_says_why_not() {
             .any(|tank| moves(tank) || faults().any(|fault| moves(&fault.put_into(tank))));
         match change.acts {
             Acts::Unseen(why) => {
-                assert!(why.ends_with('.') && why.len() > 40, "{}: {why}", change.id)
+                assert!(why.ends_with('.') && why.len() > 40, "{}: {why}", change.id);
             }
             Acts::InTheModel | Acts::Makes(_) | Acts::Cleans => {
                 assert!(seen, "{} moves nothing anywhere", change.id);
@@ -97,10 +97,7 @@ fn effects(id: &str, tank: &Tank) -> Effects {
     Effects::of(change::by_id(id).expect("listed"), &case(tank), &[])
 }
 
-fn line<'a>(
-    effects: &'a Effects,
-    wanted: impl Fn(&About) -> bool,
-) -> &'a reed_core::remedy::effect::Line {
+fn line(effects: &Effects, wanted: impl Fn(&About) -> bool) -> &reed_core::remedy::effect::Line {
     let found = effects.lines.iter().find(|line| wanted(&line.about));
     found.unwrap_or_else(|| panic!("{effects:?}"))
 }
