@@ -1,5 +1,6 @@
 //! Water that rising air lifts through the riser of a sponge filter.
 
+use super::operating::where_spent;
 use super::{GRAVITY, Hose, Pump, Water, m3_per_s};
 use crate::tank::thing::Air;
 
@@ -57,8 +58,8 @@ impl AirLift {
     /// rubs along its wall and comes to rest at its mouth, weigh as the water outside. 0 where the
     /// air does not reach.
     pub fn lifts(&self, water: &Water) -> f64 {
-        /// Halvings, numeric.
-        const HALVINGS: usize = 50;
+        /// Water for air, a bound that is never met. A judgement.
+        const MOST_PER_AIR: f64 = 200.0;
         let spare = |flow: f64| {
             let liquid = 1.0 - self.air_share(flow);
             let pipe = Hose {
@@ -70,18 +71,7 @@ impl AirLift {
             // The water in the riser is faster than it would be alone, by the room that air takes.
             self.submerged - self.length * liquid - pipe.loss(flow / liquid, water) * liquid
         };
-        if spare(0.0) <= 0.0 {
-            return 0.0;
-        }
-        let (mut less, mut more) = (0.0, 200.0 * self.air_l_per_h + 1.0);
-        for _ in 0..HALVINGS {
-            let middle = f64::midpoint(less, more);
-            if spare(middle) > 0.0 {
-                less = middle;
-            } else {
-                more = middle;
-            }
-        }
-        less
+        // No air lifts so many times its own volume of water.
+        where_spent(spare, MOST_PER_AIR * self.air_l_per_h).unwrap_or(0.0)
     }
 }

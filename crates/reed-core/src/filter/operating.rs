@@ -36,13 +36,23 @@ pub struct Operating {
 /// and what a way takes rises with the flow, so they meet once; where the friction of a hose jumps as
 /// the stream begins to whirl, they meet at the jump.
 pub fn operating_point(pump: &Pump, system: &System, water: &Water) -> Option<Operating> {
-    /// Halvings, numeric: to a 10⁻¹² of the most that the pump moves.
-    const HALVINGS: usize = 40;
     let spare = |flow: f64| pump.head(flow) - system.loss(flow, water);
+    let flow = where_spent(spare, pump.most_flow())?;
+    Some(Operating {
+        flow,
+        head: pump.head(flow),
+    })
+}
+
+/// The flow up to a most at which what is spare of a drive is spent; none where even at rest nothing
+/// is. It has to fall as the flow rises.
+pub(super) fn where_spent(spare: impl Fn(f64) -> f64, most: f64) -> Option<f64> {
+    /// Halvings, numeric: to a 10⁻¹² of the most.
+    const HALVINGS: usize = 40;
     if spare(0.0) <= 0.0 {
         return None;
     }
-    let (mut less, mut more) = (0.0, pump.most_flow());
+    let (mut less, mut more) = (0.0, most);
     for _ in 0..HALVINGS {
         let middle = f64::midpoint(less, more);
         if spare(middle) > 0.0 {
@@ -51,8 +61,5 @@ pub fn operating_point(pump: &Pump, system: &System, water: &Water) -> Option<Op
             more = middle;
         }
     }
-    Some(Operating {
-        flow: less,
-        head: pump.head(less),
-    })
+    Some(less)
 }

@@ -7,6 +7,7 @@ mod pen;
 mod scene;
 mod sheet;
 mod silhouette;
+mod sump;
 mod things;
 mod view;
 
@@ -15,9 +16,10 @@ use reed_core::tank::Tank;
 use self::pen::Pen;
 pub(in crate::view) use self::pen::escaped;
 use self::view::{Side, View};
-pub(crate) use cutaway::{cutaway, sump_drawing};
+pub(crate) use cutaway::cutaway;
 pub(crate) use sheet::{Use, comparing_sheet, drift_sheet, sheet};
 pub(crate) use silhouette::silhouette;
+pub(crate) use sump::sump_drawing;
 
 /// Where the fish are drawn.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]

@@ -3,10 +3,13 @@
 
 mod air;
 mod bucket;
+mod due;
+mod gauges;
 mod hoses;
 mod kinds;
 mod order;
 mod overview;
+mod record;
 mod service;
 
 use axum::Router;

@@ -3,23 +3,25 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::{Query, State as AppState};
-use reed_core::filter::clogging::{HARD_LIMIT_DAYS, Next, OPEN_AT_FLOW, SetBy, WhatIf, what_if};
+use reed_core::filter::State;
+use reed_core::filter::clogging::what_if;
 use reed_core::filter::judged::consequence;
 use reed_core::filter::load::caught_by_flow;
-use reed_core::filter::{Clogging, State};
-use reed_core::tank::{At, Filter, IntervalSchool};
-use reed_core::twin::numbers::Capacity;
+use reed_core::tank::{At, Filter};
 use reed_core::units::{Quantity as _, Volume};
-use reed_store::{Connection, StoreError, TankId, entries, photos};
+use reed_store::{Connection, StoreError, TankId};
 
 use super::bucket::BucketInput;
+use super::due::{Due, if_words};
+use super::gauges::{bucket_says, gauges};
 use super::order::place_words;
+use super::record::{RecordLine, record};
 use super::{Asked, AskedFilter, Part, PartFrame, Seen};
 use crate::error::PageError;
 use crate::forms::Refusals;
 use crate::pages::ids::Id;
 use crate::state::App;
-use crate::view::{Frame, Opened, cutaway, percent, when_of};
+use crate::view::{Frame, Opened, cutaway, percent};
 
 #[derive(Template, WebTemplate)]
 #[template(path = "pages/filter/inside.html")]
@@ -73,25 +75,6 @@ struct WrongView {
     where_: String,
     reason: &'static str,
     costs: Option<String>,
-}
-
-/// When it is to be opened next.
-struct Due {
-    says: String,
-    why: String,
-    /// What is known of its dirt, where the keeper opens it by another rule.
-    by_dirt: Option<String>,
-    is_late: bool,
-}
-
-/// An opening or a bucket test on record.
-struct RecordLine {
-    entry: i64,
-    when: String,
-    words: String,
-    lines: Vec<String>,
-    note: String,
-    photos: Vec<(i64, u32, u32)>,
 }
 
 pub(super) async fn show(
@@ -261,275 +244,6 @@ fn stops(seen: &Seen, filter: &Filter, state: &State) -> Vec<StopView> {
         }
     });
     views.collect()
-}
-
-impl Due {
-    fn of(seen: &Seen, state: &State) -> Self {
-        let Some(next) = &state.next else {
-            return Self {
-                says: "Enter when you opened it last, and what it looked like: from then on the next opening is reckoned.".to_owned(),
-                why: String::new(),
-                by_dirt: None,
-                is_late: false,
-            };
-        };
-        let today = seen.now.date();
-        let day = |day: jiff::civil::Date| day.strftime("%-d %B").to_string();
-        let is_past = next.likely <= today;
-        // A fixed day that has passed is no alarm while its dirt gives it time.
-        let left = state.clogging.as_ref().zip(state.history.since_days);
-        let dirt_gives_time =
-            left.is_some_and(|(clogging, since)| clogging.lasts_days.middle > since);
-        let is_fixed = matches!(next.by, SetBy::Fixed | SetBy::WaterChange);
-        let is_late = is_past && !(is_fixed && dirt_gives_time);
-        let says = if is_past && !is_late {
-            format!(
-                "By your interval it has been due since {}.",
-                day(next.likely)
-            )
-        } else if next.to <= today {
-            "Open it now: it is due.".to_owned()
-        } else if is_past {
-            "It may be due: open it this week.".to_owned()
-        } else if next.from == next.to {
-            format!("Open it about {}.", day(next.likely))
-        } else {
-            format!(
-                "Open it between {} and {}, most likely about {}.",
-                day(next.from.max(today)),
-                day(next.to),
-                day(next.likely)
-            )
-        };
-        Self {
-            says,
-            why: why(seen, state, next),
-            by_dirt: by_dirt(state, next),
-            is_late,
-        }
-    }
-}
-
-/// When its dirt alone would ask for it.
-fn by_dirt(state: &State, next: &Next) -> Option<String> {
-    if !matches!(next.by, SetBy::Fixed | SetBy::WaterChange) {
-        return None;
-    }
-    let (clogging, since) = (state.clogging.as_ref()?, state.history.since_days?);
-    let left = clogging.lasts_days.middle - since;
-    Some(if left > 0.0 {
-        format!(
-            "By its dirt it has about {left:.0} days left ({:.0} to {:.0}): opening it sooner disturbs it for nothing.",
-            (clogging.lasts_days.low - since).max(0.0),
-            (clogging.lasts_days.high - since).max(0.0)
-        )
-    } else {
-        format!("By its dirt it has been due for about {:.0} days.", -left)
-    })
-}
-
-/// What the day of the next opening rests on.
-fn why(seen: &Seen, state: &State, next: &Next) -> String {
-    let learned = state
-        .clogging
-        .as_ref()
-        .map_or(0, |clogging| clogging.learned_from + clogging.measured);
-    let by = match next.by {
-        SetBy::HardLimit => format!("No filter is left longer than {HARD_LIMIT_DAYS:.0} days here, however clean it seems."),
-        SetBy::Fixed => "At a fixed interval, as you keep it.".to_owned(),
-        SetBy::WaterChange => "Its sponge is squeezed at each water change, as you keep it.".to_owned(),
-        SetBy::Dirt if learned == 0 => "Reckoned from feed, media and what the intake catches, right to a factor of two. Each graded opening and each bucket test narrows it down.".to_owned(),
-        SetBy::Dirt => format!("Learned from {learned} graded openings and bucket tests, and from what is fed."),
-    };
-    if seen.tank.practice.interval == IntervalSchool::OnFlow && next.by == SetBy::Dirt {
-        return format!(
-            "When its flow should have fallen to {:.0} %. {by}",
-            100.0 * OPEN_AT_FLOW
-        );
-    }
-    by
-}
-
-fn if_words(what: &WhatIf, clogging: Option<&Clogging>) -> String {
-    let days = clogging.map_or(0.0, |clogging| clogging.lasts_days.middle) * what.factor;
-    format!(
-        "{}: {:.1} times as long, about {days:.0} days between openings",
-        what.words, what.factor
-    )
-}
-
-/// The gauges, each with its formula and what went into it.
-fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened> {
-    let mut gauges = Vec::new();
-    let taken: Vec<String> = state
-        .plumbing
-        .taken
-        .iter()
-        .map(|taken| format!("{} {}", taken.what, taken.value))
-        .collect();
-    let taken = if taken.is_empty() {
-        String::new()
-    } else {
-        format!(" Taken, as nobody said: {}.", taken.join("; "))
-    };
-    let litres = seen.tank.net_volume().as_litres();
-    let how = if filter.measured.is_some() {
-        "by bucket"
-    } else {
-        "60 % of the label, until you measure it"
-    };
-    gauges.push(Opened::new(
-        "Flow now",
-        format!(
-            "{}, {:.1} × an hour",
-            seen.flow(state.flow),
-            state.flow / litres
-        ),
-        "V̇ · 1 h / V",
-        format!("{how}; {litres:.0} L of water. By it flow, oxygen and nitrogen are reckoned."),
-        "the bucket test, or common practice",
-    ));
-    let clean = if state.clean_is_measured {
-        "measured just after an opening".to_owned()
-    } else {
-        format!("computed from pump, hoses and media.{taken}")
-    };
-    gauges.push(Opened::new(
-        "Flow clean",
-        seen.flow(state.clean),
-        "pump’s head = hoses + beds: Darcy–Weisbach with Colebrook, Ergun, Darcy–Forchheimer",
-        clean,
-        "Colebrook 1939, Ergun 1952, Forchheimer 1901; widths and permeabilities from memory",
-    ));
-    if let Some(clogging) = &state.clogging {
-        let value = clogging.share.map_or_else(
-            || "not known".to_owned(),
-            |share| {
-                format!(
-                    "{}, {} to {}",
-                    percent(share.middle),
-                    percent(share.low),
-                    percent(share.high)
-                )
-            },
-        );
-        let medium = state
-            .first_medium(filter)
-            .map_or("", reed_core::tank::Medium::words);
-        gauges.push(Opened::new(
-            "Fine ways filled",
-            value,
-            "days fed since the opening / days that fill it; ways narrower by s take (1 − s)⁻³ as much",
-            format!(
-                "four in five should lie in that range. {medium} fills first; {:.2} g of dirt come in a day; it should be opened at {}, which is {:.0} days from clean. At what it holds now {} of the clean flow is left: a flow that has not dropped proves no clean filter.",
-                state.load.g_per_day, percent(clogging.open_at), clogging.lasts_days.middle, percent(clogging.flow_left)
-            ),
-            "Kozeny 1927; what media catch and hold from memory; your openings overrule it",
-        ));
-    }
-    if let Some(margin) = state.margin_kpa {
-        gauges.push(Opened::new(
-            "Margin before gas comes out",
-            format!("{margin:.1} ± 5 kPa"),
-            "ρ g · depth of the pump − losses before it + (100 % − total gas) · air pressure",
-            format!(
-                "the pump {} below the surface; {}",
-                seen.length(100.0 * state.plumbing.pump_depth),
-                state
-                    .pressed
-                    .iter()
-                    .map(|place| format!("{} {:.1} kPa", place.place.to_lowercase(), place.kpa))
-                    .collect::<Vec<_>>()
-                    .join("; ")
-            ),
-            "hydrostatics, Henry 1803; ± from memory. A positive margin acquits nobody",
-        ));
-    }
-    let capacity = Capacity::of(&seen.tank);
-    let own: f64 = filter
-        .media()
-        .map(reed_core::tank::Portion::surface_m2)
-        .sum();
-    let need = capacity.need_m2();
-    let value = if need > 0.0 {
-        format!("{:.1} × the feed", own / need)
-    } else {
-        format!("{own:.1} m²")
-    };
-    gauges.push(Opened::new(
-        "Its bacteria carry",
-        value,
-        "Σ litres · m² per litre",
-        format!(
-            "{own:.1} m² in it; the whole tank has {:.1} m² and needs {need:.1} m²",
-            capacity.have_m2()
-        ),
-        "surfaces from memory",
-    ));
-    gauges
-}
-
-fn bucket_says(seen: &Seen, filter: &Filter, state: &State) -> Vec<String> {
-    let mut says = Vec::new();
-    if let (Some(measured), Some(left)) = (filter.measured, filter.flow_left()) {
-        says.push(format!(
-            "{} at the last test, {} of the clean {}.",
-            seen.flow(measured.as_litres_per_hour()),
-            percent(left),
-            seen.flow(state.clean)
-        ));
-    } else if let Some(measured) = filter.measured {
-        says.push(format!("{} at the last test. Measure once within three days of an opening: what it loses later is judged by that.", seen.flow(measured.as_litres_per_hour())));
-    } else {
-        says.push(
-            "Not measured yet: flow, oxygen and nitrogen reckon with 60 % of the label.".to_owned(),
-        );
-    }
-    if let Some(litres) = state.clean.is_normal().then_some(state.clean) {
-        says.push(format!(
-            "Clean, ten litres should take about {:.0} seconds.",
-            10.0 / litres * 3600.0
-        ));
-    }
-    says
-}
-
-/// Openings and bucket tests, the latest first, with grades and photos.
-fn record(db: &Connection, seen: &Seen, filter: &Filter) -> Result<Vec<RecordLine>, StoreError> {
-    const SHOWN: usize = 8;
-    const KINDS: [&str; 5] = [
-        "filter-opened",
-        "bucket-test",
-        "tap-rinse",
-        "new-media",
-        "seals-renewed",
-    ];
-    let only = seen.tank.filters.len() == 1;
-    let is_own = |on: &reed_core::log::On| match on {
-        reed_core::log::On::Filter(number) => *number == filter.number,
-        reed_core::log::On::Tank => only,
-        reed_core::log::On::Group(_) => false,
-    };
-    let mut kept = entries::of_kinds(db, seen.id, &KINDS)?;
-    kept.retain(|kept| is_own(&kept.entry.on) && kept.entry.when.from <= seen.now);
-    let latest = kept.iter().rev().take(SHOWN);
-    latest
-        .map(|kept| {
-            let photos = photos::of_entry(db, seen.id, kept.id)?;
-            Ok(RecordLine {
-                entry: kept.id.0,
-                when: when_of(&kept.entry.when, seen.now),
-                words: kept.entry.words(&seen.units),
-                lines: kept.entry.details.lines(&seen.units),
-                note: kept.entry.note.clone(),
-                photos: photos
-                    .into_iter()
-                    .filter(|photo| !photo.is_struck())
-                    .map(|photo| (photo.id.0, photo.width, photo.height))
-                    .collect(),
-            })
-        })
-        .collect()
 }
 
 impl WrongView {
