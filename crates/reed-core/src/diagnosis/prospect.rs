@@ -4,7 +4,7 @@
 use super::belief::{Belief, FaultSet, information_bits};
 use super::case::Case;
 use super::check::{Check, Gives};
-use super::evidence::{Rungs, Thermometer, node, oxygen_kits, too_warm};
+use super::evidence::{Rungs, Thermometer, node, oxygen_kits, too_warm, weakest_by_bucket};
 use super::fault::Fault;
 use super::finding::{self, Finding, Kind, computed, events, filter};
 use super::hypothesis_space::HypothesisSpace;
@@ -79,9 +79,11 @@ impl Asker<'_> {
     }
 
     fn question(&self, finding: &Finding) -> Option<Prospect> {
-        let measured =
-            finding == &filter::FLOW_WEAK && self.case.observed.latest(Analyte::FLOW).is_some();
-        if measured || self.case.observed.known(finding).is_some() {
+        let Case { tank, observed } = self.case;
+        let measured = finding == &filter::FLOW_WEAK
+            && (observed.latest(Analyte::FLOW).is_some()
+                || weakest_by_bucket(tank, observed.now).is_some());
+        if measured || observed.known(finding).is_some() {
             return None;
         }
         match finding.kind {

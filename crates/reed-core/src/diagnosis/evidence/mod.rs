@@ -8,7 +8,7 @@ mod readings;
 
 pub(super) use happened::{MEMORY, age_of_cause, built_up, wholly_built_up};
 pub(super) use instruments::{Draws, Size, Thermometer, oxygen_kits, too_warm};
-pub(super) use readings::{WEAK_SHARE, beyond_by};
+pub(super) use readings::{WEAK_SHARE, beyond_by, weakest_by_bucket};
 
 use super::belief::{FaultSet, Likelihoods, NoisyOr, TOSS_UP, Unless};
 use super::case::Case;

@@ -1,5 +1,7 @@
 //! Readings, each against what is expected under every hypothesis, or against a limit.
 
+use jiff::civil::DateTime;
+
 use super::super::belief::{FaultSet, Likelihoods};
 use super::super::case::Case;
 use super::super::finding::limits::Limit;
@@ -11,8 +13,8 @@ use super::instruments::{OxygenKit, Thermometer, oxygen_kits, too_warm};
 use super::{Piece, crossed, per_class};
 use crate::outlook::forecast::DOUBTS;
 use crate::statistics::normal_below;
-use crate::tank::{Analyte, Reading, Tank};
-use crate::units::Units;
+use crate::tank::{Analyte, Filter, Reading, Tank};
+use crate::units::{Units, days_of};
 
 /// A reading's density with a trace of "anything can be", over a scale of this width. Without it a
 /// handful of readings that contradict each other, more than the faults of one set can excuse,
@@ -188,15 +190,28 @@ const CLEAN_FLOW_SPREAD: f64 = 0.2;
 
 /// How well a bucket knows the share of the flow that is left. From memory.
 const BUCKET_SPREAD: f64 = 0.1;
+/// A flow that was full says nothing of now after so many days. A judgement.
+const FULL_FOR_DAYS: f64 = 14.0;
 
-/// The weakest filter whose flow was measured clean and since, by bucket.
+/// The weakest filter whose flow was measured by bucket clean and since: its name and what is left.
+/// One that was weak is so until it is opened; one that was full may be clogged by now.
+pub(in crate::diagnosis) fn weakest_by_bucket(tank: &Tank, now: DateTime) -> Option<(&str, f64)> {
+    let of_filter = |filter: &Filter| {
+        let left = filter.flow_left()?;
+        let age = filter
+            .measured_on
+            .map(|day| days_of(now.duration_since(day.at(0, 0, 0, 0))));
+        (left < WEAK_SHARE || age.is_some_and(|age| age <= FULL_FOR_DAYS)).then_some(left)
+    };
+    let known = tank.filters.iter();
+    known
+        .filter_map(|filter| Some((filter.name.as_str(), of_filter(filter)?)))
+        .min_by(|one, other| one.1.total_cmp(&other.1))
+}
+
+/// What a bucket says of the flow, where nobody has judged it by eye since.
 fn by_bucket(space: &HypothesisSpace, tank: &Tank, observed: &Observed) -> Option<Piece> {
-    let of_filter = |filter: &crate::tank::Filter| Some((filter.name.clone(), filter.flow_left()?));
-    let (name, left) = tank
-        .filters
-        .iter()
-        .filter_map(of_filter)
-        .min_by(|one, other| one.1.total_cmp(&other.1))?;
+    let (name, left) = weakest_by_bucket(tank, observed.now)?;
     if observed.answer(&filter::FLOW_WEAK).is_some() {
         return None;
     }

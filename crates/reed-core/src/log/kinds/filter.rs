@@ -23,8 +23,9 @@ fn opened(tank: &Tank, entry: &Entry) -> Option<Tank> {
         return None;
     }
     filter.opened = Some(day);
-    // What it moved before it was opened it no longer moves; clean it was measured once.
-    filter.measured = filter.clean.or(filter.measured);
+    // What was measured before is no more: what it moves now nobody has measured yet.
+    filter.measured = None;
+    filter.measured_on = None;
     Some(after)
 }
 
@@ -37,6 +38,7 @@ fn bucket(tank: &Tank, entry: &Entry) -> Option<Tank> {
     let filter = filter_of(&mut after, entry)?;
     filter.measured = Some(flow);
     let day = entry.when.to.date();
+    filter.measured_on = Some(day);
     let since = filter.opened.and_then(|opened| day.since(opened).ok());
     if since.is_some_and(|since| (0..=CLEAN_WITHIN_DAYS).contains(&since.get_days())) {
         filter.clean = Some(flow);

@@ -59,6 +59,9 @@ described! {
         /// With a bucket and a watch; the label's figure is half as much again or more.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         measured: Option<FlowRate> = "measured_l_per_h", "Measured flow", 1.0..=100000.0;
+        /// The day it was measured: what clogs since is not in it.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        measured_on: Option<jiff::civil::Date> = "measured_on", "Measured on";
         /// Measured the same way just after it was opened; what it has lost since is judged by this.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         clean: Option<FlowRate> = "clean_l_per_h", "Flow when clean", 1.0..=100000.0;
@@ -109,6 +112,7 @@ impl Default for Filter {
             kind: FilterKind::default(),
             rated: FlowRate::litres_per_hour(700.0),
             measured: None,
+            measured_on: None,
             clean: None,
             head: None,
             curve: Vec::new(),
@@ -127,9 +131,10 @@ impl Default for Filter {
 }
 
 impl Filter {
-    /// Flow to reckon with: as measured, or the usual share of what the label says.
+    /// Flow to reckon with: as measured since it was opened, as measured clean, or the usual share of
+    /// what the label says.
     pub fn flow(&self) -> FlowRate {
-        self.measured.unwrap_or_else(|| {
+        self.measured.or(self.clean).unwrap_or_else(|| {
             FlowRate::litres_per_hour(self.rated.as_litres_per_hour() * REAL_SHARE_OF_RATED.value)
         })
     }

@@ -1,7 +1,7 @@
 //! How full a filter is, when to open it next, and which filter a clog is looked for in.
 
 use jiff::SignedDuration;
-use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding};
+use reed_core::diagnosis::{Answer, Answered, Case, Differential, fault, finding};
 use reed_core::filter::clogging::{HARD_LIMIT_DAYS, OPEN_AT_FLOW, SetBy, what_if};
 use reed_core::filter::{Clogging, History, Load, Plumbing, State};
 use reed_core::log::{Entry, Happening, On, When};
@@ -277,8 +277,37 @@ fn a_clog_is_looked_for_in_the_filter_that_was_left_or_has_grown_weak() {
     let mut weak = both;
     weak.filters[0].clean = Some(FlowRate::litres_per_hour(500.0));
     weak.filters[0].measured = Some(FlowRate::litres_per_hour(250.0));
+    weak.filters[0].measured_on = Some(days_ago(60.0).date());
     let ((at, share), _) = where_it_is(&weak);
     assert!(at == first && share > 0.7, "{at:?} {share}");
+}
+
+/// A weak flow is weak until the filter is opened; a full one says nothing after some weeks, and the
+/// question is asked again.
+#[test]
+fn what_a_bucket_read_long_ago_speaks_only_where_it_was_weak() {
+    let weak_flow = finding::by_id("flow-weak").expect("listed");
+    let says = |left: f64, days: f64| {
+        let mut tank = canister_tank();
+        let filter = &mut tank.filters[0];
+        filter.clean = Some(FlowRate::litres_per_hour(500.0));
+        filter.measured = Some(FlowRate::litres_per_hour(500.0 * left));
+        filter.measured_on = Some(days_ago(days).date());
+        let case = Case::new(tank, NOW);
+        let differential = Differential::of(&case);
+        let clog = fault::by_id("clogged-fine-media").expect("listed");
+        let asks = differential.outlook(&case).proposals;
+        let is_asked = asks.iter().any(|asked| weak_flow.look == Some(asked.check));
+        (differential.probability(clog), is_asked)
+    };
+    let (weak_now, weak_then) = (says(0.4, 1.0), says(0.4, 90.0));
+    let (full_now, full_then) = (says(1.0, 1.0), says(1.0, 90.0));
+    assert!((weak_now.0 - weak_then.0).abs() < 1e-9 && weak_now.0 > full_then.0);
+    assert!(
+        full_now.0 < full_then.0,
+        "a full flow today acquits a little"
+    );
+    assert!(!weak_now.1 && !full_now.1, "what is measured is not asked");
 }
 
 /// What a bucket read is the flow of that filter for every model; just after an opening it is the
@@ -311,5 +340,7 @@ fn a_bucket_sets_the_flow_that_every_model_reckons_with() {
         When::minute(NOW + SignedDuration::from_hours(24 * 91)),
     );
     let again = again.makes(&weak).expect("it is opened");
-    assert_eq!(again.filters[0].flow_left(), Some(1.0));
+    // What it moves now nobody has measured; it is reckoned to be clean.
+    assert_eq!(again.filters[0].flow_left(), None);
+    assert_eq!(again.filters[0].flow(), FlowRate::litres_per_hour(520.0));
 }

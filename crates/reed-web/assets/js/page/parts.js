@@ -13,6 +13,21 @@ document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
 });
 
+// Pressed, it begins; pressed again, it says how many seconds it took.
+const stopwatch = {
+  press() {
+    if (this.began) {
+      const seconds = (Date.now() - this.began) / 1000;
+      this.began = null;
+      this.stopped(seconds);
+      return;
+    }
+    this.began = Date.now();
+    this.$refs.press.textContent = "Stop: the bucket is full";
+    this.$refs.says.textContent = "";
+  },
+};
+
 document.addEventListener("alpine:init", () => {
   // Questions come by a place on the drawing or by words, from the server; without this script the form asks for the page.
   Alpine.data("finder", () => ({
@@ -89,15 +104,8 @@ document.addEventListener("alpine:init", () => {
   }));
   // Bucket and watch: the flow from the time that so many litres take. It goes into the form where that is in the same unit.
   Alpine.data("bucket", () => ({
-    press() {
-      if (!this.began) {
-        this.began = Date.now();
-        this.$refs.press.textContent = "Stop: the bucket is full";
-        this.$refs.says.textContent = "";
-        return;
-      }
-      const seconds = (Date.now() - this.began) / 1000;
-      this.began = null;
+    ...stopwatch,
+    stopped(seconds) {
       this.$refs.press.textContent = "Start again";
       const litres = Number(this.$refs.litres.value.replace(",", "."));
       if (!(litres > 0 && litres <= 1000)) {
@@ -112,15 +120,8 @@ document.addEventListener("alpine:init", () => {
   }));
   // The same for three runs of a filter's own test: each stop fills the next field, in seconds.
   Alpine.data("bucketRuns", () => ({
-    press() {
-      if (!this.began) {
-        this.began = Date.now();
-        this.$refs.press.textContent = "Stop: the bucket is full";
-        this.$refs.says.textContent = "";
-        return;
-      }
-      const seconds = (Date.now() - this.began) / 1000;
-      this.began = null;
+    ...stopwatch,
+    stopped(seconds) {
       const runs = [...this.$root.querySelectorAll("[data-run]")];
       const next = runs.find((run) => run.value.trim() === "") || runs[runs.length - 1];
       next.value = seconds.toFixed(1);

@@ -24,6 +24,8 @@ pub(super) fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened>
     let litres = seen.tank.net_volume().as_litres();
     let how = if filter.measured.is_some() {
         "by bucket"
+    } else if filter.clean.is_some() {
+        "as measured clean: nobody has measured it since it was opened"
     } else {
         "60 % of the label, until you measure it"
     };
