@@ -28,8 +28,6 @@ const LARGEST_BODY: usize = 1024 * 1024;
 const CONTENT_SECURITY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; manifest-src 'self'; worker-src 'self'; \
      connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
-/// Most of what is asked for takes hundredths of a second.
-const PAGE: Duration = Duration::from_secs(10);
 /// A photo over a weak network, years of a probe, all records.
 const LONG: Duration = Duration::from_secs(15 * 60);
 /// A sender that sends nothing for so long has gone.
@@ -46,7 +44,7 @@ pub fn router(app: App) -> Router {
         .merge(pages::routes())
         .merge(pages::own())
         .layer(up_to(LARGEST_BODY))
-        .layer(within(PAGE));
+        .layer(within(app.patience));
     let long = Router::new()
         .merge(pages::uploads().layer(up_to(pages::import::LARGEST_UPLOAD)))
         .merge(pages::sheets().layer(up_to(pages::tank::log::bring::LARGEST_SHEET)))
@@ -59,7 +57,7 @@ pub fn router(app: App) -> Router {
         .merge(long)
         .fallback(no_such_page)
         .with_state(app.clone())
-        .merge(example.unwrap_or_default().layer(within(PAGE)))
+        .merge(example.unwrap_or_default().layer(within(app.patience)))
         // Innermost first: a panic becomes a page before it is compressed or timed.
         .layer(CatchPanicLayer::custom(
             |_: Box<dyn std::any::Any + Send>| {

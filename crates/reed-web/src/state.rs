@@ -1,6 +1,7 @@
 //! What every handler gets.
 
 use std::sync::Arc;
+use std::time::Duration;
 
 use reed_core::flow::Facts;
 use reed_core::tank::Tank;
@@ -52,7 +53,12 @@ pub struct App {
     copies_each_day: bool,
     /// One permit: everything is written or taken in once at a time.
     everything: Arc<Semaphore>,
+    /// How long a page may take.
+    pub(crate) patience: Duration,
 }
+
+/// Most of what is asked for takes hundredths of a second.
+const PATIENCE: Duration = Duration::from_secs(10);
 
 impl App {
     /// The application over this store and clock.
@@ -74,6 +80,7 @@ impl App {
             reach: Arc::default(),
             copies_each_day: false,
             everything: Arc::new(Semaphore::new(1)),
+            patience: PATIENCE,
         }
     }
 
@@ -89,6 +96,12 @@ impl App {
     /// A copy is made of each day, if the keeper wants it.
     pub(crate) const fn copies_each_day(&self) -> bool {
         self.copies_each_day
+    }
+
+    /// The same, whose pages may take so long: on a machine that is busy with other things.
+    #[must_use]
+    pub fn patient(self, patience: Duration) -> Self {
+        Self { patience, ..self }
     }
 
     /// The same, reached from there.

@@ -34,6 +34,11 @@ fn at(moment: &str) -> Zoned {
     format!("{moment}[UTC]").parse().expect("a moment")
 }
 
+/// The application, whose pages may take as long as a busy machine needs for them.
+fn patient_app(store: Arc<Store>, clock: Clock) -> App {
+    App::new(store, clock).patient(std::time::Duration::from_secs(120))
+}
+
 impl Client {
     /// It is the morning of the case.
     pub(crate) fn new() -> Self {
@@ -47,7 +52,7 @@ impl Client {
         store
             .write(|db| documents::add(db, &case, &document.log, "First entry", now.timestamp()))
             .expect("written");
-        let router = router(App::new(Arc::clone(&store), Clock::Fixed(Box::new(now))));
+        let router = router(patient_app(Arc::clone(&store), Clock::Fixed(Box::new(now))));
         Self {
             store,
             router,
@@ -62,7 +67,7 @@ impl Client {
         let store = Arc::new(Store::open(&folder.path().join("reed.db")).expect("a new file"));
         let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
         let router =
-            router(App::new(Arc::clone(&store), clock).with_example(Arc::clone(&example.store)));
+            router(patient_app(Arc::clone(&store), clock).with_example(Arc::clone(&example.store)));
         // The example's folder lives as long as its store is read; a test ends before it matters.
         std::mem::forget(example);
         Self {
@@ -77,7 +82,7 @@ impl Client {
         let store = Arc::new(store);
         let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
         Self {
-            router: router(App::new(Arc::clone(&store), clock)),
+            router: router(patient_app(Arc::clone(&store), clock)),
             store,
             _folder: folder,
         }
@@ -93,7 +98,7 @@ impl Client {
     /// The same data, reached from there.
     pub(crate) fn set_reach(&mut self, reach: Reach) {
         let clock = Clock::Fixed(Box::new(at("2026-03-10T08:30:00")));
-        self.router = router(App::new(Arc::clone(&self.store), clock).reached(reach));
+        self.router = router(patient_app(Arc::clone(&self.store), clock).reached(reach));
     }
 
     /// Asks for something with these headers.
@@ -120,7 +125,7 @@ impl Client {
 
     /// The same data at another time.
     pub(crate) fn set_clock(&mut self, moment: &str) {
-        self.router = router(App::new(
+        self.router = router(patient_app(
             Arc::clone(&self.store),
             Clock::Fixed(Box::new(at(moment))),
         ));
