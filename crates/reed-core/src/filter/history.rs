@@ -11,14 +11,18 @@ use crate::units::days_of;
 const OPENINGS: [&str; 3] = ["filter-opened", "tap-rinse", "new-media"];
 
 /// Every kind of entry that speaks of filters or of what is fed.
-pub const KINDS: [&str; 6] = [
+pub const KINDS: [&str; 7] = [
     "filter-opened",
     "tap-rinse",
     "new-media",
     BUCKET,
+    IMPELLER,
     "feed",
     "animals",
 ];
+
+/// The kind of an impeller that was taken out.
+const IMPELLER: &str = "impeller-serviced";
 
 /// A bucket test's kind.
 pub const BUCKET: &str = "bucket-test";
@@ -63,6 +67,8 @@ pub struct History {
     pub since_days: Option<f64>,
     /// The day it was last opened.
     pub opened: Option<DateTime>,
+    /// When its impeller was last out.
+    pub impeller: Option<DateTime>,
 }
 
 /// The layer of the log that a medium is graded as.
@@ -107,12 +113,17 @@ impl History {
             })
             .collect();
         own.sort_by_key(|entry| entry.when.likely());
-        let feeding = Feeding::of(tank, log);
+        let feeding = Feeding::of(tank, log, now);
         let mut history = Self::default();
+        let on_file = filter
+            .opened
+            .map(|day| day.at(12, 0, 0, 0))
+            .filter(|at| *at <= now);
         let mut before: Option<DateTime> = None;
         for entry in own {
             let at = entry.when.likely();
-            let after_days = before.map(|before| feeding.days(before, at));
+            let begun = before.max(on_file.filter(|opened| *opened < at));
+            let after_days = begun.map(|begun| feeding.days(begun, at));
             if OPENINGS.contains(&entry.happening.as_str()) {
                 history.openings.push(Opening {
                     at,
@@ -127,12 +138,10 @@ impl History {
                     flow,
                     after_days,
                 });
+            } else if entry.happening == IMPELLER {
+                history.impeller = Some(at);
             }
         }
-        let on_file = filter
-            .opened
-            .map(|day| day.at(12, 0, 0, 0))
-            .filter(|at| *at <= now);
         history.opened = history
             .openings
             .last()
@@ -156,7 +165,7 @@ struct Feeding {
 }
 
 impl Feeding {
-    fn of(tank: &Tank, log: &[Entry]) -> Self {
+    fn of(tank: &Tank, log: &[Entry], now: DateTime) -> Self {
         let mouths: f64 = tank.stock.iter().map(|group| f64::from(group.count)).sum();
         let factor = |effect: &Effect| match effect {
             Effect::Feed(factor) => Some(factor.max(0.01)),
@@ -164,7 +173,9 @@ impl Feeding {
             Effect::Animals(count) if mouths > *count => Some(mouths / (mouths - count)),
             _ => None,
         };
-        let changes = log.iter().flat_map(|entry| {
+        // What is only planned has changed nothing yet.
+        let happened = log.iter().filter(|entry| entry.when.likely() <= now);
+        let changes = happened.flat_map(|entry| {
             let at = entry.when.likely();
             let effects = entry.effects(tank);
             effects

@@ -134,7 +134,12 @@ pub fn sheet(
     let with_change = last_change.is_none_or(|day| {
         days_since(day) >= i32::try_from(tank.practice.change_every_days).unwrap_or(7) - 1
     });
-    let impeller_due = state.history.openings.len() % 2 == 1 || state.history.openings.is_empty();
+    // Every second time: it is due where the filter was opened since it was last out.
+    let openings = &state.history.openings;
+    let impeller_due = state
+        .history
+        .impeller
+        .is_none_or(|out| openings.iter().any(|opening| opening.at > out));
     let sheet = Sheet {
         steps: Vec::new(),
         rinse_l: RINSE_L_PER_SPONGE_L * sponges,

@@ -17,11 +17,15 @@ pub(crate) struct EffectLine {
     pub(crate) tone: &'static str,
 }
 
-/// Every line but that of oxygen, which stands above with its band.
-pub(crate) fn effect_lines(effects: &Effects, units: &Units) -> Vec<EffectLine> {
+/// Every line; without that of oxygen where a forecast of it with its band stands above.
+pub(crate) fn effect_lines(
+    effects: &Effects,
+    has_forecast: bool,
+    units: &Units,
+) -> Vec<EffectLine> {
     let lines = effects.lines.iter();
     lines
-        .filter(|line| line.about != About::LowestOxygen)
+        .filter(|line| !has_forecast || line.about != About::LowestOxygen)
         .map(|line| EffectLine::of(line, units))
         .collect()
 }

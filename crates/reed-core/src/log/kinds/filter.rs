@@ -46,6 +46,18 @@ fn bucket(tank: &Tank, entry: &Entry) -> Option<Tank> {
     Some(after)
 }
 
+/// The seals of the filter are of that day.
+fn seals(tank: &Tank, entry: &Entry) -> Option<Tank> {
+    let mut after = tank.clone();
+    let filter = filter_of(&mut after, entry)?;
+    let day = entry.when.to.date();
+    if filter.seals_renewed.is_some_and(|known| known >= day) {
+        return None;
+    }
+    filter.seals_renewed = Some(day);
+    Some(after)
+}
+
 /// The filter that an entry is about.
 fn filter_of<'a>(tank: &'a mut Tank, entry: &Entry) -> Option<&'a mut Filter> {
     let only = tank.filters.len() == 1;
@@ -149,6 +161,7 @@ pub(super) static ALL: &[Happening] = &[
         label: "Seals renewed",
         words: &["renewed seals", "new seals", "new o-ring", "seals"],
         completes: Some("renew-seals"),
+        makes: Some(seals),
         ..BLANK
     },
     Happening {

@@ -153,7 +153,7 @@ impl PlanView {
             fits_cause: percent(plan.fits_cause),
             not_now: plan.not_now.unwrap_or(""),
             look_after: change.look_after,
-            effects: effect_lines(&effects, &case.observed.units),
+            effects: effect_lines(&effects, after.is_some(), &case.observed.units),
             unseen: effects.unseen.unwrap_or_default(),
         }
     }
