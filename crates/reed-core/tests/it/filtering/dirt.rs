@@ -282,6 +282,34 @@ fn a_clog_is_looked_for_in_the_filter_that_was_left_or_has_grown_weak() {
     assert!(at == first && share > 0.7, "{at:?} {share}");
 }
 
+/// What is planned is none of what was fed; an opening that stands in the tank file alone is one a
+/// bucket test can be counted from.
+#[test]
+fn only_what_happened_counts_and_the_tank_file_dates_an_opening_too() {
+    let tank = canister_tank();
+    let filter = tank.filters[0].clone();
+    let feed = |days: f64| {
+        Entry {
+            on: On::Tank,
+            ..entry("feed", &filter, days)
+        }
+        .with_amount(3.0)
+    };
+    let since = |log: &[Entry]| History::of(&tank, &filter, log, None, NOW).since_days;
+    let opened = entry("filter-opened", &filter, 40.0);
+    let alone = since(std::slice::from_ref(&opened));
+    assert_eq!(since(&[opened.clone(), feed(-20.0)]), alone);
+    assert_ne!(since(&[opened, feed(20.0)]), alone);
+    let mut on_file = filter.clone();
+    on_file.opened = Some(days_ago(50.0).date());
+    let test = entry("bucket-test", &filter, 10.0).with_amount(400.0);
+    let history = History::of(&tank, &on_file, &[test], None, NOW);
+    let after = history.measured[0]
+        .after_days
+        .expect("counted from the file");
+    assert!((39.0..41.0).contains(&after), "{after}");
+}
+
 /// A weak flow is weak until the filter is opened; a full one says nothing after some weeks, and the
 /// question is asked again.
 #[test]

@@ -9,6 +9,9 @@ use reed_core::remedy::service::{share_in_sponges, sheet};
 use reed_core::tank::{Filter, FilterKind, Medium, RinseSchool, Sump, SumpRole, Tank};
 use reed_core::units::{FlowRate, Length, Mass, Volume};
 
+use jiff::ToSpan as _;
+use reed_core::log::Entry;
+
 use super::{NOW, canister_tank, entry, tray};
 
 /// Hydrostatics by hand: a canister a metre down starts with 9.8 kPa; a hand's breadth over the rim
@@ -151,6 +154,29 @@ fn each_kind_has_its_own_sheet() {
             "nobody has changed water"
         );
     }
+}
+
+/// Every second time, by the log; and seals that were renewed are as young as the log says.
+#[test]
+fn the_impeller_and_the_seals_go_by_the_log() {
+    let tank = canister_tank();
+    let filter = &tank.filters[0];
+    let due = |log: &[Entry]| {
+        let state = State::of(&tank, filter, log, None, NOW);
+        sheet(&tank, filter, &state, NOW.date(), None).impeller_due
+    };
+    let opened = |days| entry("filter-opened", filter, days);
+    let out = |days| entry("impeller-serviced", filter, days);
+    assert!(due(&[]), "nobody knows when it was out last");
+    assert!(!due(&[opened(90.0), out(90.0)]), "it was out the last time");
+    assert!(due(&[opened(180.0), out(180.0), opened(90.0)]));
+    let renewed = entry("seals-renewed", filter, 3.0)
+        .makes(&tank)
+        .expect("they are new");
+    assert_eq!(
+        renewed.filters[0].seals_renewed,
+        Some(NOW.date().saturating_sub(3.days()))
+    );
 }
 
 #[test]
