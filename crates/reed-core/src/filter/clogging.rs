@@ -39,7 +39,7 @@ const OPEN_AT_SHARE: f64 = 0.85;
 /// Days after which a filter is opened whatever was learned. A judgement.
 pub const HARD_LIMIT_DAYS: f64 = 180.0;
 /// Days between openings where they are fixed and nobody has set any. Common practice, no source.
-const FIXED_DAYS: f64 = 60.0;
+pub const FIXED_DAYS: f64 = 60.0;
 
 /// Least, middle and most; four in five should lie between.
 #[derive(Clone, Copy, Debug, PartialEq)]

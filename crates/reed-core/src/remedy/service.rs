@@ -381,7 +381,17 @@ fn close(writer: &mut Writer<'_>, sheet: &Sheet, state: &State) {
             FilterKind::Sump | FilterKind::WetDryTower | FilterKind::MovingBed => {
                 "Everything back by the path; power; see the return chamber come to its mark."
             }
-            _ => "Back into the water, air out of it first, then the power.",
+            FilterKind::InternalTopDown
+            | FilterKind::InternalSideIn
+            | FilterKind::SpongeOnAir
+            | FilterKind::SpongeWithPowerhead
+            | FilterKind::Mat
+            | FilterKind::RisingBasketCanister
+            | FilterKind::FallingBasketCanister
+            | FilterKind::RingAndCoreCanister
+            | FilterKind::CartridgeSlotCanister => {
+                "Back into the water, air out of it first, then the power."
+            }
         };
         writer.careful("back", back, DRY_RUN);
     }

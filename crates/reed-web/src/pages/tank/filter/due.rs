@@ -1,6 +1,6 @@
 //! When a filter is to be opened next, what that rests on, and what would change it.
 
-use reed_core::filter::clogging::{HARD_LIMIT_DAYS, Next, OPEN_AT_FLOW, SetBy, WhatIf};
+use reed_core::filter::clogging::{FIXED_DAYS, HARD_LIMIT_DAYS, Next, OPEN_AT_FLOW, SetBy, WhatIf};
 use reed_core::filter::{Clogging, State};
 use reed_core::tank::IntervalSchool;
 
@@ -36,7 +36,7 @@ impl Due {
         let is_late = is_past && !(is_fixed && dirt_gives_time);
         let says = if is_past && !is_late {
             format!(
-                "By your interval it has been due since {}.",
+                "By a fixed interval it has been due since {}.",
                 day(next.likely)
             )
         } else if next.to <= today {
@@ -88,7 +88,9 @@ fn why(seen: &Seen, state: &State, next: &Next) -> String {
         .map_or(0, |clogging| clogging.learned_from + clogging.measured);
     let by = match next.by {
         SetBy::HardLimit => format!("No filter is left longer than {HARD_LIMIT_DAYS:.0} days here, however clean it seems."),
-        SetBy::Fixed => "At a fixed interval, as you keep it.".to_owned(),
+        SetBy::Fixed => format!(
+            "You keep a fixed interval; {FIXED_DAYS:.0} days are taken for it (common practice, no source)."
+        ),
         SetBy::WaterChange => "Its sponge is squeezed at each water change, as you keep it.".to_owned(),
         SetBy::Dirt if learned == 0 => "Reckoned from feed, media and what the intake catches, right to a factor of two. Each graded opening and each bucket test narrows it down.".to_owned(),
         SetBy::Dirt => format!("Learned from {learned} graded openings and bucket tests, and from what is fed."),

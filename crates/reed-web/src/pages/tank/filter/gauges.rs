@@ -1,11 +1,20 @@
 //! A filter in numbers, each with its formula and what went into it.
 
 use reed_core::filter::State;
-use reed_core::tank::Filter;
+use reed_core::tank::{Filter, REAL_SHARE_OF_RATED};
 use reed_core::twin::numbers::Capacity;
 
 use super::Seen;
 use crate::view::{Opened, percent};
+
+/// What is reckoned with where nothing was measured, with its source.
+fn share_of_label() -> String {
+    format!(
+        "{} of the label ({})",
+        percent(REAL_SHARE_OF_RATED.value),
+        REAL_SHARE_OF_RATED.source.words()
+    )
+}
 
 /// The gauges, each with its formula and what went into it.
 pub(super) fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened> {
@@ -23,11 +32,11 @@ pub(super) fn gauges(seen: &Seen, filter: &Filter, state: &State) -> Vec<Opened>
     };
     let litres = seen.tank.net_volume().as_litres();
     let how = if filter.measured.is_some() {
-        "by bucket"
+        "by bucket".to_owned()
     } else if filter.clean.is_some() {
-        "as measured clean: nobody has measured it since it was opened"
+        "as measured clean: nobody has measured it since it was opened".to_owned()
     } else {
-        "60 % of the label, until you measure it"
+        format!("{}, until you measure it", share_of_label())
     };
     gauges.push(Opened::new(
         "Flow now",
@@ -132,9 +141,10 @@ pub(super) fn bucket_says(seen: &Seen, filter: &Filter, state: &State) -> Vec<St
     } else if let Some(measured) = filter.measured {
         says.push(format!("{} at the last test. Measure once within three days of an opening: what it loses later is judged by that.", seen.flow(measured.as_litres_per_hour())));
     } else {
-        says.push(
-            "Not measured yet: flow, oxygen and nitrogen reckon with 60 % of the label.".to_owned(),
-        );
+        says.push(format!(
+            "Not measured yet: flow, oxygen and nitrogen reckon with {}.",
+            share_of_label()
+        ));
     }
     if let Some(litres) = state.clean.is_normal().then_some(state.clean) {
         says.push(format!(
