@@ -26,6 +26,9 @@ pub fn margin_kpa(at_pump_kpa: f64, total_gas_percent: f64, atmosphere_kpa: f64)
     at_pump_kpa + (1.0 - total_gas_percent / 100.0) * atmosphere_kpa
 }
 
+/// Seals harden in so many days: two years. A judgement.
+pub const SEALS_DAYS: f64 = 730.0;
+
 /// Whether bubbles from a filter are usual now.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Trapped {
@@ -105,8 +108,6 @@ pub struct Known<'a> {
 /// new, then the choked pad and the impeller, then the seals as a set, then joints and the intake,
 /// the hose last of it, plants at the end.
 pub fn suspects(known: &Known<'_>) -> Vec<Suspect> {
-    /// Seals harden in so many days: two years. A judgement.
-    const SEALS_DAYS: f64 = 730.0;
     let below: Vec<&Pressed> = known
         .pressed
         .iter()
@@ -242,9 +243,7 @@ pub fn exposed_in_days(tank: &Tank, filter: &Filter) -> Option<f64> {
     let level = tank.water_depth.as_cm();
     let tops = tank.things.iter().filter_map(|thing| {
         let form = thing.what.form();
-        let is_own = form
-            .filter()
-            .is_some_and(|owner| owner.0 == filter.number.0);
+        let is_own = thing.is_of(filter.number);
         (is_own && form.pipe() == Pipe::Intake).then(|| thing.body(tank).top)
     });
     let highest = tops.max_by(f64::total_cmp)?;

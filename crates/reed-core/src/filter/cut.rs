@@ -74,10 +74,7 @@ pub fn cuts(tank: &Tank, filter: &Filter, plumbing: &Plumbing) -> Option<Cuts> {
             Pipe::Intake => plumbing.suction.is_some(),
             Pipe::None | Pipe::Overflow => false,
         };
-        is_end
-            && form
-                .filter()
-                .is_some_and(|owner| owner.0 == filter.number.0)
+        is_end && thing.is_of(filter.number)
     });
     let runs: Vec<CutRun> = fittings
         .map(|thing| {

@@ -3,7 +3,7 @@
 
 use jiff::civil::DateTime;
 
-use crate::log::{Effect, Entry, Layer, On};
+use crate::log::{Effect, Entry, Layer};
 use crate::tank::{Filter, Medium, Tank};
 use crate::units::days_of;
 
@@ -102,15 +102,10 @@ impl History {
         first_full: Option<Medium>,
         now: DateTime,
     ) -> Self {
-        let only = tank.filters.len() == 1;
         let mut own: Vec<&Entry> = log
             .iter()
             .filter(|entry| entry.when.likely() <= now)
-            .filter(|entry| match &entry.on {
-                On::Filter(number) => *number == filter.number,
-                On::Tank => only,
-                On::Group(_) => false,
-            })
+            .filter(|entry| entry.on.is_filter(tank, filter.number))
             .collect();
         own.sort_by_key(|entry| entry.when.likely());
         let feeding = Feeding::of(tank, log, now);

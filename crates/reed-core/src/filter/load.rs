@@ -66,9 +66,7 @@ impl Load {
 pub fn has_prefilter(tank: &Tank, filter: &Filter) -> bool {
     tank.things.iter().any(|thing| {
         let form = thing.what.form();
-        form.filter()
-            .is_some_and(|owner| owner.0 == filter.number.0)
-            && form.inlet() == Inlet::Tube { has_sponge: true }
+        thing.is_of(filter.number) && form.inlet() == Inlet::Tube { has_sponge: true }
     })
 }
 

@@ -5,7 +5,7 @@ use super::dirt::fill;
 use super::hose::fitting;
 use super::{AirLift, Bed, GRAVITY, Hose, Operating, Pump, System, Water, operating_point};
 use crate::tank::thing::Pipe;
-use crate::tank::{At, Filter, FilterKind, Tank, Thing, TrayPlace};
+use crate::tank::{At, Filter, FilterKind, Sump, Tank, Thing, TrayPlace};
 
 /// Sharp bends of a usual run: at the rim, at the bottom of the cabinet and at the filter. A judgement.
 const BENDS: f64 = 3.0;
@@ -191,10 +191,7 @@ impl Plumbing {
         let level = tank.water_depth.as_cm();
         let intake = tank.things.iter().find(|thing| {
             let form = thing.what.form();
-            form.pipe() == Pipe::Intake
-                && form
-                    .filter()
-                    .is_some_and(|owner| owner.0 == filter.number.0)
+            form.pipe() == Pipe::Intake && thing.is_of(filter.number)
         });
         Self {
             pump,
@@ -300,13 +297,10 @@ impl Plumbing {
 
 /// The air lift that drives a filter, where one is drawn.
 pub fn air_lift(tank: &Tank, filter: &Filter) -> Option<AirLift> {
-    let own = tank.things.iter().filter(|thing| {
-        thing
-            .what
-            .form()
-            .filter()
-            .is_some_and(|owner| owner.0 == filter.number.0)
-    });
+    let own = tank
+        .things
+        .iter()
+        .filter(|thing| thing.is_of(filter.number));
     let lift = |thing: &Thing| {
         let air = thing.what.form().air()?;
         let foot = (tank.water_depth.as_cm() - thing.z.as_cm()) / 100.0;
@@ -317,9 +311,11 @@ pub fn air_lift(tank: &Tank, filter: &Filter) -> Option<AirLift> {
 
 /// Water stands so high over the pump of a sump, m.
 fn running_level_m(filter: &Filter) -> f64 {
+    /// Where no chamber is told, m. A judgement.
+    const USUAL: f64 = 0.2;
     let sump = filter.sump.as_ref();
-    let last = sump.and_then(|sump| sump.chambers.last());
-    last.map_or(0.2, |chamber| chamber.level.as_cm() / 100.0)
+    let own = sump.and_then(Sump::return_chamber);
+    own.map_or(USUAL, |chamber| chamber.level.as_cm() / 100.0)
 }
 
 /// The curve of its pump, where its points make one.

@@ -3,7 +3,7 @@
 
 use super::air::evaporates_mm_day;
 use crate::tank::thing::Pipe;
-use crate::tank::{Filter, Sump, SumpRole, Tank};
+use crate::tank::{Filter, Sump, Tank};
 
 /// What a sump does when its pump stops.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -52,10 +52,7 @@ pub fn sump_levels(tank: &Tank, filter: &Filter) -> Option<SumpLevels> {
     let own = |pipe: Pipe| {
         tank.things.iter().filter(move |thing| {
             let form = thing.what.form();
-            form.pipe() == pipe
-                && form
-                    .filter()
-                    .is_some_and(|owner| owner.0 == filter.number.0)
+            form.pipe() == pipe && thing.is_of(filter.number)
         })
     };
     let outlet_depth = own(Pipe::Outlet)
@@ -110,20 +107,14 @@ fn free_l(sump: &Sump) -> f64 {
     of_chambers.sum()
 }
 
-fn return_chamber(sump: &Sump) -> Option<&crate::tank::SumpChamber> {
-    let named = sump
-        .chambers
-        .iter()
-        .find(|chamber| chamber.role == SumpRole::Return);
-    named.or(sump.chambers.last())
-}
-
 fn return_area_cm2(sump: &Sump) -> f64 {
-    return_chamber(sump).map_or(1.0, |chamber| chamber.length.as_cm() * sump.width.as_cm())
+    sump.return_chamber()
+        .map_or(1.0, |chamber| chamber.length.as_cm() * sump.width.as_cm())
 }
 
 fn return_level(sump: &Sump) -> f64 {
-    return_chamber(sump).map_or(0.0, |chamber| chamber.level.as_cm())
+    sump.return_chamber()
+        .map_or(0.0, |chamber| chamber.level.as_cm())
 }
 
 /// Days after which a sock is changed, common practice, no source: three or four.

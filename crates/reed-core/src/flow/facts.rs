@@ -194,8 +194,7 @@ impl Facts {
     pub fn caught_by_filter(&self, tank: &Tank, filter: Serial) -> Option<f64> {
         let is_own = |number: Serial| {
             let thing = tank.things.iter().find(|thing| thing.number == number);
-            let owner = thing.and_then(|thing| thing.what.form().filter());
-            owner.is_some_and(|owner| owner.0 == filter.0)
+            thing.is_some_and(|thing| thing.is_of(filter))
         };
         let own = self.intakes.iter().filter(|intake| is_own(intake.thing));
         let shares: Vec<f64> = own.map(|intake| intake.caught.likely).collect();

@@ -3,7 +3,7 @@
 use super::details::Details;
 use super::happening::Happening;
 use super::when::When;
-use crate::tank::Serial;
+use crate::tank::{Serial, Tank};
 use crate::units::{Units, plain};
 
 /// Something that happened, or is planned.
@@ -45,6 +45,15 @@ pub enum On {
 }
 
 impl On {
+    /// It is this filter of a tank: named, or the only one.
+    pub fn is_filter(&self, tank: &Tank, filter: Serial) -> bool {
+        match self {
+            Self::Filter(number) => *number == filter,
+            Self::Tank => tank.filters.len() == 1,
+            Self::Group(_) => false,
+        }
+    }
+
     /// Nothing smaller than the tank is named.
     pub fn is_tank(&self) -> bool {
         *self == Self::Tank

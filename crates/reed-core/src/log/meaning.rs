@@ -170,12 +170,10 @@ impl Entry {
 
     /// The share of all surface in media that a tray of the filter it is about holds.
     fn share_of_tray(&self, tank: &Tank, tray: usize) -> Option<f64> {
-        let only = tank.filters.len() == 1;
-        let filter = tank.filters.iter().find(|filter| match &self.on {
-            On::Filter(number) => filter.number == *number,
-            On::Tank => only,
-            On::Group(_) => false,
-        })?;
+        let filter = tank
+            .filters
+            .iter()
+            .find(|filter| self.on.is_filter(tank, filter.number))?;
         let surface = |media: &[Portion]| media.iter().map(Portion::surface_m2).sum::<f64>();
         let all: f64 = tank
             .filters

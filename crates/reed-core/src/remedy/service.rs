@@ -4,6 +4,7 @@
 use jiff::civil::Date;
 
 use crate::filter::State;
+use crate::filter::air::SEALS_DAYS;
 use crate::filter::sump_levels::SOCK_DAYS;
 use crate::tank::{Filter, FilterKind, Medium, Portion, RinseSchool, SeedingSchool, Stage, Tank};
 use crate::twin::numbers::Capacity;
@@ -42,8 +43,8 @@ const RINSE_L_PER_SPONGE_L: f64 = 5.0;
 const LEFT_CARRIES: f64 = 1.3;
 /// Never more than this of the colony at once, whatever it carries. A judgement.
 const AT_ONCE: f64 = 0.5;
-/// Seals are renewed after so many days. A judgement.
-const SEALS_DAYS: i32 = 730;
+/// Tank water for a rinse where no sponge is, L. A judgement.
+const RINSE_AT_LEAST_L: f64 = 2.0;
 /// Thin cut foam lasts about so many days. Common practice.
 const THIN_FOAM_DAYS: i32 = 180;
 
@@ -130,7 +131,7 @@ pub fn sheet(
     let seals_due = filter.kind.design().is_canister
         && filter
             .seals_renewed
-            .is_none_or(|day| days_since(day) >= SEALS_DAYS);
+            .is_none_or(|day| f64::from(days_since(day)) >= SEALS_DAYS);
     let with_change = last_change.is_none_or(|day| {
         days_since(day) >= i32::try_from(tank.practice.change_every_days).unwrap_or(7) - 1
     });
@@ -169,11 +170,7 @@ fn before(writer: &mut Writer<'_>, sheet: &Sheet) {
     if tank.filters.len() > 1 {
         writer.step("look-at-all", "Look at all filters first: flow, outlet, lid, sound. One lot of tank water then serves whichever needs it, and only one is opened today.");
     }
-    let to_rinse = if sheet.rinse_l > 0.0 {
-        sheet.rinse_l
-    } else {
-        2.0
-    };
+    let to_rinse = sheet.rinse_l.max(RINSE_AT_LEAST_L);
     let siphon = if sheet.with_change {
         let share = tank.practice.change_share.as_percent();
         let all = tank.net_volume().as_litres() * share / 100.0;

@@ -1,7 +1,7 @@
 //! What is done to filters and other equipment.
 
 use crate::log::effect::Effect;
-use crate::log::entry::{Entry, On};
+use crate::log::entry::Entry;
 use crate::log::happening::{Family, Happening, Measure, OnWhat, Tells, tells};
 use crate::tank::{Filter, Tank};
 use crate::units::FlowRate;
@@ -60,12 +60,11 @@ fn seals(tank: &Tank, entry: &Entry) -> Option<Tank> {
 
 /// The filter that an entry is about.
 fn filter_of<'a>(tank: &'a mut Tank, entry: &Entry) -> Option<&'a mut Filter> {
-    let only = tank.filters.len() == 1;
-    tank.filters.iter_mut().find(|filter| match &entry.on {
-        On::Filter(number) => filter.number == *number,
-        On::Tank => only,
-        On::Group(_) => false,
-    })
+    let own = tank.filters.iter();
+    let place = own
+        .map(|filter| filter.number)
+        .position(|number| entry.on.is_filter(tank, number))?;
+    tank.filters.get_mut(place)
 }
 
 pub(super) static ALL: &[Happening] = &[

@@ -3,7 +3,7 @@
 
 use crate::filter::sump_levels::sump_levels;
 use crate::tank::thing::Cover;
-use crate::tank::{Filter, Medium, Portion, Stage, SumpRole, Tank, Tray};
+use crate::tank::{Filter, Medium, Portion, Stage, Tank, Tray};
 use crate::twin::numbers::medium_to_add;
 use crate::units::{FlowRate, Length, Mass, Percent, Volume};
 
@@ -133,12 +133,9 @@ pub(super) fn sumps_at_their_mark(tank: &Tank) -> Tank {
         let (Some(levels), Some(sump)) = (levels, after.filters[index].sump.as_mut()) else {
             continue;
         };
-        let last = sump.chambers.len().saturating_sub(1);
         let mark = Length::cm(levels.highest_cm.unwrap_or_default().min(levels.runs_at_cm));
-        for (place, chamber) in sump.chambers.iter_mut().enumerate() {
-            if chamber.role == SumpRole::Return || place == last {
-                chamber.level = mark;
-            }
+        if let Some(chamber) = sump.return_at().and_then(|at| sump.chambers.get_mut(at)) {
+            chamber.level = mark;
         }
     }
     after

@@ -81,6 +81,21 @@ impl Default for Sump {
 }
 
 impl Sump {
+    /// The chamber that the return pump stands in, by its place: the one named so, or the last; none
+    /// where there are no chambers.
+    pub fn return_at(&self) -> Option<usize> {
+        let named = self
+            .chambers
+            .iter()
+            .position(|chamber| chamber.role == SumpRole::Return);
+        named.or(self.chambers.len().checked_sub(1))
+    }
+
+    /// The same chamber.
+    pub fn return_chamber(&self) -> Option<&SumpChamber> {
+        self.chambers.get(self.return_at()?)
+    }
+
     /// Water in it while the pump runs.
     pub fn running_volume(&self) -> Volume {
         let litres = |chamber: &SumpChamber| {

@@ -217,6 +217,12 @@ impl Thing {
         }
     }
 
+    /// It belongs to the filter of this number.
+    pub fn is_of(&self, filter: Serial) -> bool {
+        let owner = self.what.form().filter();
+        owner.is_some_and(|owner| owner.0 == filter.0)
+    }
+
     /// What it takes up.
     pub fn body(&self, tank: &Tank) -> Body {
         self.what

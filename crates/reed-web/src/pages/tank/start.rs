@@ -303,13 +303,7 @@ fn picture(tank: &Tank, filter: &Filter) -> String {
         ..tank.clone()
     };
     alone.plants.planting = Planting::None;
-    alone.things.retain(|thing| {
-        thing
-            .what
-            .form()
-            .filter()
-            .is_some_and(|owner| owner.0 == filter.number.0)
-    });
+    alone.things.retain(|thing| thing.is_of(filter.number));
     draw(&alone, Mood::AtEase)
 }
 

@@ -1,7 +1,7 @@
 //! A sump from the front, with its levels.
 
 use reed_core::filter::sump_levels::SumpLevels;
-use reed_core::tank::{Sump, SumpRole};
+use reed_core::tank::Sump;
 
 use super::pen::{Num, Pen};
 
@@ -24,13 +24,12 @@ pub(crate) fn sump_drawing(sump: &Sump, levels: &SumpLevels) -> String {
         Num(floor + 12.0)
     ));
     let mut x = 4.0;
-    let last = sump.chambers.len().saturating_sub(1);
     for (index, chamber) in sump.chambers.iter().enumerate() {
         let (own, level) = (
             chamber.length.as_cm() * scale,
             chamber.level.as_cm() * scale,
         );
-        let is_return = chamber.role == SumpRole::Return || index == last;
+        let is_return = sump.return_at() == Some(index);
         pen.rect(
             "cut-rise",
             (x, floor - tall),

@@ -30,14 +30,10 @@ pub(super) fn record(
         "new-media",
         "seals-renewed",
     ];
-    let only = seen.tank.filters.len() == 1;
-    let is_own = |on: &reed_core::log::On| match on {
-        reed_core::log::On::Filter(number) => *number == filter.number,
-        reed_core::log::On::Tank => only,
-        reed_core::log::On::Group(_) => false,
-    };
     let mut kept = entries::of_kinds(db, seen.id, &KINDS)?;
-    kept.retain(|kept| is_own(&kept.entry.on) && kept.entry.when.from <= seen.now);
+    kept.retain(|kept| {
+        kept.entry.on.is_filter(&seen.tank, filter.number) && kept.entry.when.from <= seen.now
+    });
     let latest = kept.iter().rev().take(SHOWN);
     latest
         .map(|kept| {
