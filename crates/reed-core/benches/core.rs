@@ -14,7 +14,7 @@ use reed_core::log::{Entry, Happening, Layer, On, When};
 use reed_core::outlook::acidity::Acidity;
 use reed_core::outlook::ahead::{self, NitrogenOutlook, Setting, Tap};
 use reed_core::outlook::forecast::Ensemble;
-use reed_core::remedy::{advice, plans};
+use reed_core::remedy::{advice, offers};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::{Stirring, Twin};
 use reed_core::units::{Salinity, Units};
@@ -92,22 +92,22 @@ fn account(bencher: Bencher, case: &str) {
 fn next_check(bencher: Bencher, case: &str) {
     let case = case_named(case);
     let differential = Differential::of(&case);
-    let (_, plans) = plans(&differential, &case.observed);
+    let (_, offers) = offers(&differential, &case.observed);
     bencher.bench(|| {
         advice(
             &differential,
             &black_box(&differential).outlook(&case),
-            black_box(&plans),
+            black_box(&offers),
         )
     });
 }
 
 /// Every change that fits, each forecast over all believed tanks.
 #[divan::bench]
-fn all_plans(bencher: Bencher) {
+fn all_offers(bencher: Bencher) {
     let case = demo_case();
     let differential = Differential::of(&case);
-    bencher.bench(|| plans(black_box(&differential), black_box(&case.observed)));
+    bencher.bench(|| offers(black_box(&differential), black_box(&case.observed)));
 }
 
 /// One tank's 24 hours, figures at their word.

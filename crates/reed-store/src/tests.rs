@@ -199,9 +199,12 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
         change.proof.wanted,
         &tank(),
         &reading,
-        None,
-        &without,
-        Some(&after),
+        &proof::Compared {
+            before: None,
+            control: None,
+            now: &without,
+            after: Some(&after),
+        },
         &reed_core::units::Units::BASE,
     );
     let choice = store

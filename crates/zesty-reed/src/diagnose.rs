@@ -12,7 +12,7 @@ use reed_core::diagnosis::{
 };
 use reed_core::document::{Document, Opened};
 use reed_core::outlook::forecast::Forecast;
-use reed_core::remedy::{Plan, advice, plans};
+use reed_core::remedy::{Offer, advice, offers};
 use serde_json::{Value, json};
 
 /// Suspects and changes printed.
@@ -37,14 +37,14 @@ pub(crate) fn run(file: &Path, as_json: bool, with_flow: bool) -> anyhow::Result
     }
     let differential = Differential::of(&case);
     let outlook = differential.outlook(&case);
-    let (now, plans) = plans(&differential, &case.observed);
+    let (now, offers) = offers(&differential, &case.observed);
     Ok(if as_json {
         format!(
             "{:#}\n",
-            to_json(&document, &differential, &outlook, &now, &plans)
+            to_json(&document, &differential, &outlook, &now, &offers)
         )
     } else {
-        to_text(&case, &differential, &outlook, &now, &plans)
+        to_text(&case, &differential, &outlook, &now, &offers)
     })
 }
 
@@ -53,15 +53,15 @@ fn to_text(
     differential: &Differential,
     outlook: &CheckOutlook,
     now: &Forecast,
-    plans: &[Plan],
+    offers: &[Offer],
 ) -> String {
     let account = differential.account(&[]);
     [
         format!("{}\n", case.tank.name),
         suspects(differential, &account, &case.observed),
         doubts(differential, &account),
-        next_step(differential, &account, outlook, plans),
-        changes(now, plans),
+        next_step(differential, &account, outlook, offers),
+        changes(now, offers),
     ]
     .concat()
 }
@@ -131,9 +131,9 @@ fn next_step(
     differential: &Differential,
     account: &Account,
     outlook: &CheckOutlook,
-    plans: &[Plan],
+    offers: &[Offer],
 ) -> String {
-    match advice(differential, outlook, plans) {
+    match advice(differential, outlook, offers) {
         Advice::Look { looks } => {
             let checks: Vec<&Check> =
                 looks.iter().map(|place| outlook.proposals[*place].check).collect();
@@ -150,28 +150,28 @@ fn next_step(
     }
 }
 
-fn changes(now: &Forecast, plans: &[Plan]) -> String {
+fn changes(now: &Forecast, offers: &[Offer]) -> String {
     let mut out = format!(
         "\nChanges (oxygen now falls to {:.1} ± {:.1} mg/L)\n",
         now.lowest, now.lowest_spread
     );
-    for plan in plans.iter().take(SHOWN) {
-        let effect = plan.after.as_ref().map_or_else(
+    for offer in offers.iter().take(SHOWN) {
+        let effect = offer.after.as_ref().map_or_else(
             || "effect not computed".to_owned(),
             |after| {
                 let (lowest, spread) = (after.lowest, after.lowest_spread);
                 format!(
                     "lowest {lowest:.1} ± {spread:.1} mg/L ({:+.1})",
-                    plan.gain_mg_l
+                    offer.gain_mg_l
                 )
             },
         );
         let _ = writeln!(
             out,
             "  {}: {effect}, {:.0} min, {:.0} €",
-            plan.change.title, plan.change.minutes, plan.change.euros
+            offer.change.title, offer.change.minutes, offer.change.euros
         );
-        if let Some(why) = plan.not_now {
+        if let Some(why) = offer.not_now {
             let _ = writeln!(out, "    Not now: {why}");
         }
     }
@@ -192,8 +192,8 @@ fn which_reading(observed: &Observed, suspect: &Suspect) -> String {
 
 /// What the page asks for first: to look on, to act, or, where nothing on the list fits, to ask
 /// somebody.
-fn advised(differential: &Differential, outlook: &CheckOutlook, plans: &[Plan]) -> Value {
-    let advice = advice(differential, outlook, plans);
+fn advised(differential: &Differential, outlook: &CheckOutlook, offers: &[Offer]) -> Value {
+    let advice = advice(differential, outlook, offers);
     let grasp = differential.account(&[]).grasp(differential, &advice);
     match (advice, grasp) {
         (Advice::Look { looks }, _) => {
@@ -204,7 +204,7 @@ fn advised(differential: &Differential, outlook: &CheckOutlook, plans: &[Plan]) 
         }
         (Advice::Act, grasp) => {
             let what = if grasp == Grasp::Lost { "ask" } else { "act" };
-            json!({ "do": what, "change": plans.first().map(|plan| plan.change.id) })
+            json!({ "do": what, "change": offers.first().map(|offer| offer.change.id) })
         }
     }
 }
@@ -214,7 +214,7 @@ fn to_json(
     differential: &Differential,
     outlook: &CheckOutlook,
     now: &Forecast,
-    plans: &[Plan],
+    offers: &[Offer],
 ) -> Value {
     let forecast = |forecast: &Forecast| json!({ "lowest_mg_l": forecast.lowest, "lowest_spread_mg_l": forecast.lowest_spread, "at_hour": forecast.lowest_hour });
     let account = differential.account(&[]);
@@ -238,16 +238,16 @@ fn to_json(
         "checks": outlook.proposals.iter().map(|proposal| json!({
             "check": proposal.check.id, "bits": proposal.bits, "minutes": proposal.check.minutes, "reads": proposal.analyte.map(|analyte| analyte.id),
         })).collect::<Vec<_>>(),
-        "advice": advised(differential, outlook, plans),
+        "advice": advised(differential, outlook, offers),
         "now": forecast(now),
-        "changes": plans.iter().map(|plan| json!({
-            "change": plan.change.id,
-            "after": plan.after.as_ref().map(forecast),
-            "gain_mg_l": plan.after.as_ref().map(|_| plan.gain_mg_l),
-            "fits_cause": plan.fits_cause,
-            "safe_now": plan.safe_now,
-            "safe_after": plan.safe_after,
-            "not_now": plan.not_now,
+        "changes": offers.iter().map(|offer| json!({
+            "change": offer.change.id,
+            "after": offer.after.as_ref().map(forecast),
+            "gain_mg_l": offer.after.as_ref().map(|_| offer.gain_mg_l),
+            "fits_cause": offer.fits_cause,
+            "safe_now": offer.safe_now,
+            "safe_after": offer.safe_after,
+            "not_now": offer.not_now,
         })).collect::<Vec<_>>(),
     })
 }

@@ -124,7 +124,7 @@ impl Differential {
                 .filter(|(set, _)| space.is_harmless(**set))
                 .map(|(_, of_set)| of_set)
                 .sum(),
-            combinations: combinations(&space, &of_sets),
+            combinations: likeliest(&space, &of_sets, SHOWN_TOGETHER),
             alarms: pieces
                 .iter()
                 .filter(|piece| piece.alarms)
@@ -170,6 +170,17 @@ impl Differential {
             .map(|suspect| 1.0 - suspect.probability)
             .product();
         1.0 - apart
+    }
+
+    /// The likeliest sets of faults with their probability, at most so many; an empty set is
+    /// healthy.
+    pub fn scenarios(&self, most: usize) -> Vec<(Vec<&'static Fault>, f64)> {
+        let of_sets = self
+            .weighed
+            .posterior
+            .of_sets()
+            .expect("no evidence is impossible");
+        likeliest(&self.weighed.space, &of_sets, most)
     }
 
     /// Whether that nothing is wrong may lead: nothing alarms, and it is likelier than any suspect.
@@ -258,18 +269,25 @@ fn brought_by(
     (with_any > 0.5 * probability).then_some(space.candidates[likeliest].fault)
 }
 
-fn combinations(space: &HypothesisSpace, of_sets: &[f64]) -> Vec<(Vec<&'static Fault>, f64)> {
-    const SHOWN: usize = 5;
-    let mut order: Vec<usize> = Vec::with_capacity(SHOWN + 1);
+/// So many sets of faults are listed.
+const SHOWN_TOGETHER: usize = 5;
+
+/// The likeliest sets of faults with their probability, at most so many.
+fn likeliest(
+    space: &HypothesisSpace,
+    of_sets: &[f64],
+    most: usize,
+) -> Vec<(Vec<&'static Fault>, f64)> {
+    let mut order: Vec<usize> = Vec::with_capacity(most + 1);
     for (set, of_set) in of_sets.iter().enumerate() {
-        if order.len() == SHOWN && *of_set <= of_sets[order[SHOWN - 1]] {
+        if order.len() == most && *of_set <= of_sets[order[most - 1]] {
             continue;
         }
         order.insert(
             order.partition_point(|other| of_sets[*other] >= *of_set),
             set,
         );
-        order.truncate(SHOWN);
+        order.truncate(most);
     }
     order
         .into_iter()

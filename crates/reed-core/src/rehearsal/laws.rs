@@ -10,7 +10,7 @@ use crate::diagnosis::finding::limits::Limit;
 use crate::diagnosis::finding::{self, Finding, Kind, computed};
 use crate::diagnosis::{Answer, Answered, Case, Differential, Origin};
 use crate::document::start;
-use crate::remedy::plans;
+use crate::remedy::offers;
 use crate::tank::{Analyte, Reading, Tank};
 use crate::twin::Twin;
 use crate::units::span_of_days;
@@ -386,9 +386,10 @@ fn nothing_wrong_never_leads_an_alarm() -> Law {
                 .collect();
             let case = told(&tank, answers, readings);
             let differential = Differential::of(&case);
-            let (_, plans) = plans(&differential, &case.observed);
-            let idle = plans.first().is_some_and(|plan| {
-                plan.change.when_healthy && !plan.change.cures.contains(&differential.first().fault)
+            let (_, offers) = offers(&differential, &case.observed);
+            let idle = offers.first().is_some_and(|offer| {
+                offer.change.when_healthy
+                    && !offer.change.cures.contains(&differential.first().fault)
             });
             law.hold(!differential.is_sound() && !idle, || {
                 format!("{what} in {}", start.id)
@@ -424,15 +425,15 @@ fn first_things_first() -> Law {
         let case = told(&tank, answers, Vec::new());
         let differential = Differential::of(&case);
         let first = differential.first().fault;
-        let (_, plans) = plans(&differential, &case.observed);
+        let (_, offers) = offers(&differential, &case.observed);
         let is_for = |faults: &[&Fault]| faults.contains(&first);
-        let due = plans
+        let due = offers
             .iter()
-            .any(|plan| plan.not_now.is_none() && is_for(plan.change.cures));
-        let stands = plans
+            .any(|offer| offer.not_now.is_none() && is_for(offer.change.cures));
+        let stands = offers
             .iter()
             .take(2)
-            .any(|plan| is_for(plan.change.cures) || is_for(plan.change.eases));
+            .any(|offer| is_for(offer.change.cures) || is_for(offer.change.eases));
         law.hold(stands || !due, || {
             format!("{} while {} comes first", fault.id, first.id)
         });

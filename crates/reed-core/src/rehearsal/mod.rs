@@ -17,7 +17,7 @@ use crate::diagnosis::check::{self, Check, Gives};
 use crate::diagnosis::finding::Kind;
 use crate::diagnosis::world::{Perturbation, World};
 use crate::diagnosis::{Advice, Case, CheckOutlook, Differential, Observed, round};
-use crate::remedy::{advice, plans};
+use crate::remedy::{advice, offers};
 use crate::tank::Tank;
 
 /// What to rehearse.
@@ -167,12 +167,12 @@ impl Run<'_> {
                 tally.opened(&differential, &self.world);
             }
             if own && !acted {
-                let (_, plans) = plans(&differential, &self.case.observed);
-                match advice(&differential, &outlook, &plans) {
+                let (_, offers) = offers(&differential, &self.case.observed);
+                match advice(&differential, &outlook, &offers) {
                     Advice::Look { looks } => next = looks,
                     Advice::Act => {
                         acted = true;
-                        tally.acted(&differential, &self.world, plans.first(), spent);
+                        tally.acted(&differential, &self.world, offers.first(), spent);
                     }
                 }
             }

@@ -2,7 +2,7 @@
 
 use crate::diagnosis::Differential;
 use crate::diagnosis::world::World;
-use crate::remedy::Plan;
+use crate::remedy::Offer;
 
 /// In which order checks are done.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -122,7 +122,7 @@ impl Tally {
         &mut self,
         differential: &Differential,
         world: &World<'_>,
-        foremost: Option<&Plan>,
+        foremost: Option<&Offer>,
         spent: Spent,
     ) {
         self.judge(1, differential, world);
@@ -132,11 +132,12 @@ impl Tally {
             .zip(these)
             .for_each(|(sum, more)| *sum += more);
         let leave = differential.is_sound();
-        let meets = |plan: &Plan| {
-            plan.change
+        let meets = |offer: &Offer| {
+            offer
+                .change
                 .cures
                 .iter()
-                .chain(plan.change.eases)
+                .chain(offer.change.eases)
                 .any(|fault| world.has(fault))
         };
         self.right_change += usize::from(if leave {

@@ -63,31 +63,33 @@ const MOVED: f64 = 0.01;
 const NOTHING_MOVES: &str = "By the models nothing moves here.";
 
 impl Effects {
-    /// Of a change to the tank of a case as it is described; `log` holds what is on record of its
-    /// filters.
-    pub fn of(change: &Change, case: &Case, log: &[Entry]) -> Self {
+    /// Of changes to the tank of a case as it is described, made together; `log` holds what is on
+    /// record of its filters.
+    pub fn of(changes: &[&Change], case: &Case, log: &[Entry]) -> Self {
         let tank = &case.tank;
-        let after = tank_after(change, tank);
-        let cleans = matches!(change.acts, Acts::Cleans);
+        let after = changes
+            .iter()
+            .fold(tank.clone(), |tank, change| change.makes_of(&tank));
+        let cleans = changes
+            .iter()
+            .any(|change| matches!(change.acts, Acts::Cleans));
         let mut lines = of_tank(tank, &after);
         lines.extend(of_filters(case, &after, cleans, log));
-        lines.extend(of_readings(change, case));
+        for change in changes {
+            lines.extend(of_readings(change, case));
+        }
         lines.retain(|line| (line.after - line.before).abs() > MOVED * line.before.abs().max(1e-6));
-        let why = match change.acts {
-            Acts::Unseen(why) => why,
-            Acts::InTheModel | Acts::Makes(_) | Acts::Cleans => NOTHING_MOVES,
+        let why = match changes {
+            [
+                Change {
+                    acts: Acts::Unseen(why),
+                    ..
+                },
+            ] => why,
+            _ => NOTHING_MOVES,
         };
         let unseen = lines.is_empty().then_some(why);
         Self { lines, unseen }
-    }
-}
-
-/// The tank after a change, as far as any model holds it.
-fn tank_after(change: &Change, tank: &Tank) -> Tank {
-    let after = change.apply(tank);
-    match change.acts {
-        Acts::Makes(makes) => makes(&after),
-        Acts::InTheModel | Acts::Cleans | Acts::Unseen(_) => after,
     }
 }
 

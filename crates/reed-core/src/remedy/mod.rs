@@ -1,17 +1,18 @@
 //! What to change, what that would do, and whether it did.
 //!
-//! [`change`] is a catalogue of cards. No card says what it achieves: [`plans`] makes the change to
-//! every tank that is believed in and runs the twin again. [`proof`] compares a later reading with
-//! what was forecast.
+//! [`change`] is a catalogue of cards. No card says what it achieves: [`offers`] makes the change to
+//! every tank that is believed in and runs the twin again; [`plan`] does so with several at once.
+//! [`proof`] compares a later reading with what was forecast.
 
 pub mod change;
 pub mod choosing;
 pub mod effect;
 pub mod first_aid;
-mod plan;
+mod offer;
+pub mod plan;
 pub mod proof;
 pub mod service;
 
 pub use change::Change;
 pub use effect::Effects;
-pub use plan::{Plan, advice, plans};
+pub use offer::{Offer, advice, offers};

@@ -10,7 +10,7 @@ use reed_core::diagnosis::{
 use reed_core::document::Document;
 use reed_core::document::start;
 use reed_core::rehearsal::laws::laws;
-use reed_core::remedy::{advice, plans, proof};
+use reed_core::remedy::{advice, offers, proof};
 use reed_core::tank::{Activity, Analyte, Planting, Reading, Running, Serial, StockGroup, Tank};
 use reed_core::units::{Mass, Units};
 use reed_fixtures::example;
@@ -112,8 +112,8 @@ impl Told {
 
     fn advice(&self) -> Advice {
         let differential = self.differential();
-        let (_, plans) = plans(&differential, &self.0.observed);
-        advice(&differential, &self.outlook(), &plans)
+        let (_, offers) = offers(&differential, &self.0.observed);
+        advice(&differential, &self.outlook(), &offers)
     }
 
     /// Ids of the checks that are asked for next; none where acting is due.
@@ -139,10 +139,10 @@ impl Told {
 
     /// Every change that fits, best first, with what speaks against it for now.
     pub(crate) fn order_of_changes(&self) -> Vec<(&'static str, Option<&'static str>)> {
-        let (_, plans) = plans(&self.differential(), &self.0.observed);
-        plans
+        let (_, offers) = offers(&self.differential(), &self.0.observed);
+        offers
             .iter()
-            .map(|plan| (plan.change.id, plan.not_now))
+            .map(|offer| (offer.change.id, offer.not_now))
             .collect()
     }
 
@@ -162,8 +162,8 @@ impl Told {
             "{ranking:?}, healthy {:.2}",
             differential.healthy
         );
-        let (_, plans) = plans(&differential, &self.0.observed);
-        let order: Vec<_> = plans.iter().take(4).map(|plan| plan.change.id).collect();
+        let (_, offers) = offers(&differential, &self.0.observed);
+        let order: Vec<_> = offers.iter().take(4).map(|offer| offer.change.id).collect();
         assert_eq!(order[0], change, "{order:?} for {ranking:?}");
     }
 }
@@ -513,25 +513,28 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
     }
     let differential = Differential::of(&case);
     assert!(differential.first().fault.id == "outlet-slipped" && differential.is_clear());
-    let (now, plans) = plans(&differential, &case.observed);
-    let plan = &plans[0];
-    assert_eq!(plan.change.id, "raise-or-aim-outlet");
+    let (now, offers) = offers(&differential, &case.observed);
+    let offer = &offers[0];
+    assert_eq!(offer.change.id, "raise-or-aim-outlet");
     assert!(
-        plan.gain_mg_l > 1.5 && plan.safe_after > 0.9 && plan.safe_now < 0.3,
+        offer.gain_mg_l > 1.5 && offer.safe_after > 0.9 && offer.safe_now < 0.3,
         "{} {} {}",
-        plan.gain_mg_l,
-        plan.safe_after,
-        plan.safe_now
+        offer.gain_mg_l,
+        offer.safe_after,
+        offer.safe_now
     );
-    let after = plan.after.as_ref();
+    let after = offer.after.as_ref();
     let read = |value| {
         proof::judge(
-            plan.change.proof.wanted,
+            offer.change.proof.wanted,
             &case.tank,
             &Reading::usual(Analyte::OXYGEN, value, MORNING),
-            None,
-            &now,
-            after,
+            &proof::Compared {
+                before: None,
+                control: None,
+                now: &now,
+                after,
+            },
             &Units::BASE,
         )
         .verdict
@@ -551,12 +554,12 @@ fn the_demo_case_leads_from_the_first_looks_to_a_proved_cure() {
 #[test]
 fn peroxide_is_never_the_answer_to_gulping() {
     let case = Told::of(stocked()).yes("gasping").yes("smell-musty");
-    let (_, plans) = plans(&case.differential(), &case.0.observed);
-    let place = plans
+    let (_, offers) = offers(&case.differential(), &case.0.observed);
+    let place = offers
         .iter()
-        .position(|plan| plan.change.id == "add-peroxide-catalyst")
+        .position(|offer| offer.change.id == "add-peroxide-catalyst")
         .expect("it fits");
-    assert!(plans[place].not_now.is_some() && place > 3, "{place}");
+    assert!(offers[place].not_now.is_some() && place > 3, "{place}");
 }
 
 /// Strengths are common practice, not measurements: a plain case must not hang on any one of them.
@@ -684,8 +687,8 @@ proptest::proptest! {
         let account = differential.account(&[]);
         let why = account.why(differential.first()).expect("the first is in view");
         proptest::prop_assert!(why.prior_log_odds.is_finite() && why.reasons.iter().all(|reason| reason.weight.is_finite()));
-        let (now, plans) = plans(&differential, &case.0.observed);
-        proptest::prop_assert!(now.lowest.is_finite() && plans.iter().all(|plan| plan.safe_after.is_finite()));
+        let (now, offers) = offers(&differential, &case.0.observed);
+        proptest::prop_assert!(now.lowest.is_finite() && offers.iter().all(|offer| offer.safe_after.is_finite()));
     }
 }
 

@@ -75,7 +75,7 @@ fn every_change_has_a_number_somewhere_or_says_why_not() {
     let tanks = tanks();
     let mut numbers = 0;
     for change in change::all() {
-        let moves = |tank: &Tank| !Effects::of(change, &case(tank), &[]).lines.is_empty();
+        let moves = |tank: &Tank| !Effects::of(&[change], &case(tank), &[]).lines.is_empty();
         let faults = || change.cures.iter().chain(change.eases);
         let seen = tanks
             .iter()
@@ -94,7 +94,7 @@ fn every_change_has_a_number_somewhere_or_says_why_not() {
 }
 
 fn effects(id: &str, tank: &Tank) -> Effects {
-    Effects::of(change::by_id(id).expect("listed"), &case(tank), &[])
+    Effects::of(&[change::by_id(id).expect("listed")], &case(tank), &[])
 }
 
 fn line(effects: &Effects, wanted: impl Fn(&About) -> bool) -> &reed_core::remedy::effect::Line {

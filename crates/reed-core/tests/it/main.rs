@@ -14,6 +14,7 @@ mod flow;
 mod hydraulics;
 mod kinds;
 mod log;
+mod plans;
 mod posterior;
 mod quick;
 mod rehearsal;

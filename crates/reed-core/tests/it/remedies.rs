@@ -8,8 +8,8 @@ use reed_core::document::Document;
 use reed_core::document::start;
 use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
-use reed_core::remedy::proof::{Verdict, judge};
-use reed_core::remedy::{Change, first_aid, plans};
+use reed_core::remedy::proof::{Compared, Verdict, judge};
+use reed_core::remedy::{Change, first_aid, offers};
 use reed_core::tank::thing::{Cover, ThingKind};
 use reed_core::tank::{
     Activity, Analyte, Build, Filter, FilterKind, Planting, Reading, Running, StockGroup, Surface,
@@ -342,25 +342,25 @@ fn plans_say_what_they_cannot_compute_and_never_invent_it() {
     let tank = full_tank();
     let mut case = Case::new(tank, MORNING);
     case.observed.answers = vec![yes("gasping")];
-    let (now, plans) = plans(&Differential::of(&case), &case.observed);
-    for plan in &plans {
+    let (now, offers) = offers(&Differential::of(&case), &case.observed);
+    for offer in &offers {
         assert_eq!(
-            plan.after.is_some(),
-            plan.change.in_the_model.is_some(),
+            offer.after.is_some(),
+            offer.change.in_the_model.is_some(),
             "{}",
-            plan.change.id
+            offer.change.id
         );
-        if plan.after.is_none() {
+        if offer.after.is_none() {
             assert!(
-                plan.gain_mg_l.abs() < 1e-12 && (plan.safe_after - plan.safe_now).abs() < 1e-12,
+                offer.gain_mg_l.abs() < 1e-12 && (offer.safe_after - offer.safe_now).abs() < 1e-12,
                 "{}",
-                plan.change.id
+                offer.change.id
             );
         }
         assert!(
-            (0.0..=1.0).contains(&plan.safe_after) && (0.0..=1.0).contains(&plan.fits_cause),
+            (0.0..=1.0).contains(&offer.safe_after) && (0.0..=1.0).contains(&offer.fits_cause),
             "{}",
-            plan.change.id
+            offer.change.id
         );
     }
     assert!(now.lowest < now.saturation);
@@ -375,9 +375,9 @@ proptest! {
         let believed = Ensemble::of_tank(&tank);
         let (now, after) = (believed.forecast(Tank::clone), believed.forecast(|tank| change.apply(tank)));
         let at = MORNING.with().hour(hour).build().expect("an hour");
-        let rank = |value: f64| match judge(change.proof.wanted, &tank, &Reading::usual(Analyte::OXYGEN, value, at), None, &now, Some(&after), &Units::BASE).verdict {
+        let rank = |value: f64| match judge(change.proof.wanted, &tank, &Reading::usual(Analyte::OXYGEN, value, at), &Compared { before: None, control: None, now: &now, after: Some(&after) }, &Units::BASE).verdict {
             Verdict::NotProved => 0,
-            Verdict::Partly => 1,
+            Verdict::Partly | Verdict::CannotTell => 1,
             Verdict::Proved => 2,
         };
         prop_assert!(rank(one + more) >= rank(one));
@@ -407,9 +407,12 @@ fn what_reads_as_before_proves_no_change() {
                 change.proof.wanted,
                 &tank,
                 &reading,
-                Some(&before),
-                &now,
-                Some(&after),
+                &Compared {
+                    before: Some(&before),
+                    control: None,
+                    now: &now,
+                    after: Some(&after),
+                },
                 &Units::BASE,
             )
             .verdict
@@ -430,7 +433,7 @@ fn what_reads_as_before_proves_no_change() {
                 tank.temperature.as_celsius(),
                 tank.temperature.as_celsius() + 4.0,
             ],
-            Wanted::Gone(_) => unreachable!("it is proved by looking"),
+            Wanted::FlowBack | Wanted::Gone(_) => unreachable!("no card asks for it"),
         };
         for value in as_before {
             assert_ne!(
@@ -463,17 +466,20 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
             wanted,
             &tank,
             &read(value),
-            before.map(read).as_ref(),
-            &now,
-            None,
+            &Compared {
+                before: before.map(read).as_ref(),
+                control: None,
+                now: &now,
+                after: None,
+            },
             &Units::BASE,
         )
         .verdict
     };
     let heater = |value| verdict("fix-heater-or-room", Some(30.0), value);
     assert_eq!(
-        (heater(25.5), heater(29.0)),
-        (Verdict::Proved, Verdict::NotProved)
+        [25.5, 29.0, 30.0].map(heater),
+        [Verdict::Proved, Verdict::Partly, Verdict::NotProved]
     );
     let co2 = change::by_id("reduce-co2").expect("listed");
     let ph = |value| Reading::usual(Analyte::PH, value, MORNING);
@@ -482,9 +488,12 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
             co2.proof.wanted,
             &tank,
             &ph(to),
-            from.map(ph).as_ref(),
-            &now,
-            None,
+            &Compared {
+                before: from.map(ph).as_ref(),
+                control: None,
+                now: &now,
+                after: None,
+            },
             &Units::BASE,
         )
         .verdict
@@ -498,19 +507,20 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
         ],
         [
             Verdict::NotProved,
-            Verdict::Partly,
+            Verdict::CannotTell,
             Verdict::Proved,
-            Verdict::Partly
+            Verdict::CannotTell
         ],
     );
     let changed = |before, value| verdict("water-change", before, value);
     assert_eq!(
-        (changed(Some(1.0), 0.05), changed(Some(1.0), 0.4)),
-        (Verdict::Proved, Verdict::NotProved)
+        [0.05, 0.4, 1.0].map(|value| changed(Some(1.0), value)),
+        [Verdict::Proved, Verdict::Partly, Verdict::NotProved],
+        "what fell and not far enough helped"
     );
     assert_eq!(
         changed(None, 0.05),
-        Verdict::Partly,
+        Verdict::CannotTell,
         "nothing to compare with"
     );
     let nitrite = |value| Reading {
@@ -522,10 +532,13 @@ fn proofs_of_other_things_than_oxygen_have_their_own_measure() {
         wanted,
         &tank,
         &nitrite(0.15),
-        Some(&nitrite(0.25)),
-        &now,
-        None,
+        &Compared {
+            before: Some(&nitrite(0.25)),
+            control: None,
+            now: &now,
+            after: None,
+        },
         &Units::BASE,
     );
-    assert_eq!(chance.verdict, Verdict::Partly, "no more than chance");
+    assert_eq!(chance.verdict, Verdict::CannotTell, "no more than chance");
 }

@@ -3,7 +3,7 @@
 
 use reed_core::diagnosis::{Answer, fault};
 use reed_core::document::start;
-use reed_core::remedy::plans;
+use reed_core::remedy::offers;
 use reed_core::tank::thing::{FilterRef, ThingKind};
 use reed_core::tank::{Analyte, Filter, Serial, Tank};
 
@@ -290,14 +290,13 @@ fn what_keepers_tell_leads_where_practitioners_would_go() {
             .take(4)
             .map(|suspect| format!("{} {:.0} %", suspect.fault.id, suspect.probability * 100.0))
             .collect();
-        let (_, plans) = plans(&differential, case.observed());
+        let (_, offers) = offers(&differential, case.observed());
         let first = differential.first().fault;
-        let for_it = plans
-            .iter()
-            .take(2)
-            .any(|plan| plan.change.cures.contains(&first) || plan.change.eases.contains(&first));
+        let for_it = offers.iter().take(2).any(|offer| {
+            offer.change.cures.contains(&first) || offer.change.eases.contains(&first)
+        });
         if first.id != *wanted || differential.is_sound() || !for_it {
-            let changes: Vec<&str> = plans.iter().take(2).map(|plan| plan.change.id).collect();
+            let changes: Vec<&str> = offers.iter().take(2).map(|offer| offer.change.id).collect();
             wrong.push(format!(
                 "{id} {said}: {named:?}, healthy {:.2}, {changes:?}",
                 differential.healthy

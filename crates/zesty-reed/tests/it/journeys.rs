@@ -4,7 +4,7 @@
 use reed_core::diagnosis::check::Gives;
 use reed_core::diagnosis::{Advice, Answer, Answered, Differential, finding};
 use reed_core::document::Document;
-use reed_core::remedy::{advice, plans};
+use reed_core::remedy::{advice, offers};
 
 use crate::app::App;
 use crate::browser::{Page, Screen};
@@ -25,8 +25,8 @@ fn by_the_core(yes: &[&str], no: &[&str]) -> (Differential, f64) {
         );
     }
     let differential = Differential::of(&case);
-    let (_, plans) = plans(&differential, &case.observed);
-    (differential, plans[0].gain_mg_l)
+    let (_, offers) = offers(&differential, &case.observed);
+    (differential, offers[0].gain_mg_l)
 }
 
 /// What the core would look at first in the demo case: the questions of a round.
@@ -42,7 +42,7 @@ fn next_by_the_core() -> Vec<&'static str> {
     let Advice::Look { looks } = advice(
         &differential,
         &outlook,
-        &plans(&differential, &case.observed).1,
+        &offers(&differential, &case.observed).1,
     ) else {
         panic!("the demo case is not clear")
     };

@@ -2,7 +2,9 @@
 
 use super::makes;
 use super::unseen::{ANIMALS, BED, BY_THE_PACKET, CLAIM, DAYS_AHEAD, INTERVAL};
-use super::{AMMONIA_THERE, Acts, Change, IN_TREATMENT, Proof, Wanted, careful, step};
+use super::{
+    AMMONIA_THERE, Acts, Change, Disturbs, IN_TREATMENT, Phase, Proof, Wanted, careful, step,
+};
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
 use crate::tank::{Analyte, Conditioner, Purpose, Tank};
@@ -55,6 +57,7 @@ static SEED_MATURE_MEDIA: Change = Change {
     id: "seed-mature-media",
     title: "Put mature media from a healthy tank into the filter",
     what: "A piece of sponge from a tank that has run well for months brings the colony with it: about a week instead of five.",
+    phase: Phase::Media,
     cures: &[
         &fault::NOT_CYCLED,
         &fault::COLONY_HURT_BY_CLEANING,
@@ -87,6 +90,7 @@ static RUN_CYCLE: Change = Change {
     id: "run-cycle",
     title: "Run the cycle to its end before any more stock",
     what: "Bacteria settle on surfaces in four to six weeks if they get ammonia all along; a day of plain water does nothing.",
+    phase: Phase::Media,
     cures: &[&fault::NOT_CYCLED],
     minutes: 90.0,
     euros: 8.0,
@@ -110,6 +114,8 @@ static ADD_BIO_MEDIA: Change = Change {
     id: "add-bio-media",
     title: "Add a litre or two of porous media or sponge",
     what: "More surface carries more bacteria, a few weeks from now.",
+    phase: Phase::Media,
+    disturbs: Disturbs::Filter,
     cures: &[&fault::TOO_LITTLE_BIOLOGY],
     euros: 15.0,
     minutes: 40.0,
@@ -131,6 +137,8 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     id: "cartridge-to-sponge",
     title: "Replace the cartridge by a sponge cut to fit",
     what: "A cartridge that is thrown away each month takes its colony with it; a sponge stays for years.",
+    phase: Phase::Media,
+    disturbs: Disturbs::Colony,
     cures: &[&fault::TOO_LITTLE_BIOLOGY, &fault::COLONY_HURT_BY_CLEANING],
     fits: |tank| {
         if tank
@@ -161,6 +169,8 @@ static REMOVE_CHEMICAL_MEDIA: Change = Change {
     id: "remove-chemical-media",
     title: "Take the chemical medium out",
     what: "What it took is left to the bacteria, which then can grow; and what is spent can give nothing back.",
+    phase: Phase::Media,
+    disturbs: Disturbs::Filter,
     cures: &[&fault::COLONY_STARVED, &water::EXHAUSTED_CHEMICAL_MEDIA],
     minutes: 15.0,
     logs: Some(("media-out", None)),
@@ -187,6 +197,8 @@ static REORDER_MEDIA: Change = Change {
     id: "reorder-media",
     title: "Put the media in the order in which the water passes",
     what: "Coarse, medium, fine, biological, chemical last: by the water's way, not by the number of the tray.",
+    phase: Phase::Media,
+    disturbs: Disturbs::Filter,
     cures: &[&fault::COLONY_STARVED],
     eases: &[&filter::CLOGGED_FINE_MEDIA],
     fits: |tank| {
@@ -213,6 +225,7 @@ static PLAIN_CONDITIONER: Change = Change {
     id: "plain-conditioner",
     title: "Use a plain conditioner",
     what: "Against chlorine only: whether bound ammonia still feeds the colony is disputed, and kits cannot say.",
+    phase: Phase::Routine,
     cures: &[&fault::COLONY_STARVED],
     eases: &[&fault::NOT_CYCLED],
     fits: |tank| {
@@ -237,6 +250,8 @@ static AMMONIA_MEDIA_LAST: Change = Change {
     id: "ammonia-media-last",
     title: "Bridge with an ammonia-taking medium, last in the path",
     what: "It wins hours while the colony grows again. Last, so that the bacteria get their share first.",
+    phase: Phase::Alive,
+    disturbs: Disturbs::Filter,
     eases: &[
         &fault::COLONY_HURT_BY_CLEANING,
         &fault::COLONY_HURT_BY_MEDICINE,
@@ -268,6 +283,8 @@ static RINSE_BEFORE_RESTART: Change = Change {
     id: "rinse-before-restart",
     title: "Rinse the filter before it runs again",
     what: "After hours without flow its water is without oxygen and full of what died in it: it must not go into the tank.",
+    phase: Phase::Clean,
+    disturbs: Disturbs::Colony,
     cures: &[&fault::COLONY_SUFFOCATED],
     minutes: 40.0,
     logs: Some(("filter-opened", None)),
@@ -287,6 +304,7 @@ static RAISE_KH: Change = Change {
     id: "raise-kh",
     title: "Raise the carbonate hardness by one or two degrees",
     what: "Bacteria and pH hold again above three or four degrees.",
+    phase: Phase::Routine,
     cures: &[&fault::LOW_ALKALINITY],
     eases: &[&water::OLD_TANK_DECLINE],
     not_while: &[AMMONIA_THERE],
@@ -317,6 +335,7 @@ static LENGTHEN_INTERVAL: Change = Change {
     id: "lengthen-interval",
     title: "Open the filter half as often",
     what: "What each opening shows fits the interval: clean sponges can wait longer.",
+    phase: Phase::Routine,
     cures: &[&fault::OVER_SERVICING],
     minutes: 2.0,
     acts: Acts::Unseen(INTERVAL),
@@ -332,6 +351,7 @@ static STIR_BED_IN_PARTS: Change = Change {
     id: "stir-bed-in-parts",
     title: "Siphon the black bed off, a hand's breadth a visit",
     what: "In small parts, with strong aeration, what is set free is diluted at once.",
+    phase: Phase::Clean,
     cures: &[&fault::ANOXIC_BED],
     minutes: 40.0,
     acts: Acts::Unseen(BED),
@@ -352,6 +372,7 @@ static THIN_BED: Change = Change {
     id: "thin-bed",
     title: "Keep the bed at three centimetres or coarser",
     what: "Oxygen reaches all of a thin or coarse bed.",
+    phase: Phase::Clean,
     cures: &[&fault::ANOXIC_BED],
     fits: |tank| {
         if tank.bed.depth.as_cm() > 3.0 {
@@ -374,6 +395,7 @@ static ADD_BURROWERS: Change = Change {
     id: "add-burrowers",
     title: "Keep animals that dig, if they suit this tank",
     what: "Burrowing fish and snails keep the upper bed open.",
+    phase: Phase::Looks,
     eases: &[&fault::ANOXIC_BED],
     not_while: &[AMMONIA_THERE],
     euros: 20.0,
@@ -391,6 +413,7 @@ static MOVE_ANIMALS: Change = Change {
     id: "move-animals",
     title: "Move the animals to a tank that is well",
     what: "Where limits cannot be held, other water is the only help.",
+    phase: Phase::Alive,
     eases: &[
         &fault::ANOXIC_BED,
         &bystander::GILL_POISONING,
@@ -414,6 +437,7 @@ static FEED_UP: Change = Change {
     id: "feed-up",
     title: "Feed them up, five days out of seven",
     what: "Good food until bellies are neither hollow nor round, once the bacteria can carry it.",
+    phase: Phase::Feed,
     cures: &[&water::UNDERFED],
     not_while: &[AMMONIA_THERE],
     fits: |tank| {
@@ -443,6 +467,7 @@ static ADD_BACTERIA_PRODUCT: Change = Change {
     id: "add-bacteria-product",
     title: "Add a bacteria product (a claim of its sellers)",
     what: "Said to shorten a cycle to one or two weeks, at worst not at all. The model gives it no effect.",
+    phase: Phase::Media,
     eases: &[&fault::NOT_CYCLED],
     euros: 12.0,
     minutes: 5.0,
@@ -460,6 +485,7 @@ static ADD_SLUDGE_EATERS: Change = Change {
     id: "add-sludge-eaters",
     title: "Add a product against sludge (a claim of its sellers)",
     what: "Said to eat what lies in filter and bed. Decay takes oxygen; siphoning takes none. The model gives it no effect.",
+    phase: Phase::Media,
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
     euros: 12.0,
     minutes: 5.0,

@@ -2,7 +2,7 @@
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::unseen::{ANIMALS, POISON, WATCHING};
-use super::{ANIMALS_THIN, Acts, Change, Proof, Wanted, careful, step};
+use super::{ANIMALS_THIN, Acts, Change, Phase, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology, bystander, current, filter, oxygen, water};
 use crate::diagnosis::finding::places;
 use crate::tank::{Analyte, Tank};
@@ -26,6 +26,7 @@ pub(super) static REMOVE_WASTE: Change = Change {
     id: "remove-waste",
     title: "Take out what rots",
     what: "What is out of the water uses no oxygen in it.",
+    phase: Phase::Alive,
     cures: &[&oxygen::OXYGEN_DEMAND_HIGH],
     eases: &[&biology::LOAD_JUMP],
     in_the_model: Some(|tank| Tank {
@@ -52,6 +53,7 @@ pub(super) static FEED_LESS: Change = Change {
     id: "feed-less",
     title: "Feed half for two weeks",
     what: "Less feed means less waste to rot and less ammonia for bacteria to burn with oxygen.",
+    phase: Phase::Alive,
     cures: &[&biology::LOAD_JUMP, &biology::BACTERIAL_BLOOM],
     eases: &[
         &oxygen::OXYGEN_DEMAND_HIGH,
@@ -77,6 +79,7 @@ pub(super) static REHOME_STOCK: Change = Change {
     id: "rehome-stock",
     title: "Find a home for a quarter of the stock",
     what: "Fewer animals breathe less and eat less.",
+    phase: Phase::Alive,
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH, &biology::TOO_LITTLE_BIOLOGY],
     fits: |tank| {
         if tank.stock.iter().any(|group| group.count > 1) {
@@ -104,6 +107,7 @@ pub(super) static WATER_CHANGE: Change = Change {
     id: "water-change",
     title: "Change a third of the water",
     what: "A third less of whatever poisons it, at once. The colony lives on surfaces, not in the water: it loses nothing.",
+    phase: Phase::Alive,
     cures: &[&bystander::GILL_POISONING],
     eases: &[
         &bystander::CHLORINE_EXPOSURE,
@@ -141,6 +145,7 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
     id: "dechlorinate-now",
     title: "Dose conditioner for the whole tank, now",
     what: "Conditioner binds chlorine within minutes. It must be dosed for all the water it has to treat.",
+    phase: Phase::Alive,
     cures: &[&bystander::CHLORINE_EXPOSURE],
     euros: 3.0,
     minutes: 5.0,
@@ -166,6 +171,7 @@ pub(super) static DAILY_TESTS: Change = Change {
     id: "daily-tests",
     title: "Test ammonia and nitrite daily for a week",
     what: "A colony that was hurt shows it within days; you see it before the fish do.",
+    phase: Phase::Alive,
     eases: &[
         &bystander::GILL_POISONING,
         &bystander::CHLORINE_EXPOSURE,
@@ -192,6 +198,7 @@ pub(super) static REPEAT_TEST: Change = Change {
     id: "repeat-test",
     title: "Repeat the reading before anything else",
     what: "One odd reading is no reason to change a tank.",
+    phase: Phase::Alive,
     cures: &[&bystander::MISREAD_TEST],
     euros: 0.5,
     minutes: 6.0,
@@ -211,6 +218,7 @@ pub(super) static OBSERVE: Change = Change {
     id: "observe",
     title: "Watch for three days, change nothing",
     what: "Nothing in the water explains it; what passes by itself passes within days.",
+    phase: Phase::Alive,
     cures: &[&bystander::NOT_THE_WATER],
     eases: &[&water::TEMPERATURE_SHOCK],
     when_healthy: true,
@@ -232,6 +240,7 @@ pub(super) static NONE_NEEDED: Change = Change {
     id: "none-needed",
     title: "Leave everything as it is",
     what: "Nothing is broken: these animals live like this, or this filter works like this. Changing a healthy tank only disturbs it.",
+    phase: Phase::Alive,
     cures: &[
         &bystander::SURFACE_BY_NATURE,
         &filter::SELF_PURGE,
@@ -255,6 +264,7 @@ pub(super) static FISH_VET: Change = Change {
     id: "fish-vet",
     title: "Ask a fish vet",
     what: "Gills and illness cannot be judged from water alone.",
+    phase: Phase::Alive,
     eases: &[&bystander::NOT_THE_WATER, &bystander::GILL_POISONING],
     euros: 60.0,
     minutes: 60.0,

@@ -46,6 +46,8 @@ pub enum Wanted {
     RisenBy(&'static Analyte, f64),
     /// The temperature the keeper means the tank to have, within 1.5 °C.
     IntendedTemperature,
+    /// All filters together move again what they move clean, by bucket and watch.
+    FlowBack,
     /// No reading: the sign is gone when looked for again.
     Gone(&'static Finding),
 }
@@ -57,7 +59,16 @@ impl Wanted {
             Self::OxygenAsForecast | Self::OxygenStaysGood => Some(Analyte::OXYGEN),
             Self::AtMost(analyte, _) | Self::RisenBy(analyte, _) => Some(analyte),
             Self::IntendedTemperature => Some(Analyte::TEMPERATURE),
+            Self::FlowBack => Some(Analyte::FLOW),
             Self::Gone(_) => None,
+        }
+    }
+
+    /// Id as stored: of what is read, or of the sign.
+    pub fn id(self) -> &'static str {
+        match self {
+            Self::Gone(sign) => sign.id,
+            _ => self.analyte().map_or("", |analyte| analyte.id),
         }
     }
 }
@@ -85,6 +96,36 @@ pub enum Acts {
     Cleans,
     /// On nothing that a model here holds, and why.
     Unseen(&'static str),
+}
+
+/// At which step of a recovery a change has its place, first to last. Common practice, no source.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Phase {
+    /// What keeps animals alive: oxygen, poison, temperature.
+    Alive,
+    /// Where and how strongly the water moves, and what lets air in.
+    Flow,
+    /// Cleaning, by parts.
+    Clean,
+    /// What filters hold.
+    Media,
+    /// Habits.
+    Routine,
+    /// Feeding, upward.
+    Feed,
+    /// What only looks better.
+    Looks,
+}
+
+/// What a change takes from the colony in the filters by being made.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Disturbs {
+    /// Nothing.
+    Nothing,
+    /// A filter is opened; what carries bacteria is spared.
+    Filter,
+    /// Part of what carries bacteria is rinsed or replaced.
+    Colony,
 }
 
 /// What speaks against a change for now.
@@ -159,6 +200,10 @@ pub struct Change {
     pub title: &'static str,
     /// What it does, in a sentence.
     pub what: &'static str,
+    /// At which step of a recovery it has its place.
+    pub phase: Phase,
+    /// What it takes from the colony.
+    pub disturbs: Disturbs,
     /// Faults whose cause it removes.
     pub cures: &'static [&'static Fault],
     /// Faults whose harm it lessens while their cause stays.
@@ -218,6 +263,8 @@ impl Change {
         id: "",
         title: "",
         what: "",
+        phase: Phase::Routine,
+        disturbs: Disturbs::Nothing,
         cures: &[],
         eases: &[],
         when_healthy: false,
@@ -255,6 +302,14 @@ impl Change {
         }
     }
 
+    /// Why it must not be relied on now, if so.
+    pub fn blocked_by(&self, observed: &Observed) -> Option<&'static str> {
+        self.not_while
+            .iter()
+            .find(|block| (block.when)(observed))
+            .map(|block| block.why)
+    }
+
     /// Whether any fault that it is for can be in this tank: a sock is changed only where there is
     /// a sump.
     fn may_meet(&self, tank: &Tank) -> Result<(), &'static str> {
@@ -278,6 +333,16 @@ impl Change {
     pub fn apply(&self, tank: &Tank) -> Tank {
         self.in_the_model
             .map_or_else(|| tank.clone(), |alter| alter(tank))
+    }
+
+    /// The tank after the change, as far as any model holds it.
+    #[must_use]
+    pub fn makes_of(&self, tank: &Tank) -> Tank {
+        let after = self.apply(tank);
+        match self.acts {
+            Acts::Makes(makes) => makes(&after),
+            Acts::InTheModel | Acts::Cleans | Acts::Unseen(_) => after,
+        }
     }
 }
 

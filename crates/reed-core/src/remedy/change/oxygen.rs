@@ -1,7 +1,7 @@
 //! Changes that bring oxygen in, or keep it.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
-use super::{Block, Change, Proof, UNPLUG_FIRST, Wanted, careful, is_fresh_water, step};
+use super::{Block, Change, Phase, Proof, UNPLUG_FIRST, Wanted, careful, is_fresh_water, step};
 use crate::diagnosis::Answer;
 use crate::diagnosis::fault::{bystander, oxygen};
 use crate::diagnosis::finding::fish;
@@ -66,6 +66,7 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
     id: "raise-or-aim-outlet",
     title: "Raise the outlet, or aim it up, until the surface dances",
     what: "The stream you already have breaks the surface, and a broken surface lets in several times as much oxygen as a still one.",
+    phase: Phase::Alive,
     cures: &[&oxygen::STILL_SURFACE, &oxygen::OUTLET_SLIPPED],
     eases: &[
         &oxygen::TOO_WARM,
@@ -97,6 +98,7 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     id: "add-surface-powerhead",
     title: "Hang a small powerhead under the surface",
     what: "A pump of its own keeps the surface broken, whatever the filter does.",
+    phase: Phase::Alive,
     cures: &[&oxygen::STILL_SURFACE],
     eases: &[&oxygen::SURFACE_FILM, &oxygen::OUTLET_SLIPPED],
     in_the_model: Some(Tank::with_surface_powerhead),
@@ -120,6 +122,7 @@ pub(super) static TILT_WAVE_MAKER_UP: Change = Change {
     id: "tilt-wave-maker-up",
     title: "Tilt the wave maker up",
     what: "The pump that moves the water moves the surface too once it points slightly up.",
+    phase: Phase::Alive,
     cures: &[&oxygen::STILL_SURFACE],
     eases: &[&oxygen::AERATION_STOPPED],
     fits: |tank| {
@@ -147,6 +150,7 @@ pub(super) static ADD_AIR_STONE: Change = Change {
     id: "add-air-stone",
     title: "Add an air stone",
     what: "Bubbles give up some oxygen on their way, and the plume keeps a patch of surface broken.",
+    phase: Phase::Alive,
     eases: &[
         &oxygen::STILL_SURFACE,
         &oxygen::OXYGEN_DEMAND_HIGH,
@@ -177,6 +181,7 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
     id: "clean-air-stone",
     title: "Clean the air stone",
     what: "A stone that is furred up lets little air through. A clean one gives fine bubbles again.",
+    phase: Phase::Alive,
     eases: &[&oxygen::AERATION_STOPPED],
     fits: has_air,
     in_the_model: Some(|tank| {
@@ -207,6 +212,7 @@ pub(super) static FIX_AIR_STONES: Change = Change {
     id: "fix-air-stones",
     title: "Fasten the air stones near the bed again",
     what: "A stone that floated up gives its bubbles no way to travel. At the bed each bubble takes part for longer.",
+    phase: Phase::Alive,
     eases: &[&oxygen::AERATION_STOPPED],
     fits: has_air,
     in_the_model: Some(|tank| {
@@ -234,6 +240,7 @@ pub(super) static RESTORE_AIR: Change = Change {
     id: "restore-air",
     title: "Get what has stopped running again",
     what: "Air pump, falling water or wave maker do again what they did before.",
+    phase: Phase::Alive,
     cures: &[&oxygen::AERATION_STOPPED],
     fits: |tank| {
         if tank.air_sources().next().is_none()
@@ -272,6 +279,7 @@ pub(super) static NIGHT_AERATION: Change = Change {
     id: "night-aeration",
     title: "Run air while the lights are off",
     what: "Air at night carries the tank over the hours in which plants take oxygen instead of giving it.",
+    phase: Phase::Alive,
     cures: &[&oxygen::NIGHT_PLANT_DEMAND],
     fits: |tank| {
         if tank.plants.planting == Planting::None {
@@ -306,6 +314,7 @@ pub(super) static BREAK_FILM: Change = Change {
     id: "break-film",
     title: "Take the film off and keep the surface moving",
     what: "Without the skin, gas passes again; a moving surface keeps a new one from forming.",
+    phase: Phase::Alive,
     cures: &[&oxygen::SURFACE_FILM],
     in_the_model: Some(|tank| Tank {
         surface: tank.surface.max(Surface::Rippled),
@@ -330,6 +339,7 @@ pub(super) static ADD_SPONGE_FILTER: Change = Change {
     id: "add-sponge-filter",
     title: "Add an air-driven sponge filter",
     what: "Its bubbles work like an air stone's, and the sponge becomes a second home for the filter's bacteria.",
+    phase: Phase::Alive,
     eases: &[&oxygen::STILL_SURFACE, &oxygen::OXYGEN_DEMAND_HIGH],
     in_the_model: Some(|tank| tank.with_sponge_filter(100.0)),
     euros: 30.0,
@@ -352,6 +362,7 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
     id: "add-peroxide-catalyst",
     title: "Add a peroxide catalyst",
     what: "Peroxide breaks down into water and oxygen on a catalyst. A standing help for small tanks that takes days.",
+    phase: Phase::Media,
     eases: &[&oxygen::OXYGEN_DEMAND_HIGH],
     blocked_in: &[
         (
@@ -404,6 +415,7 @@ pub(super) static REDUCE_CO2: Change = Change {
     id: "reduce-co2",
     title: "Turn the carbon dioxide down",
     what: "Fish give their own carbon dioxide off again.",
+    phase: Phase::Alive,
     cures: &[&bystander::CO2_HIGH],
     fits: |tank| {
         if tank.co2_dosed {
@@ -439,6 +451,7 @@ pub(super) static ADD_PLANTS: Change = Change {
     id: "add-plants",
     title: "Add plants",
     what: "Plants give oxygen in the light and take some back in the dark: the night shows whether that pays.",
+    phase: Phase::Routine,
     blocked_in: &[
         (
             Purpose::Quarantine,
@@ -482,6 +495,7 @@ pub(super) static THIN_PLANTS: Change = Change {
     id: "thin-plants",
     title: "Thin the plants",
     what: "Fewer plants take less oxygen at night and leave the stream a way to the surface.",
+    phase: Phase::Routine,
     cures: &[&oxygen::NIGHT_PLANT_DEMAND],
     fits: |tank| {
         if tank.plants.planting.thinned() == tank.plants.planting {
@@ -511,6 +525,7 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
     id: "fix-heater-or-room",
     title: "Stop what heats the water",
     what: "With the stuck heater unplugged, the lid open and the room cooler, the water finds its way back by itself.",
+    phase: Phase::Alive,
     cures: &[&oxygen::TOO_WARM],
     fits: is_warm,
     in_the_model: Some(|tank| Tank {
@@ -539,6 +554,7 @@ pub(super) static LOWER_TEMPERATURE_SLOWLY: Change = Change {
     id: "lower-temperature-slowly",
     title: "Lower the temperature slowly",
     what: "Small cool refills bring the water down without the step that stresses or kills.",
+    phase: Phase::Alive,
     eases: &[&oxygen::TOO_WARM],
     fits: is_warm,
     in_the_model: Some(|tank| Tank {

@@ -3,7 +3,8 @@
 use super::makes;
 use super::unseen::{BY_THE_PACKET, PLANTS_OVER_WEEKS, POISON};
 use super::{
-    AMMONIA_THERE, Acts, Block, Change, IN_TREATMENT, Proof, Wanted, careful, is_fresh_water, step,
+    AMMONIA_THERE, Acts, Block, Change, Disturbs, IN_TREATMENT, Phase, Proof, Wanted, careful,
+    is_fresh_water, step,
 };
 use crate::diagnosis::fault::{biology, current, water as fault};
 use crate::diagnosis::finding::{Finding, biology as sign};
@@ -46,6 +47,7 @@ static BIGGER_CHANGES: Change = Change {
     id: "bigger-changes",
     title: "Change more water, or more often",
     what: "The peak is tap water plus what is gained between changes over the share changed: twice the share, half the gain.",
+    phase: Phase::Routine,
     cures: &[&fault::NITRATE_BUILD_UP],
     euros: 2.0,
     minutes: 40.0,
@@ -69,6 +71,7 @@ static SMALL_CHANGES_OFTEN: Change = Change {
     id: "small-changes-often",
     title: "Bring it back by many small changes",
     what: "A tenth every second day lets animals that got used to old water follow; one large change would be a shock.",
+    phase: Phase::Routine,
     cures: &[&fault::OLD_TANK_DECLINE],
     eases: &[&biology::LOW_ALKALINITY],
     not_while: &[AMMONIA_THERE],
@@ -95,6 +98,7 @@ static TREAT_TAP_WATER: Change = Change {
     id: "treat-tap-water",
     title: "Treat the tap water before it goes in",
     what: "What is bound or filtered out beforehand never reaches the fish.",
+    phase: Phase::Alive,
     cures: &[&fault::TAP_WATER_SOURCE],
     euros: 15.0,
     minutes: 30.0,
@@ -121,6 +125,7 @@ static PLANTS_OR_DENITRIFY: Change = Change {
     id: "plants-or-denitrify",
     title: "Let fast plants take the nitrate, best with leaves in the air",
     what: "Plants whose leaves are out of the water take much; so do fast floating ones.",
+    phase: Phase::Media,
     eases: &[&fault::NITRATE_BUILD_UP, &fault::PHOSPHATE_ALGAE],
     fits: is_fresh_water,
     euros: 15.0,
@@ -138,6 +143,7 @@ static RAISE_GH: Change = Change {
     id: "raise-gh",
     title: "Raise the general hardness, a degree or two a day",
     what: "Calcium and magnesium for moults; unlike carbonate hardness it is not used up by bacteria.",
+    phase: Phase::Routine,
     cures: &[&fault::LOW_MINERALS],
     euros: 8.0,
     minutes: 15.0,
@@ -162,6 +168,8 @@ static CARBON_SHORT_TERM: Change = Change {
     id: "carbon-short-term",
     title: "Carbon in a bag for two weeks",
     what: "It takes leftover medicine, tint and odour out. Then it has to go: it may give back.",
+    phase: Phase::Media,
+    disturbs: Disturbs::Filter,
     cures: &[&fault::RESIDUAL_MEDICINE, &biology::COLONY_HURT_BY_MEDICINE],
     eases: &[&fault::TANNIN_TINT, &current::SOAP_CONTAMINATION],
     not_while: &[IN_TREATMENT],
@@ -187,6 +195,8 @@ static PHOSPHATE_MEDIA: Change = Change {
     id: "phosphate-media",
     title: "A phosphate remover, once feeding is right",
     what: "It binds phosphate until it is full. Feed brings it in again.",
+    phase: Phase::Media,
+    disturbs: Disturbs::Filter,
     cures: &[&fault::PHOSPHATE_ALGAE],
     not_while: &[IN_TREATMENT],
     euros: 12.0,
@@ -213,6 +223,8 @@ static COPPER_PAD: Change = Change {
     id: "copper-pad",
     title: "A metal-binding pad, and no invertebrates until copper reads zero",
     what: "It takes what is in the water; bed and rock give more of it back for weeks.",
+    phase: Phase::Alive,
+    disturbs: Disturbs::Filter,
     cures: &[&fault::COPPER],
     not_while: &[IN_TREATMENT],
     euros: 15.0,
@@ -239,6 +251,7 @@ static COLOUR_PAD: Change = Change {
     id: "colour-pad",
     title: "Hang in a colour-changing pad as a clue",
     what: "Its colour after a day and a week hints at copper, organics or a medicine. Beside tests, not in place of them.",
+    phase: Phase::Media,
     eases: &[&fault::RESIDUAL_MEDICINE, &fault::COPPER],
     not_while: &[IN_TREATMENT],
     euros: 6.0,
@@ -256,6 +269,7 @@ static STOP_ADDITIVES: Change = Change {
     id: "stop-additives",
     title: "Stop all additives but the conditioner",
     what: "Then what the kits show is the tank.",
+    phase: Phase::Alive,
     cures: &[&fault::OVER_TREATMENT],
     eases: &[&biology::BACTERIAL_BLOOM],
     not_while: &[Block {

@@ -4,7 +4,7 @@ use reed_core::diagnosis::Case;
 use reed_core::log::Entry;
 use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::change::Wanted;
-use reed_core::remedy::{Effects, Plan};
+use reed_core::remedy::{Effects, Offer};
 use reed_core::tank::{Analyte, Tank, kit};
 use reed_store::choices::{ChosenChange, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
@@ -18,32 +18,32 @@ use crate::view::{
     percent, when,
 };
 
-/// At most so many plans are shown in full.
+/// At most so many offers are shown in full.
 const SHOWN: usize = 3;
 
 /// How many are: the foremost, and what is worth laying beside it.
-fn compared(plans: &[Plan]) -> usize {
-    plans
+fn compared(offers: &[Offer]) -> usize {
+    offers
         .iter()
         .take(SHOWN)
-        .take_while(|plan| plan.is_worth_comparing_with(&plans[0]))
+        .take_while(|offer| offer.is_worth_comparing_with(&offers[0]))
         .count()
 }
 
 /// The changes to choose from.
-pub(super) struct PlansView {
+pub(super) struct OffersView {
     pub(super) chart: String,
     pub(super) table: Vec<HourRow>,
     pub(super) first: &'static str,
     pub(super) now: String,
     pub(super) now_grade: &'static str,
-    pub(super) plans: Vec<PlanView>,
+    pub(super) offers: Vec<OfferView>,
     /// How many more fit this tank.
     pub(super) others: usize,
 }
 
 /// One change with what it would do.
-pub(super) struct PlanView {
+pub(super) struct OfferView {
     pub(super) id: &'static str,
     pub(super) title: &'static str,
     pub(super) what: &'static str,
@@ -64,18 +64,18 @@ pub(super) struct PlanView {
     pub(super) unseen: &'static str,
 }
 
-impl PlansView {
-    pub(super) fn of(now: &Forecast, plans: &[Plan], case: &Case, log: &[Entry]) -> Self {
+impl OffersView {
+    pub(super) fn of(now: &Forecast, offers: &[Offer], case: &Case, log: &[Entry]) -> Self {
         let Case { tank, observed } = case;
-        let best = plans.first();
-        let after = best.and_then(|plan| plan.after.as_ref());
+        let best = offers.first();
+        let after = best.and_then(|offer| offer.after.as_ref());
         let dots: Vec<Dot> = observed
             .readings
             .iter()
             .filter(|reading| reading.analyte == Analyte::OXYGEN)
             .map(|reading| Dot::of(reading, false))
             .collect();
-        let (shown, others) = plans.split_at(compared(plans));
+        let (shown, others) = offers.split_at(compared(offers));
         Self {
             chart: Chart {
                 now,
@@ -87,14 +87,14 @@ impl PlansView {
             }
             .draw(),
             table: chart_table(now, after),
-            first: best.map_or("", |plan| plan.change.title),
+            first: best.map_or("", |offer| offer.change.title),
             now: format!("{:.1} ± {:.1} mg/L", now.lowest, now.lowest_spread),
             now_grade: now.grade().words(),
-            plans: shown
+            offers: shown
                 .iter()
-                .map(|plan| PlanView {
-                    chart: small_chart(plan, now, tank),
-                    ..PlanView::of(plan, case, log)
+                .map(|offer| OfferView {
+                    chart: small_chart(offer, now, tank),
+                    ..OfferView::of(offer, case, log)
                 })
                 .collect(),
             others: others.len(),
@@ -102,16 +102,16 @@ impl PlansView {
     }
 
     /// All but those that are shown in full.
-    pub(super) fn others(plans: &[Plan], case: &Case, log: &[Entry]) -> Vec<PlanView> {
-        plans
+    pub(super) fn others(offers: &[Offer], case: &Case, log: &[Entry]) -> Vec<OfferView> {
+        offers
             .iter()
-            .skip(compared(plans))
-            .map(|plan| PlanView::of(plan, case, log))
+            .skip(compared(offers))
+            .map(|offer| OfferView::of(offer, case, log))
             .collect()
     }
 }
 
-fn small_chart(plan: &Plan, now: &Forecast, tank: &Tank) -> String {
+fn small_chart(offer: &Offer, now: &Forecast, tank: &Tank) -> String {
     let draw = |after| {
         Chart {
             now,
@@ -119,19 +119,19 @@ fn small_chart(plan: &Plan, now: &Forecast, tank: &Tank) -> String {
             plants: tank.plants,
             dots: &[],
             size: ChartSize::Small,
-            id: plan.change.id,
+            id: offer.change.id,
         }
         .draw()
     };
-    plan.after.as_ref().map_or_else(String::new, draw)
+    offer.after.as_ref().map_or_else(String::new, draw)
 }
 
-impl PlanView {
-    /// Without its drawing, which only plans shown in full have.
-    fn of(plan: &Plan, case: &Case, log: &[Entry]) -> Self {
-        let effects = Effects::of(plan.change, case, log);
-        let change = plan.change;
-        let after = plan.after.as_ref();
+impl OfferView {
+    /// Without its drawing, which only offers shown in full have.
+    fn of(offer: &Offer, case: &Case, log: &[Entry]) -> Self {
+        let effects = Effects::of(offer.change, case, log);
+        let change = offer.change;
+        let after = offer.after.as_ref();
         Self {
             id: change.id,
             title: change.title,
@@ -139,8 +139,12 @@ impl PlanView {
             chart: String::new(),
             lowest: after
                 .map(|after| format!("{:.1} ± {:.1} mg/L", after.lowest, after.lowest_spread)),
-            gain: format!("{:+.1} mg/L", plan.gain_mg_l),
-            safe: format!("{} → {}", percent(plan.safe_now), percent(plan.safe_after)),
+            gain: format!("{:+.1} mg/L", offer.gain_mg_l),
+            safe: format!(
+                "{} → {}",
+                percent(offer.safe_now),
+                percent(offer.safe_after)
+            ),
             settles: after.map_or_else(String::new, |after| {
                 format!("{:.0} h", after.hours_to_settle.ceil())
             }),
@@ -150,8 +154,8 @@ impl PlanView {
                 format!("about {:.0} €", change.euros)
             },
             minutes: format!("{:.0} min", change.minutes),
-            fits_cause: percent(plan.fits_cause),
-            not_now: plan.not_now.unwrap_or(""),
+            fits_cause: percent(offer.fits_cause),
+            not_now: offer.not_now.unwrap_or(""),
             look_after: change.look_after,
             effects: effect_lines(&effects, after.is_some(), &case.observed.units),
             unseen: effects.unseen.unwrap_or_default(),

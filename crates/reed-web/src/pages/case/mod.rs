@@ -25,11 +25,11 @@ use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::{Account, Advice, Case, CheckOutlook, Differential, Distress, Observed};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
-use reed_core::remedy::{Plan, advice, plans};
+use reed_core::remedy::{Offer, advice, offers};
 use reed_store::CaseId;
 
 use self::answers::LONGER_AGO;
-use self::changes::{ChoiceView, PlanView, PlansView};
+use self::changes::{ChoiceView, OfferView, OffersView};
 use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
 use self::known::Key;
@@ -110,7 +110,7 @@ struct CasePage {
     known: KnownView,
     reading_form: ReadingForm,
     suspicion: SuspicionView,
-    plans: PlansView,
+    offers: OffersView,
     choice: Option<ChoiceView>,
     earlier: Vec<ChoiceView>,
     summary: String,
@@ -232,7 +232,7 @@ struct Weighed {
     outlook: CheckOutlook,
     advice: Advice,
     now: reed_core::outlook::forecast::Forecast,
-    plans: Vec<Plan>,
+    offers: Vec<Offer>,
 }
 
 impl Weighed {
@@ -247,8 +247,8 @@ impl Weighed {
             .collect();
         let account = differential.account(&those);
         let outlook = differential.outlook(&case);
-        let (now, plans) = plans(&differential, &case.observed);
-        let advice = advice(&differential, &outlook, &plans);
+        let (now, offers) = offers(&differential, &case.observed);
+        let advice = advice(&differential, &outlook, &offers);
         Self {
             file,
             case,
@@ -257,7 +257,7 @@ impl Weighed {
             outlook,
             advice,
             now,
-            plans,
+            offers,
         }
     }
 }
@@ -345,7 +345,7 @@ impl CasePage {
             account,
             advice,
             now,
-            plans,
+            offers,
             ..
         } = weighed;
         let (case, tank, stage) = (file.case.id, file.tank(), file.stage());
@@ -409,7 +409,7 @@ impl CasePage {
             known: KnownView::of(file, observed, moment),
             reading_form,
             suspicion: SuspicionView::of(weighed, silent),
-            plans: PlansView::of(now, plans, &weighed.case, &file.filter_log()),
+            offers: OffersView::of(now, offers, &weighed.case, &file.filter_log()),
             choice,
             earlier,
             summary: summary::of(weighed, moment),
@@ -552,7 +552,7 @@ async fn questions(
 #[template(path = "parts/case_others.html")]
 struct OthersPart {
     case: CaseId,
-    others: Vec<PlanView>,
+    others: Vec<OfferView>,
 }
 
 async fn other_changes(
@@ -562,7 +562,7 @@ async fn other_changes(
     let weighed = weigh(&app, id, None).await?;
     Ok(OthersPart {
         case: id,
-        others: PlansView::others(&weighed.plans, &weighed.case, &weighed.file.filter_log()),
+        others: OffersView::others(&weighed.offers, &weighed.case, &weighed.file.filter_log()),
     })
 }
 

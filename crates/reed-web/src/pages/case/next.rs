@@ -4,7 +4,7 @@ use reed_core::diagnosis::check::{Check, Gives, Station};
 use reed_core::diagnosis::{
     Advice, Answer, CLEAR, CheckOutlook, Differential, Grasp, Hindrance, Proposal, Suspect, round,
 };
-use reed_core::remedy::Plan;
+use reed_core::remedy::Offer;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
 
@@ -171,7 +171,7 @@ impl NextView {
             account,
             outlook,
             advice,
-            plans,
+            offers,
             ..
         } = weighed;
         if file.is_silent(&weighed.case.observed) {
@@ -184,16 +184,16 @@ impl NextView {
         if let Some(rather) = rather {
             return Self::Check(CheckView::of(outlook, rather, file));
         }
-        match (advice, plans.first()) {
+        match (advice, offers.first()) {
             (Advice::Look { looks }, _) => match looks[..] {
                 [only] => Self::Check(CheckView::of(outlook, only, file)),
                 _ => Self::Round(RoundView::of(outlook, looks, file)),
             },
             (Advice::Act, None) => Self::Say,
-            (Advice::Act, Some(plan)) if account.grasp(differential, advice) == Grasp::Lost => {
-                Self::Lost(ActView::of(plan, differential))
+            (Advice::Act, Some(offer)) if account.grasp(differential, advice) == Grasp::Lost => {
+                Self::Lost(ActView::of(offer, differential))
             }
-            (Advice::Act, Some(plan)) => Self::Act(ActView::of(plan, differential)),
+            (Advice::Act, Some(offer)) => Self::Act(ActView::of(offer, differential)),
         }
     }
 }
@@ -388,10 +388,11 @@ fn why(proposal: &Proposal) -> String {
 }
 
 impl ActView {
-    fn of(plan: &Plan, differential: &Differential) -> Self {
+    fn of(offer: &Offer, differential: &Differential) -> Self {
         // What the change is for; of several the likeliest.
         let meets = |suspect: &&Suspect| {
-            plan.change.cures.contains(&suspect.fault) || plan.change.eases.contains(&suspect.fault)
+            offer.change.cures.contains(&suspect.fault)
+                || offer.change.eases.contains(&suspect.fault)
         };
         let likeliest = differential
             .suspects
@@ -411,10 +412,14 @@ impl ActView {
             suspect: if sound { "Nothing is wrong" } else { fault },
             probability: percent(leading),
             sure: leading >= CLEAR,
-            change: plan.change.title,
-            change_id: plan.change.id,
-            gain: (plan.gain_mg_l > 0.05)
-                .then(|| format!("{:+.1} mg/L at the lowest point of the day", plan.gain_mg_l)),
+            change: offer.change.title,
+            change_id: offer.change.id,
+            gain: (offer.gain_mg_l > 0.05).then(|| {
+                format!(
+                    "{:+.1} mg/L at the lowest point of the day",
+                    offer.gain_mg_l
+                )
+            }),
         }
     }
 }

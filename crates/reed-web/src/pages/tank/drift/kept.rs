@@ -179,15 +179,15 @@ async fn adoptable(app: &App, case: CaseId, moves: &Moves) -> Result<Adopt, Page
     app.read(move |db| {
         let file = CaseFile::load(db, case, &clock)?;
         let seen = file.as_seen(clock.now().wall);
-        let (_, plans) = reed_core::remedy::plans(&Differential::of(&seen), &seen.observed);
+        let (_, offers) = reed_core::remedy::offers(&Differential::of(&seen), &seen.observed);
         let moved: Vec<Kind> = moves
             .0
             .iter()
             .filter_map(|one| Some(file.tank_now().thing(one.thing)?.what.bare()))
             .collect();
-        let changes = plans
+        let changes = offers
             .into_iter()
-            .map(|plan| plan.change)
+            .map(|offer| offer.change)
             .filter(|change| change.is_done_by_moving(&moved))
             .collect();
         Ok(Adopt {

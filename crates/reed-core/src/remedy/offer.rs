@@ -9,7 +9,7 @@ use crate::tank::{Analyte, Tank};
 
 /// A change with what it would do to the tank that is believed in.
 #[derive(Clone, Debug)]
-pub struct Plan {
+pub struct Offer {
     /// The change.
     pub change: &'static Change,
     /// The settled day after it; `None` where the twin cannot compute the change.
@@ -26,15 +26,15 @@ pub struct Plan {
     pub not_now: Option<&'static str>,
     /// False for a change that is meant for oxygen and does nothing for it here: it treats no
     /// cause, whatever its card says.
-    treats: bool,
-    /// What plans are sorted by.
-    score: f64,
+    pub(super) treats: bool,
+    /// What offers are sorted by.
+    pub(super) score: f64,
 }
 
 /// A change worth less than this share of the foremost one is not laid beside it. A judgement.
 const WORTH_COMPARING: f64 = 0.2;
 
-impl Plan {
+impl Offer {
     /// Whether it is worth laying beside the foremost one.
     pub fn is_worth_comparing_with(&self, foremost: &Self) -> bool {
         // Where even the foremost must not be relied on now, its score is below zero; it is shown
@@ -52,7 +52,7 @@ const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 /// What counts: the chance of the likeliest fault that the change meets, the chance that it lifts
 /// the lowest oxygen above the level to act on, less effort and money. To leave all as it is comes
 /// first only where that is likelier to be right than the first suspect, and nothing alarms.
-pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec<Plan>) {
+pub fn offers(differential: &Differential, observed: &Observed) -> (Forecast, Vec<Offer>) {
     let believed = &differential.believed;
     let now = believed.forecast(Tank::clone);
     let safe_now = now.chance_lowest_above(now.act_below());
@@ -60,7 +60,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
     // meets a cause.
     let oxygen_speaks = Distress::worst_of(&observed.answers).is_some()
         || observed.latest(Analyte::OXYGEN).is_some();
-    let mut plans: Vec<Plan> = change::all()
+    let mut offers: Vec<Offer> = change::all()
         .filter(|change| change.suits(believed.likeliest()).is_ok())
         .map(|change| {
             let after = change.in_the_model.map(|alter| believed.forecast(alter));
@@ -71,11 +71,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
                 after.chance_lowest_above(after.act_below())
             });
             let fits_cause = fits_cause(change, differential);
-            let not_now = change
-                .not_while
-                .iter()
-                .find(|block| (block.when)(observed))
-                .map(|block| block.why);
+            let not_now = change.blocked_by(observed);
             let at_stake = if oxygen_speaks { 1.0 } else { fits_cause };
             let mut score = meets_one(change, differential) + at_stake * (safe_after - safe_now)
                 - (change.minutes + change.euros) / EFFORT_WORTH_EVERYTHING;
@@ -94,7 +90,7 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             if !treats {
                 score -= meets_one(change, differential);
             }
-            Plan {
+            Offer {
                 change,
                 after,
                 gain_mg_l,
@@ -107,32 +103,32 @@ pub fn plans(differential: &Differential, observed: &Observed) -> (Forecast, Vec
             }
         })
         .collect();
-    plans.sort_by(|a, b| b.score.total_cmp(&a.score));
-    first_things_first(&mut plans, differential.first().fault);
-    (now, plans)
+    offers.sort_by(|a, b| b.score.total_cmp(&a.score));
+    first_things_first(&mut offers, differential.first().fault);
+    (now, offers)
 }
 
 /// What is for the first suspect stands among the first two, whatever cheaper or broader change is
 /// worth more on average.
-fn first_things_first(plans: &mut [Plan], first: &'static Fault) {
-    let is_for = |plan: &Plan, faults: &[&Fault]| {
-        faults.contains(&first) && plan.treats && plan.not_now.is_none()
+fn first_things_first(offers: &mut [Offer], first: &'static Fault) {
+    let is_for = |offer: &Offer, faults: &[&Fault]| {
+        faults.contains(&first) && offer.treats && offer.not_now.is_none()
     };
-    let cure = plans
+    let cure = offers
         .iter()
-        .position(|plan| is_for(plan, plan.change.cures));
+        .position(|offer| is_for(offer, offer.change.cures));
     let place = cure.or_else(|| {
-        plans
+        offers
             .iter()
-            .position(|plan| is_for(plan, plan.change.eases))
+            .position(|offer| is_for(offer, offer.change.eases))
     });
     if let Some(place) = place.filter(|place| *place > 1) {
-        plans[1..=place].rotate_right(1);
+        offers[1..=place].rotate_right(1);
     }
 }
 
 /// Whether one of these changes is due now, or a look first.
-pub fn advice(differential: &Differential, outlook: &CheckOutlook, plans: &[Plan]) -> Advice {
+pub fn advice(differential: &Differential, outlook: &CheckOutlook, offers: &[Offer]) -> Advice {
     let sound = differential.alarms.is_empty();
     let leave = Act {
         cures: &[],
@@ -140,10 +136,10 @@ pub fn advice(differential: &Differential, outlook: &CheckOutlook, plans: &[Plan
         when_healthy: sound,
         minutes: 0.0,
     };
-    let changes = plans
+    let changes = offers
         .iter()
-        .filter(|plan| plan.treats && plan.not_now.is_none())
-        .map(|Plan { change, .. }| Act {
+        .filter(|offer| offer.treats && offer.not_now.is_none())
+        .map(|Offer { change, .. }| Act {
             cures: change.cures,
             eases: change.eases,
             when_healthy: change.when_healthy && sound,
