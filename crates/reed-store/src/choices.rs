@@ -4,18 +4,20 @@ use std::collections::BTreeSet;
 
 use jiff::Timestamp;
 use jiff::civil::DateTime;
+use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::outlook::forecast::Forecast;
-use reed_core::remedy::change::{self, Change};
+use reed_core::remedy::change::{self, Change, Step};
 use reed_core::remedy::proof::{Judgement, Verdict};
 use reed_core::tank::Moves;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{CaseId, ChoiceId, ReadingId, StoreError};
+use crate::{CaseId, ChoiceId, PlanId, ReadingId, StoreError};
 
 const NEW: &str = "
-    INSERT INTO choices (case_id, change, moves, now, after, chosen_at) VALUES (:case, :change, :moves, :without, :after, :now)";
+    INSERT INTO choices (case_id, change, moves, now, after, chosen_at, also, against, plan_id)
+    VALUES (:case, :change, :moves, :without, :after, :now, :also, :against, :plan)";
 const OF_CASE: &str = "
-    SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall, moves FROM choices
+    SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall, moves, also, against, plan_id FROM choices
     WHERE case_id = :case AND dropped_at IS NULL ORDER BY id";
 const DROP: &str = "UPDATE choices SET dropped_at = :now WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
 const DONE: &str = "UPDATE choices SET done_at = :now, done_wall = :wall WHERE id = :choice AND case_id = :case AND dropped_at IS NULL AND done_at IS NULL";
@@ -28,14 +30,12 @@ const TICKED: &str = "
     SELECT step FROM step_ticks
     WHERE id IN (SELECT max(id) FROM step_ticks WHERE choice_id = :choice GROUP BY step) AND done = 1";
 const PROVE: &str = "
-    INSERT INTO proofs (choice_id, reading_id, seen_at, verdict, words, judged_at)
-    VALUES (:choice, :reading, :seen, :verdict, :words, :now)";
-const PROOFS: &str =
-    "SELECT reading_id, seen_at, verdict, words FROM proofs WHERE choice_id = :choice ORDER BY id";
+    INSERT INTO proofs (choice_id, part, reading_id, seen_at, verdict, words, judged_at)
+    VALUES (:choice, :part, :reading, :seen, :verdict, :words, :now)";
+const PROOFS: &str = "SELECT reading_id, seen_at, verdict, words, part FROM proofs WHERE choice_id = :choice ORDER BY id";
 
 /// Every row, for whoever looks through all of them.
-pub(crate) const EVERY: &str =
-    "SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall, moves FROM choices";
+pub(crate) const EVERY: &str = "SELECT id, case_id, change, now, after, chosen_at, done_at, done_wall, moves, also, against, plan_id FROM choices";
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
@@ -54,6 +54,9 @@ pub enum ProvedBy {
 /// A judged reading or look.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Proof {
+    /// What had to be shown: id of [`Wanted`](reed_core::remedy::change::Wanted); empty of the first
+    /// part.
+    pub part: String,
     /// What was judged.
     pub by: ProvedBy,
     /// What it says.
@@ -62,15 +65,19 @@ pub struct Proof {
     pub words: String,
 }
 
-/// A change that was chosen.
+/// A change that was chosen, or several that are made together.
 #[derive(Clone, Debug, PartialEq)]
 pub struct ChosenChange {
     /// Its number.
     pub id: ChoiceId,
     /// The case.
     pub case_id: CaseId,
-    /// The change.
-    pub change: &'static Change,
+    /// The changes, in the order in which they are made; one at least.
+    pub changes: Vec<&'static Change>,
+    /// The faults it was chosen against, likeliest first; none of a choice of an older program.
+    pub against: Vec<&'static Fault>,
+    /// The plan it is a stage of.
+    pub plan: Option<PlanId>,
     /// Where things go, of a change that was chosen as it was tried.
     pub moves: Option<Moves>,
     /// What was forecast without it.
@@ -92,13 +99,28 @@ impl ChosenChange {
     pub fn is_done(&self) -> bool {
         self.done_wall.is_some()
     }
+
+    /// What it is called.
+    pub fn title(&self) -> String {
+        let titles: Vec<&str> = self.changes.iter().map(|change| change.title).collect();
+        titles.join(" + ")
+    }
+
+    /// Every step of every change, in order.
+    pub fn steps(&self) -> impl Iterator<Item = &'static Step> {
+        self.changes.iter().flat_map(|change| change.steps)
+    }
 }
 
 /// What is chosen.
 #[derive(Clone, Copy, Debug)]
 pub struct Chosen<'a> {
-    /// The change.
-    pub change: &'a Change,
+    /// The changes that are made together, in order; one at least.
+    pub changes: &'a [&'static Change],
+    /// The faults they are chosen against, likeliest first.
+    pub against: &'a [&'static Fault],
+    /// The plan they are a stage of.
+    pub plan: Option<PlanId>,
     /// Where things go, if it was tried.
     pub moves: Option<&'a Moves>,
     /// What is forecast without it.
@@ -121,12 +143,20 @@ pub fn choose(
     let json = |forecast: &Forecast| {
         serde_json::to_string(forecast).map_err(|why| StoreError::unreadable("a forecast", why))
     };
+    let Some((change, also)) = chosen.changes.split_first() else {
+        return Err(StoreError::unreadable("a choice", "it holds no change"));
+    };
     let (without, after) = (json(chosen.without)?, chosen.after.map(json).transpose()?);
     db.prepare_cached(NEW)?.execute(named_params! {
-        ":case": case, ":change": chosen.change.id, ":moves": chosen.moves.map(ToString::to_string),
+        ":case": case, ":change": change.id, ":also": words(also.iter().map(|change| change.id)),
+        ":against": words(chosen.against.iter().map(|fault| fault.id)), ":plan": chosen.plan, ":moves": chosen.moves.map(ToString::to_string),
         ":without": without, ":after": after, ":now": now,
     })?;
     Ok(ChoiceId(db.last_insert_rowid()))
+}
+
+fn words<'a>(ids: impl Iterator<Item = &'a str>) -> String {
+    ids.collect::<Vec<_>>().join(" ")
 }
 
 /// The choices of a case that were not dropped, oldest first; without those that this program cannot
@@ -152,13 +182,25 @@ pub(crate) fn from_row(row: &Row<'_>) -> Result<ChosenChange, StoreError> {
     let forecast = |text: &str| {
         serde_json::from_str::<Forecast>(text).map_err(|why| StoreError::unreadable(what(), why))
     };
-    let change_id: String = row.get(2)?;
-    let change = change::by_id(&change_id)
-        .ok_or_else(|| StoreError::unreadable(what(), format!("“{change_id}” is not known")))?;
+    let known = |id: &str| {
+        change::by_id(id)
+            .ok_or_else(|| StoreError::unreadable(what(), format!("“{id}” is not known")))
+    };
+    let (first, also, against): (String, String, String) = (row.get(2)?, row.get(9)?, row.get(10)?);
+    let changes = std::iter::once(first.as_str())
+        .chain(also.split_whitespace())
+        .map(known)
+        .collect::<Result<Vec<_>, _>>()?;
     Ok(ChosenChange {
         id,
         case_id: row.get(1)?,
-        change,
+        changes,
+        // A fault that this program no longer knows convicts nobody.
+        against: against
+            .split_whitespace()
+            .filter_map(|id| fault::all().find(|fault| fault.id == id))
+            .collect(),
+        plan: row.get(11)?,
         moves: row
             .get::<_, Option<String>>(8)?
             .map(|moves| {
@@ -213,6 +255,7 @@ fn proofs(db: &Connection, choice: ChoiceId) -> Result<Vec<Proof>, StoreError> {
             by,
             verdict,
             words: row.get(3)?,
+            part: row.get(4)?,
         })
     })?;
     StoreError::readable(rows)
@@ -294,13 +337,13 @@ pub fn tick(
     Ok(())
 }
 
-/// Keeps what was judged.
+/// Keeps what was judged of one part of a proof.
 ///
 /// # Errors
 /// When there is no such choice or reading, or the database fails.
 pub fn prove(
     db: &Connection,
-    choice: ChoiceId,
+    (choice, part): (ChoiceId, &str),
     by: ProvedBy,
     judgement: &Judgement,
     now: Timestamp,
@@ -310,6 +353,6 @@ pub fn prove(
         ProvedBy::Look(seen) => (None, Some(seen)),
     };
     db.prepare_cached(PROVE)?
-        .execute(named_params! { ":choice": choice, ":reading": reading, ":seen": seen, ":verdict": judgement.verdict.id(), ":words": judgement.words, ":now": now })?;
+        .execute(named_params! { ":choice": choice, ":part": part, ":reading": reading, ":seen": seen, ":verdict": judgement.verdict.id(), ":words": judgement.words, ":now": now })?;
     Ok(())
 }

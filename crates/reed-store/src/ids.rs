@@ -53,4 +53,8 @@ ids! {
     PhotoId;
     /// What was brought in from a file at once.
     BatchId;
+    /// A plan that was chosen in a case.
+    PlanId;
+    /// What is watched after a case.
+    DutyId;
 }

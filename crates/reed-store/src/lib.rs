@@ -18,6 +18,7 @@ pub mod copies;
 pub mod declined;
 pub mod documents;
 pub mod drift_trials;
+pub mod duties;
 pub mod entries;
 mod error;
 pub mod flows;
@@ -26,6 +27,8 @@ mod ids;
 mod kept;
 mod migrate;
 pub mod photos;
+pub mod plans;
+pub mod prices;
 pub mod readings;
 pub mod sent;
 pub mod service;
@@ -40,7 +43,8 @@ use std::time::{Duration, Instant};
 
 pub use error::{Cause, Page, StoreError, in_full};
 pub use ids::{
-    BatchId, CaseId, ChoiceId, DriftTrialId, EntryId, PhotoId, ReadingId, RevisionId, TankId, TryId,
+    BatchId, CaseId, ChoiceId, DriftTrialId, DutyId, EntryId, PhotoId, PlanId, ReadingId,
+    RevisionId, TankId, TryId,
 };
 pub use kept::{Kept, kept, unreadable};
 use photos::Folder;

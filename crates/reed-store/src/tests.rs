@@ -16,10 +16,14 @@ use tempfile::TempDir;
 use crate::answers::Given;
 use crate::choices::Chosen;
 use crate::entries::Wanted;
+use crate::plans::KeptStage;
 use crate::{
     CaseId, Store, StoreError, TankId, answers, batches, cases, choices, declined, drift_trials,
-    entries, flows, hours, migrate, photos, readings, settings, tanks, tries,
+    duties, entries, flows, hours, migrate, photos, plans, prices, readings, settings, tanks,
+    tries,
 };
+use reed_core::remedy::plan::Price;
+use reed_core::remedy::{Deed, Duty};
 
 const WALL: DateTime = date(2026, 3, 10).at(8, 0, 0, 0);
 
@@ -64,6 +68,9 @@ fn every_statement_prepares_against_the_migrated_schema() {
         declined::STATEMENTS,
         readings::STATEMENTS,
         choices::STATEMENTS,
+        duties::STATEMENTS,
+        plans::STATEMENTS,
+        prices::STATEMENTS,
         settings::STATEMENTS,
         flows::STATEMENTS,
         tries::STATEMENTS,
@@ -185,10 +192,100 @@ fn a_struck_reading_stays_and_no_longer_counts_as_the_latest() {
 }
 
 #[test]
+fn a_plan_takes_the_place_of_the_one_before_and_own_prices_that_of_the_cards() {
+    let (_folder, store) = store();
+    let (_, case) = with_case(&store);
+    let stage = |id: &str, from_day| KeptStage {
+        from_day,
+        changes: vec![change::by_id(id).expect("listed")],
+    };
+    let (outlet, pad) = ("raise-or-aim-outlet", "replace-floss");
+    let price = |euros| {
+        Some(Price {
+            euros,
+            minutes: 3.0,
+        })
+    };
+    store
+        .write(|db| {
+            plans::choose(db, case, &[stage(pad, 0.0)], now())?;
+            plans::choose(db, case, &[stage(outlet, 0.0), stage(pad, 1.5)], now())?;
+            prices::set(db, outlet, price(7.5))?;
+            prices::set(db, outlet, price(8.5))?;
+            prices::set(db, pad, price(1.0))?;
+            prices::set(db, pad, None)
+        })
+        .expect("written");
+    let read =
+        || store.read(|db| Ok::<_, StoreError>((plans::of_case(db, case)?, prices::all(db)?)));
+    let (plan, prices) = read().expect("read");
+    assert_eq!(
+        plan.expect("followed").stages,
+        [stage(outlet, 0.0), stage(pad, 1.5)]
+    );
+    let euros = |id: &str| prices.of(change::by_id(id).expect("listed")).euros;
+    assert_eq!((euros(outlet), euros(pad)), (8.5, 4.0));
+    store
+        .write(|db| plans::drop_open(db, case, now()))
+        .expect("written");
+    assert_eq!(read().expect("read").0, None);
+}
+
+/// A reading does what asks for one; the rest is ticked.
+#[test]
+fn duties_are_done_by_readings_and_ticks_and_end_with_their_time() {
+    let (_folder, store) = store();
+    let (tank, case) = with_case(&store);
+    let duty = |deed, every_hours| Duty {
+        words: "Look",
+        deed,
+        every_hours,
+        for_days: 7,
+        why: "So that it stays so.",
+    };
+    let at = |days: i64| WALL + jiff::SignedDuration::from_hours(24 * days);
+    let duties = store
+        .write(|db| {
+            let those = [duty(Deed::Read(Analyte::AMMONIA), 24), duty(Deed::Do, 48)];
+            duties::leave(db, (tank, case), &those, (WALL, now()))?;
+            let early = Reading::usual(Analyte::AMMONIA, 0.1, at(-1));
+            let good = Reading::usual(Analyte::AMMONIA, 0.1, at(2));
+            readings::add(db, tank, &early, now())?;
+            readings::add(db, tank, &good, now())?;
+            let kept = duties::of_tank(db, tank, at(1))?;
+            duties::tick(db, tank, kept[1].id, at(1))?;
+            duties::tick(db, tank, kept[1].id, at(1))?;
+            let other = duties::tick(db, TankId(99), kept[1].id, at(1));
+            assert!(matches!(other, Err(StoreError::NotFound { .. })));
+            duties::of_case(db, (tank, case))
+        })
+        .expect("written");
+    assert_eq!(duties[0].done, [at(2)], "not what was read before");
+    assert_eq!(duties[1].done, [at(1)]);
+    assert_eq!((duties[0].times(), duties[1].times()), (7, 3));
+    assert_eq!(
+        (duties[0].due(), duties[1].due()),
+        (Some(at(3)), Some(at(3)))
+    );
+    let of_tank = |now| {
+        store
+            .read(|db| duties::of_tank(db, tank, now))
+            .expect("read")
+    };
+    assert_eq!((of_tank(at(6)).len(), of_tank(at(8)).len()), (2, 0));
+    store
+        .write(|db| duties::drop_of_case(db, case, now()))
+        .expect("written");
+    assert!(of_tank(at(1)).is_empty());
+}
+
+#[test]
 fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
     let (_folder, store) = store();
     let (tank_id, case) = with_case(&store);
     let change = change::by_id("raise-or-aim-outlet").expect("listed");
+    let also = change::by_id("feed-less").expect("listed");
+    let against = change.cures[0];
     let ensemble = Ensemble::of_tank(&tank());
     let (without, after) = (
         ensemble.forecast(Tank::clone),
@@ -209,11 +306,18 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
     );
     let choice = store
         .write(|db| {
+            let stages = [KeptStage {
+                from_day: 0.0,
+                changes: vec![change, also],
+            }];
+            let plan = plans::choose(db, case, &stages, now())?;
             let choice = choices::choose(
                 db,
                 case,
                 Chosen {
-                    change,
+                    changes: &[change, also],
+                    against: &[against],
+                    plan: Some(plan),
                     moves: None,
                     without: &without,
                     after: Some(&after),
@@ -227,12 +331,18 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
             let reading = readings::add(db, tank_id, &reading, now())?;
             choices::prove(
                 db,
-                choice,
+                (choice, "do"),
                 choices::ProvedBy::Reading(reading),
                 &judgement,
                 now(),
             )?;
-            choices::prove(db, choice, choices::ProvedBy::Look(WALL), &judgement, now())?;
+            choices::prove(
+                db,
+                (choice, "surface-flat"),
+                choices::ProvedBy::Look(WALL),
+                &judgement,
+                now(),
+            )?;
             Ok::<_, StoreError>(choice)
         })
         .expect("written");
@@ -244,6 +354,11 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
         (kept.id, kept.now, kept.after),
         (choice, without, Some(after))
     );
+    assert_eq!(
+        (kept.changes, kept.against),
+        (vec![change, also], vec![against])
+    );
+    assert!(kept.plan.is_some() && kept.proofs[0].part == "do");
     assert_eq!(
         (
             kept.ticked.into_iter().collect::<Vec<_>>(),

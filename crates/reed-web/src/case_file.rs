@@ -8,22 +8,25 @@ use reed_core::diagnosis::{Answer, Answered, Case, Declined, Observed, opening_s
 use reed_core::filter::history;
 use reed_core::flow::Facts;
 use reed_core::log::Entry;
-use reed_core::remedy::Change;
 use reed_core::remedy::change::Wanted;
-use reed_core::remedy::proof::{self, Verdict};
+use reed_core::remedy::plan::Prices;
+use reed_core::remedy::proof::{self, Judged, Overall, Part, Verdict, overall};
 use reed_core::tank::{Analyte, Tank, hour_of_day};
 use reed_core::units::Units;
 use reed_store::cases::KeptCase;
 use reed_store::choices::{ChosenChange, Proof, ProvedBy};
+use reed_store::duties::KeptDuty;
 use reed_store::entries::KeptEntry;
+use reed_store::plans::{KeptPlan, KeptStage};
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{
-    CaseId, Connection, StoreError, answers, cases, choices, declined, entries, readings, settings,
-    tanks,
+    CaseId, Connection, RevisionId, StoreError, answers, cases, choices, declined, duties, entries,
+    plans, prices, readings, settings, tanks,
 };
 
 use crate::clock::Clock;
+use crate::controls;
 use crate::flows;
 
 /// Readings of one thing that a case holds at most.
@@ -61,6 +64,16 @@ pub(crate) struct CaseFile {
     /// struck ones too.
     pub(crate) readings: Vec<Stored>,
     pub(crate) choices: Vec<ChosenChange>,
+    /// What each of them has to show, and what came of it so far.
+    proving: Vec<Proving>,
+    /// The plan that is followed.
+    pub(crate) plan: Option<KeptPlan>,
+    /// What its next proof reading can be compared with: value and name for a form.
+    pub(crate) controls: Vec<(String, String)>,
+    /// What changes cost here.
+    pub(crate) prices: Prices,
+    /// What the case left to be watched.
+    pub(crate) duties: Vec<KeptDuty>,
     pub(crate) answer_history: Vec<answers::Entry>,
     /// What counts of the tank's log.
     log: Vec<KeptEntry>,
@@ -72,6 +85,17 @@ pub(crate) struct CaseFile {
     pub(crate) units: Units,
     /// They were chosen by the keeper.
     pub(crate) units_are_chosen: bool,
+}
+
+/// What a choice has to show, and what came of it so far.
+#[derive(Clone, Debug)]
+pub(crate) struct Proving {
+    /// Everything that has to be shown.
+    pub(crate) parts: Vec<Part>,
+    /// What all proofs make together.
+    pub(crate) overall: Overall,
+    /// It fell short of its proof, or the sign that opened the case stands: the case looks again.
+    fell_short: bool,
 }
 
 /// Something that was entered.
@@ -144,6 +168,11 @@ impl CaseFile {
             declined: declined::of_case(db, id)?,
             readings: of_each_state(db, &case, &choices, opened_wall, clock)?,
             choices,
+            proving: Vec::new(),
+            plan: plans::of_case(db, id)?,
+            controls: Vec::new(),
+            prices: prices::all(db)?,
+            duties: duties::of_case(db, (case.tank_id, id))?,
             answer_history: answers::history(db, id)?,
             log: entries::counting(db, case.tank_id, opened_wall - REMEMBERED)?,
             filter_log: entries::of_kinds(db, case.tank_id, &history::KINDS)?,
@@ -153,6 +182,8 @@ impl CaseFile {
             case,
             flow: None,
         };
+        file.settle();
+        file.controls = file.controls_of(db)?;
         file.flow = flows::kept(db, file.case.tank_id, file.tank())?;
         Ok(file)
     }
@@ -160,9 +191,87 @@ impl CaseFile {
     /// The change that is being made or was made last, unless it fell short of its proof and the
     /// case looks again.
     pub(crate) fn choice(&self) -> Option<&ChosenChange> {
-        self.choices
-            .last()
-            .filter(|choice| !self.has_fallen_short(choice))
+        self.choices.last().filter(|_| {
+            !self
+                .proving
+                .last()
+                .is_some_and(|proving| proving.fell_short)
+        })
+    }
+
+    /// Works out of each choice what it has to show and what came of it. A choice counts from what
+    /// the ones before it left, so they are gone through in order.
+    fn settle(&mut self) {
+        self.proving.clear();
+        for index in 0..self.choices.len() {
+            let choice = &self.choices[index];
+            let parts = proof::parts(&choice.changes, &choice.against, &self.before_of(index));
+            let overall = self.overall_of(choice, &parts);
+            let stands = self
+                .still_stands(choice)
+                .is_some_and(|(_, seen_again)| seen_again);
+            let is_bad = matches!(overall.verdict, Verdict::Partly | Verdict::NotProved);
+            let any_final = choice
+                .proofs
+                .iter()
+                .any(|proof| self.is_final_of(choice, &parts, proof));
+            let fell_short = overall.is_final && is_bad || stands && any_final;
+            self.proving.push(Proving {
+                parts,
+                overall,
+                fell_short,
+            });
+        }
+    }
+
+    /// What the reading that proves the present change can be compared with.
+    fn controls_of(&self, db: &Connection) -> Result<Vec<(String, String)>, StoreError> {
+        let Some((choice, done)) = self
+            .choice()
+            .and_then(|choice| Some((choice, choice.done_wall?)))
+        else {
+            return Ok(Vec::new());
+        };
+        let read = self.proving(choice).parts.iter();
+        match read.filter_map(|part| part.wanted.analyte()).next() {
+            Some(analyte) => controls::controls(db, self.case.tank_id, analyte, done),
+            None => Ok(Vec::new()),
+        }
+    }
+
+    /// What a choice of this case has to show, and what came of it.
+    pub(crate) fn proving(&self, choice: &ChosenChange) -> &Proving {
+        let place = self.choices.iter().position(|known| known.id == choice.id);
+        &self.proving[place.expect("a choice of this case")]
+    }
+
+    fn overall_of(&self, choice: &ChosenChange, parts: &[Part]) -> Overall {
+        let judged: Vec<Option<Judged>> = parts
+            .iter()
+            .enumerate()
+            .map(|(place, _)| {
+                let last = choice
+                    .proofs
+                    .iter()
+                    .rev()
+                    .find(|proof| place_of(parts, proof) == place)?;
+                Some(Judged {
+                    verdict: last.verdict,
+                    is_final: self.is_final_of(choice, parts, last),
+                })
+            })
+            .collect();
+        overall(&judged)
+    }
+
+    /// The latest proof of one part of a choice.
+    pub(crate) fn proof_of<'a>(&self, choice: &'a ChosenChange, part: usize) -> Option<&'a Proof> {
+        let parts = &self.proving(choice).parts;
+        choice
+            .proofs
+            .iter()
+            .rev()
+            .find(|proof| place_of(parts, proof) == part)
     }
 
     /// How far it has come.
@@ -177,18 +286,28 @@ impl CaseFile {
 
     /// The tank that the suspects are about: as it stood before the change that is under way.
     pub(crate) fn tank(&self) -> &Tank {
-        let before: Timestamp = self
-            .choice()
-            .map_or(Timestamp::MAX, |choice| choice.chosen_at);
+        self.tank_at(
+            self.choice()
+                .map_or(Timestamp::MAX, |choice| choice.chosen_at),
+        )
+    }
+
+    /// The tank as it stood at a moment.
+    fn tank_at(&self, at: Timestamp) -> &Tank {
         // The list is newest first and a tank has a revision from the moment it exists.
         let standing = self
             .revisions
             .iter()
-            .find(|revision| revision.made_at <= before);
+            .find(|revision| revision.made_at <= at);
         &standing
             .or(self.revisions.last())
             .expect("every tank has a revision")
             .tank
+    }
+
+    /// The number of the revision that stands now.
+    pub(crate) fn revision(&self) -> RevisionId {
+        self.revisions[0].id
     }
 
     /// The tank as it stands now.
@@ -227,17 +346,17 @@ impl CaseFile {
     /// What was seen and read, as far as it counts.
     pub(crate) fn observed(&self, now: DateTime) -> Observed {
         let since = self.looks_again_since();
-        // What happened stays true after a change; what was seen before it may not.
-        let answer_counts = |answered: &&Answered| {
-            matches!(answered.finding.kind, Kind::Event { .. })
-                || since.is_none_or(|since| answered.at >= since)
-        };
         Observed {
             now: self
                 .choice()
                 .and_then(|choice| choice.done_wall)
                 .unwrap_or(now),
-            answers: self.answers.iter().filter(answer_counts).cloned().collect(),
+            answers: self
+                .answers
+                .iter()
+                .filter(|answered| answer_counts(answered, since))
+                .cloned()
+                .collect(),
             declined: self.declined.clone(),
             recorded: self.recorded(now),
             readings: self
@@ -325,7 +444,7 @@ impl CaseFile {
             .filter(|revision| revision.made_at <= until)
             .cloned()
             .collect();
-        Self {
+        let mut file = Self {
             case: KeptCase {
                 closed: None,
                 ..self.case.clone()
@@ -358,8 +477,15 @@ impl CaseFile {
                 .cloned()
                 .collect(),
             flow: self.flow.clone(),
+            proving: Vec::new(),
+            plan: None,
+            controls: Vec::new(),
+            prices: self.prices.clone(),
+            duties: Vec::new(),
             ..*self
-        }
+        };
+        file.settle();
+        file
     }
 
     /// The case as the diagnosis takes it: the tank that it is about and what counts.
@@ -370,20 +496,50 @@ impl CaseFile {
         }
     }
 
-    /// The case before a change was chosen.
-    pub(crate) fn before(&self, choice: &ChosenChange, now: DateTime) -> Case {
-        let mut case = self.as_seen(now);
-        case.observed.answers = replayed(
+    /// The case as it stood when a change was chosen, with what was read until it was made.
+    pub(crate) fn before(&self, choice: &ChosenChange) -> Case {
+        let place = self.choices.iter().position(|known| known.id == choice.id);
+        self.before_of(place.expect("a choice of this case"))
+    }
+
+    fn before_of(&self, index: usize) -> Case {
+        let choice = &self.choices[index];
+        let since = self.fell_short_before(index);
+        let answers = replayed(
             self.answer_history
                 .iter()
                 .filter(|entry| entry.entered_at <= choice.chosen_at),
         );
-        case
+        let is_before = |stored: &&Stored| {
+            let at = stored.reading.taken_at;
+            !stored.is_struck()
+                && since.is_none_or(|since| at >= since)
+                && (stored.entered_at <= choice.chosen_at
+                    || choice.done_wall.is_none_or(|done| at < done))
+        };
+        let tank = self.tank_at(choice.chosen_at).clone();
+        let observed = Observed {
+            answers: answers
+                .into_iter()
+                .filter(|answered| answer_counts(answered, since))
+                .collect(),
+            readings: self
+                .readings
+                .iter()
+                .filter(is_before)
+                .map(|stored| stored.reading.clone())
+                .collect(),
+            units: self.units,
+            ..Observed::nothing(&tank, choice.done_wall.unwrap_or(self.opened_wall))
+        };
+        Case { tank, observed }
     }
 
-    /// What the proof of a change has to show.
-    pub(crate) fn wanted(&self, choice: &ChosenChange, now: DateTime) -> Wanted {
-        proof::wanted(choice.change, &self.before(choice, now))
+    /// When the last change before this one that fell short of its proof was made.
+    fn fell_short_before(&self, index: usize) -> Option<DateTime> {
+        let earlier = self.choices[..index].iter().zip(&self.proving).rev();
+        let mut short = earlier.filter(|(_, proving)| proving.fell_short);
+        short.next().and_then(|(choice, _)| choice.done_wall)
     }
 
     /// The sign that opened the case, while nobody has looked since the change and found it gone;
@@ -408,35 +564,22 @@ impl CaseFile {
     /// When a change that fell short of its proof was made: what was seen and read before it no
     /// longer counts.
     fn looks_again_since(&self) -> Option<DateTime> {
-        self.choices
-            .iter()
-            .rev()
-            .find(|choice| self.has_fallen_short(choice))
-            .and_then(|choice| choice.done_wall)
+        self.fell_short_before(self.choices.len())
     }
 
-    /// A change whose latest proof, taken when it was due, did not prove it, or beside which the
-    /// sign that opened the case stands.
-    fn has_fallen_short(&self, choice: &ChosenChange) -> bool {
-        choice.proofs.last().is_some_and(|proof| {
-            let stands = self
-                .still_stands(choice)
-                .is_some_and(|(_, seen_again)| seen_again);
-            (proof.verdict != Verdict::Proved || stands) && self.is_final(choice, proof)
-        })
-    }
-
-    /// It worked, by a proof of its day.
+    /// It worked, by proofs of their day.
     pub(crate) fn is_proved(&self, choice: &ChosenChange) -> bool {
-        choice
-            .proofs
-            .last()
-            .is_some_and(|proof| proof.verdict == Verdict::Proved && self.is_final(choice, proof))
+        let overall = self.proving(choice).overall;
+        overall.is_final && overall.verdict == Verdict::Proved
     }
 
     /// A proof was taken when it was due; an earlier one is provisional, whichever way it went.
     pub(crate) fn is_final(&self, choice: &ChosenChange, proof: &Proof) -> bool {
-        let Some(done) = choice.done_wall else {
+        self.is_final_of(choice, &self.proving(choice).parts, proof)
+    }
+
+    fn is_final_of(&self, choice: &ChosenChange, parts: &[Part], proof: &Proof) -> bool {
+        let (Some(done), Some(part)) = (choice.done_wall, parts.get(place_of(parts, proof))) else {
             return false;
         };
         let taken_at = match proof.by {
@@ -447,17 +590,20 @@ impl CaseFile {
                 .map(|stored| stored.reading.taken_at),
             ProvedBy::Look(seen) => Some(seen),
         };
-        taken_at.is_some_and(|at| at >= self.proof_due(choice.change, done))
+        taken_at.is_some_and(|at| at >= self.part_due(part, done))
     }
 
-    /// When the proof of a change that was done at this moment is due. Oxygen is lowest just before
-    /// the lights come on: where the card waits for the morning, so does the date.
-    pub(crate) fn proof_due(&self, change: &Change, done: DateTime) -> DateTime {
+    /// When one part of the proof of a change that was done at this moment is due. Oxygen is lowest
+    /// just before the lights come on: where the card waits for the morning, so does the date.
+    pub(crate) fn part_due(&self, part: &Part, done: DateTime) -> DateTime {
         let hours =
             |hours: f64| SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default();
-        let earliest = done + hours(change.proof.after_hours);
-        if change.proof.wanted.analyte() != Some(Analyte::OXYGEN) || change.proof.after_hours < 1.0
-        {
+        let earliest = done + hours(part.after_hours);
+        let is_oxygen = match part.wanted {
+            Wanted::Gone(sign) => matches!(sign.kind, Kind::Rung(_)),
+            wanted => wanted.analyte() == Some(Analyte::OXYGEN),
+        };
+        if !is_oxygen || part.after_hours < 1.0 {
             return earliest;
         }
         let wait = (self.tank_now().plants.lights_on.as_hours()
@@ -466,6 +612,31 @@ impl CaseFile {
         .rem_euclid(24.0);
         earliest + hours(wait)
     }
+
+    /// The stages of the plan that is followed which are still to come.
+    pub(crate) fn stages_to_come(&self) -> Vec<&KeptStage> {
+        let Some(plan) = &self.plan else {
+            return Vec::new();
+        };
+        let is_made = |stage: &KeptStage| {
+            self.choices
+                .iter()
+                .any(|choice| choice.plan == Some(plan.id) && choice.changes == stage.changes)
+        };
+        plan.stages.iter().filter(|stage| !is_made(stage)).collect()
+    }
+}
+
+/// Which of these parts a proof is of; one of an older program is of the first.
+fn place_of(parts: &[Part], proof: &Proof) -> usize {
+    let place = parts.iter().position(|part| part.wanted.id() == proof.part);
+    place.unwrap_or_default()
+}
+
+/// What happened stays true after a change that fell short; what was seen before it may not.
+fn answer_counts(answered: &Answered, since: Option<DateTime>) -> bool {
+    matches!(answered.finding.kind, Kind::Event { .. })
+        || since.is_none_or(|since| answered.at >= since)
 }
 
 /// A reading so long before the lights come on is one of the lowest point.

@@ -128,6 +128,9 @@ pub(crate) struct ReadingInput {
     /// What the card of the kit says, where that was asked: the id of a form of nitrogen.
     #[serde(default)]
     pub(crate) card: String,
+    /// What it is compared with, of a proof: `tap`, or the number of another tank; empty without.
+    #[serde(default)]
+    pub(crate) control: String,
     #[serde(flatten)]
     pub(crate) carried: Carried,
 }

@@ -7,6 +7,7 @@
 mod assets;
 mod case_file;
 mod clock;
+mod controls;
 mod error;
 mod everything;
 mod example;

@@ -6,13 +6,17 @@
 
 pub mod change;
 pub mod choosing;
+pub mod duty;
 pub mod effect;
 pub mod first_aid;
 mod offer;
 pub mod plan;
 pub mod proof;
 pub mod service;
+pub mod shopping;
 
 pub use change::Change;
+pub use duty::{Deed, Duty, duties};
 pub use effect::Effects;
 pub use offer::{Offer, advice, offers};
+pub use shopping::{Item, Shopping};

@@ -308,34 +308,36 @@ fn plans_begin_where_practitioners_would() {
 /// media to make room for it does so first.
 #[test]
 fn feeding_up_waits_for_bacteria_that_carry_it() {
-    let mut thin = case("community-internal", "thin-fish");
     let (add, feed) = (listed("add-bio-media"), listed("feed-up"));
     let prices = Prices::default();
-    let with_feed = |grams: f64, case: &mut Case| {
-        case.tank.feed = reed_core::units::Mass::grams(grams);
-    };
-    // So much that they carry it now, and a third more just no longer.
-    let ratio = reed_core::twin::numbers::capacity_ratio(&thin.tank).expect("fed");
-    let grams = thin.tank.feed.as_grams() * ratio / (1.3 * 0.98);
-    with_feed(grams, &mut thin);
+    // A tank whose bacteria would carry a third more just with a litre of media more.
+    let just = start::ALL.iter().find_map(|start| {
+        (10..400).find_map(|tenths| {
+            let mut thin = case(start.id, "thin-fish");
+            let grams = thin.tank.feed.as_grams() * f64::from(tenths) / 10.0;
+            thin.tank.feed = reed_core::units::Mass::grams(grams);
+            let too_much = feed.suits(&thin.tank).is_err();
+            (too_much && feed.suits(&add.makes_of(&thin.tank)).is_ok()).then_some(thin)
+        })
+    });
+    let thin = just.expect("some set-up, fed so much");
     let differential = Differential::of(&thin);
     let reckoner = Reckoner::new(&thin, &differential, &prices);
-    dbg!(
-        ratio,
-        reed_core::twin::numbers::capacity_ratio(&thin.tank),
-        reed_core::twin::numbers::capacity_ratio(&add.makes_of(&thin.tank)),
-        reed_core::twin::numbers::capacity_ratio(&feed.makes_of(&add.makes_of(&thin.tank))),
-        add.suits(&thin.tank),
-        feed.suits(&add.makes_of(&thin.tank))
-    );
     assert!(reckoner.reckon(&[feed]).is_none(), "more than they carry");
+    let (_, offers) = offers(&differential, &thin.observed);
+    assert!(
+        candidates(&reckoner, &offers)
+            .iter()
+            .any(|change| change.id == "feed-up"),
+        "it is thought of although it does not fit yet"
+    );
     let both = reckoner
         .reckon(&[feed, add])
         .expect("with a litre more they do");
     assert_eq!(ids(&both.changes), ["add-bio-media", "feed-up"]);
     let stages = stages(&reckoner, &both.changes, None);
     assert!(
-        stages.len() == 2 && stages[1].from_day >= 7.0 && stages[1].why.contains("zero"),
+        stages.len() == 2 && stages[1].from_day >= 28.0 && stages[1].why.contains("zero"),
         "{stages:?}"
     );
 }

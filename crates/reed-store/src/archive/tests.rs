@@ -79,6 +79,10 @@ fn fill(store: &Store, rng: &mut Rng) {
                     ("INSERT INTO tries (tank_id, name, moves, made_at, dropped_at) VALUES (?1, ?2, ?3, 'a', ?4)", params![id, text(rng), text(rng), maybe(rng)]),
                     ("INSERT INTO drift_tests (tank_id, pinch, from_x_cm, from_y_cm, to_x_cm, to_y_cm, to_z_cm, seconds, factor, made_at) VALUES (?1, ?2, 1, 2.5, -3, 1e-9, 5, 6, ?3, 'a')", params![id, text(rng), rng.f64()]),
                     ("INSERT INTO service_ticks VALUES (?1, ?2, ?3, 'a')", params![id, rng.i64(..), text(rng)]),
+                    ("INSERT INTO plans (case_id, stages, made_at, dropped_at) VALUES (?1, ?2, 'a', ?3)", params![case, text(rng), maybe(rng)]),
+                    ("INSERT OR REPLACE INTO prices VALUES (?1, ?2, ?3)", params![text(rng), rng.f64(), rng.f64()]),
+                    ("INSERT INTO duties (tank_id, case_id, words, analyte, every_hours, from_at, until_at, why, dropped_at) VALUES (?1, ?2, ?3, ?4, ?5, 'a', 'b', ?6, ?7)", params![id, case, text(rng), maybe(rng), rng.i64(..), text(rng), maybe(rng)]),
+                    ("INSERT INTO duty_ticks VALUES (last_insert_rowid(), ?1)", params![text(rng)]),
                     ("INSERT INTO sent VALUES (?1 || ?2, 'a')", params![id, text(rng)]),
                     ("INSERT INTO brought_in (tank_id, digest) VALUES (?1, ?2)", params![id, text(rng)]),
                 ] {

@@ -7,6 +7,7 @@ mod ids;
 pub(crate) mod import;
 pub(crate) mod login;
 mod near;
+mod prices;
 mod rounds;
 mod settings;
 pub(crate) mod tank;
@@ -44,5 +45,6 @@ pub(crate) fn routes() -> Router<App> {
         .merge(tank::routes())
         .merge(case::routes())
         .merge(handbook::routes())
+        .merge(prices::routes())
         .merge(settings::routes())
 }

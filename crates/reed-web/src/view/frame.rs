@@ -8,7 +8,7 @@ use crate::visit;
 /// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds
 /// for that page alone.
 const PARTS: &[&str] = &[
-    "drawing", "frame", "controls", "lists", "reading", "entry", "chart", "course", "flow",
+    "drawing", "frame", "controls", "lists", "reading", "entry", "plans", "chart", "course", "flow",
 ];
 
 /// What every page needs around it.

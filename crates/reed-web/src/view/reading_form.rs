@@ -54,6 +54,8 @@ pub(crate) struct ReadingForm {
     /// The forms of nitrogen to choose from, where nobody has said yet what the card of the kit
     /// reports.
     pub(crate) cards: &'static [NitrogenForm],
+    /// What a proof can be compared with: value and name.
+    pub(crate) controls: Vec<(String, String)>,
 }
 
 impl ReadingForm {
@@ -102,7 +104,14 @@ impl ReadingForm {
             } else {
                 NitrogenForm::ALL
             },
+            controls: Vec::new(),
         }
+    }
+
+    /// The same, to be compared with one of these.
+    pub(crate) fn beside(mut self, controls: &[(String, String)]) -> Self {
+        self.controls = controls.to_vec();
+        self
     }
 
     /// The same as the next thing to do, with another word on its button.

@@ -1,5 +1,6 @@
 //! Changes for the colony: where it lives, what it gets, what hurts it.
 
+use super::buys::{Measure, buy, half_litre, medium_l, one};
 use super::makes;
 use super::unseen::{ANIMALS, BED, BY_THE_PACKET, CLAIM, DAYS_AHEAD, INTERVAL};
 use super::{
@@ -95,6 +96,11 @@ static RUN_CYCLE: Change = Change {
     minutes: 90.0,
     euros: 8.0,
     acts: Acts::Unseen(DAYS_AHEAD),
+    buys: &[buy(
+        "Ammonia source without additives",
+        one,
+        Measure::Pieces,
+    )],
     steps: &[
         step(
             "With animals in it: feed a third, test daily, change a third of the water whenever ammonia or nitrite passes 0.25 mg/L.",
@@ -120,6 +126,7 @@ static ADD_BIO_MEDIA: Change = Change {
     euros: 15.0,
     minutes: 40.0,
     acts: Acts::Makes(makes::more_media),
+    buys: &[buy("Biological medium", medium_l, Measure::Litres)],
     steps: &[
         step("How much: the tank's page shows the surface it has and the load it has to carry."),
         careful(
@@ -154,6 +161,7 @@ static CARTRIDGE_TO_SPONGE: Change = Change {
     euros: 6.0,
     minutes: 20.0,
     acts: Acts::Makes(makes::sponge_for_cartridge),
+    buys: &[buy("Sponge, cut to the cartridge", one, Measure::Pieces)],
     steps: &[
         step("Cut a coarse sponge to the slot, a little wider than it."),
         careful(
@@ -238,6 +246,7 @@ static PLAIN_CONDITIONER: Change = Change {
     euros: 6.0,
     minutes: 5.0,
     acts: Acts::Unseen(DAYS_AHEAD),
+    buys: &[buy("Plain conditioner", one, Measure::Pieces)],
     steps: &[careful(
         "From the next refill on; dose for the water that goes in.",
         "Read the label; gloves.",
@@ -262,6 +271,7 @@ static AMMONIA_MEDIA_LAST: Change = Change {
     euros: 10.0,
     minutes: 20.0,
     acts: Acts::Unseen(DAYS_AHEAD),
+    buys: &[buy("Ammonia-binding medium", half_litre, Measure::Litres)],
     steps: &[
         careful(
             "In a bag after all other media; by the label for this much water.",
@@ -315,6 +325,7 @@ static RAISE_KH: Change = Change {
     euros: 5.0,
     minutes: 15.0,
     acts: Acts::Unseen(BY_THE_PACKET),
+    buys: &[buy("Carbonate hardener", one, Measure::Pieces)],
     steps: &[
         step("Test ammonia first: it must read zero."),
         careful(
@@ -356,7 +367,7 @@ static STIR_BED_IN_PARTS: Change = Change {
     minutes: 40.0,
     acts: Acts::Unseen(BED),
     steps: &[
-        careful("Air stones on and outlet up an hour before.", SULPHIDE),
+        careful("Air stones on and outlet up an hour before.", SULPHIDE).lasting(60),
         careful(
             "Siphon the disturbed sand straight out, a hand's breadth only.",
             "Start the siphon by bulb, never by mouth; gloves and no open cuts.",
@@ -401,6 +412,11 @@ static ADD_BURROWERS: Change = Change {
     euros: 20.0,
     minutes: 60.0,
     acts: Acts::Unseen(ANIMALS),
+    buys: &[buy(
+        "Burrowing animals that suit the tank",
+        one,
+        Measure::Pieces,
+    )],
     steps: &[step(
         "Only kinds that suit this water and these companions, and only once ammonia and nitrite read zero.",
     )],
@@ -424,7 +440,7 @@ static MOVE_ANIMALS: Change = Change {
     steps: &[careful(
         "Float them for a quarter of an hour, add water of the new tank bit by bit, lift them over without their water.",
         "Sick animals never go to healthy ones: a bare tank of their own, and a fish vet. Unplug heaters and pumps before hands go in; a wet net, and a lid on the bucket.",
-    )],
+    ).lasting(15)],
     look_after: "The other tank carries more load now: test it daily for a week.",
     ..Change::BLANK
 };
@@ -473,6 +489,7 @@ static ADD_BACTERIA_PRODUCT: Change = Change {
     minutes: 5.0,
     logs: Some(("bottle", None)),
     acts: Acts::Unseen(CLAIM),
+    buys: &[buy("Bottled bacteria", one, Measure::Pieces)],
     steps: &[careful(
         "By its label, onto the media; with good aeration, since they use oxygen.",
         "Liquid ones may cloud the water for days.",
@@ -490,6 +507,7 @@ static ADD_SLUDGE_EATERS: Change = Change {
     euros: 12.0,
     minutes: 5.0,
     acts: Acts::Unseen(CLAIM),
+    buys: &[buy("Bottled bacteria", one, Measure::Pieces)],
     steps: &[careful(
         "By its label, with strong aeration.",
         "Not while fish gulp.",

@@ -1,6 +1,7 @@
 //! Changes of load, water and attention.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
+use super::buys::{Measure, buy, one};
 use super::unseen::{ANIMALS, POISON, WATCHING};
 use super::{ANIMALS_THIN, Acts, Change, Phase, Proof, Wanted, careful, step};
 use crate::diagnosis::fault::{biology, bystander, current, filter, oxygen, water};
@@ -125,7 +126,7 @@ pub(super) static WATER_CHANGE: Change = Change {
         careful(
             "Heater and pumps off, then siphon a third out through the bed.",
             "A heater must cool for 15 minutes before it stands dry. Start the siphon by bulb, never by mouth.",
-        ),
+        ).lasting(15),
         careful(
             "Refill with conditioned water within 1 °C of the tank's.",
             "A refill with a higher pH turns ammonia poisonous: compare the pH first where ammonia was read.",
@@ -150,6 +151,7 @@ pub(super) static DECHLORINATE_NOW: Change = Change {
     euros: 3.0,
     minutes: 5.0,
     acts: Acts::Unseen(POISON),
+    buys: &[buy("Plain conditioner", one, Measure::Pieces)],
     steps: &[
         careful(
             "Dose by the label for the full volume of the tank, spread along the stream.",
@@ -183,6 +185,11 @@ pub(super) static DAILY_TESTS: Change = Change {
     euros: 5.0,
     minutes: 70.0,
     acts: Acts::Unseen(WATCHING),
+    buys: &[buy(
+        "Drop kits for ammonia and nitrite",
+        one,
+        Measure::Pieces,
+    )],
     steps: &[step(
         "Same hour, same light, logged here. Above the limits: change a third of the water that day.",
     )],
@@ -198,7 +205,7 @@ pub(super) static REPEAT_TEST: Change = Change {
     id: "repeat-test",
     title: "Repeat the reading before anything else",
     what: "One odd reading is no reason to change a tank.",
-    phase: Phase::Alive,
+    phase: Phase::Look,
     cures: &[&bystander::MISREAD_TEST],
     euros: 0.5,
     minutes: 6.0,
@@ -218,7 +225,7 @@ pub(super) static OBSERVE: Change = Change {
     id: "observe",
     title: "Watch for three days, change nothing",
     what: "Nothing in the water explains it; what passes by itself passes within days.",
-    phase: Phase::Alive,
+    phase: Phase::Look,
     cures: &[&bystander::NOT_THE_WATER],
     eases: &[&water::TEMPERATURE_SHOCK],
     when_healthy: true,
@@ -226,7 +233,7 @@ pub(super) static OBSERVE: Change = Change {
     acts: Acts::Unseen(WATCHING),
     steps: &[step(
         "Five quiet minutes a day at the same hour, lights on. Note gills, height in the water, appetite.",
-    )],
+    ).lasting(5)],
     proof: Proof {
         wanted: Wanted::OxygenStaysGood,
         when: "On the third morning, just before the lights come on.",
@@ -240,7 +247,7 @@ pub(super) static NONE_NEEDED: Change = Change {
     id: "none-needed",
     title: "Leave everything as it is",
     what: "Nothing is broken: these animals live like this, or this filter works like this. Changing a healthy tank only disturbs it.",
-    phase: Phase::Alive,
+    phase: Phase::Look,
     cures: &[
         &bystander::SURFACE_BY_NATURE,
         &filter::SELF_PURGE,

@@ -1,6 +1,7 @@
 //! Changes of where the water goes, of what lies in its way, and of what it leaves lying.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
+use super::buys::{Measure, buy, one, riser_m};
 use super::makes;
 use super::unseen::{ANIMALS, DIRT_OF_A_CORNER, KINDS, ON_DRIFT};
 use super::{
@@ -119,6 +120,7 @@ pub(super) static ADD_WAVE_MAKER: Change = Change {
     in_the_model: Some(Tank::with_surface_powerhead),
     euros: 45.0,
     minutes: 20.0,
+    buys: &[buy("Wave maker", one, Measure::Pieces)],
     steps: &[
         careful(
             "Fix it behind the outlets, a hand's breadth under the surface, pointing as they do.",
@@ -188,6 +190,7 @@ pub(super) static ADD_CIRCULATION: Change = Change {
     in_the_model: Some(Tank::with_surface_powerhead),
     euros: 30.0,
     minutes: 20.0,
+    buys: &[buy("Powerhead", one, Measure::Pieces)],
     steps: &[
         careful(
             "Hang it where the drift test died down, pointing along the longest free stretch.",
@@ -212,6 +215,7 @@ pub(super) static BIGGER_FILTER: Change = Change {
     euros: 150.0,
     minutes: 120.0,
     acts: Acts::Makes(makes::larger_filters),
+    buys: &[buy("Filter half as strong again", one, Measure::Pieces)],
     steps: &[
         careful(
             "Run it beside the old one for a month (from memory), so that its media settle.",
@@ -271,6 +275,7 @@ pub(super) static LENGTHEN_RISER: Change = Change {
     in_the_model: Some(Tank::with_powerheads_up),
     euros: 3.0,
     minutes: 10.0,
+    buys: &[buy("Riser tube", riser_m, Measure::Metres)],
     steps: &[careful(
         "A longer pipe between sponge and powerhead, until it blows a hand's breadth under the surface.",
         HANDS_IN,
@@ -291,6 +296,7 @@ pub(super) static SWAP_FILTER_KIND: Change = Change {
     euros: 60.0,
     minutes: 60.0,
     acts: Acts::Unseen(KINDS),
+    buys: &[buy("Filter of another kind", one, Measure::Pieces)],
     steps: &[
         careful(
             "Set up the new filter beside the old one; part of the old media into its trays, wet all the way.",
@@ -333,6 +339,7 @@ pub(super) static DIFFUSE_OUTLET: Change = Change {
     euros: 12.0,
     minutes: 15.0,
     acts: Acts::Unseen(ON_DRIFT),
+    buys: &[buy("Spray bar or flared outlet", one, Measure::Pieces)],
     steps: &[careful(
         "Fit a spray bar along an end, or turn the outlet against the pane.",
         HANDS_IN,
@@ -377,6 +384,7 @@ pub(super) static BETTER_FOOD: Change = Change {
     minutes: 10.0,
     logs: Some(("food-changed", None)),
     acts: Acts::Unseen(ANIMALS),
+    buys: &[buy("Food, several kinds", one, Measure::Pieces)],
     steps: &[
         step("Rinse frozen food, leave home-made mixes out for two weeks, feed small portions."),
         step("Draw the foam off with plain paper."),

@@ -2,6 +2,7 @@
 //! gone need no kit.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
+use super::buys::{Measure, bare_intakes, buy, filters, half_of_foam_l, hose_m, one};
 use super::makes;
 use super::unseen::{AIR, ANIMALS, EVAPORATES, GAS, INTERVAL, LOOSE, ON_DRIFT, SOCK, WATCHING};
 use super::{Acts, Change, Disturbs, Phase, Proof, Step, Wanted, careful, step};
@@ -155,6 +156,11 @@ pub(super) static REPLACE_FLOSS: Change = Change {
     minutes: 30.0,
     logs: Some(("new-media", None)),
     acts: Acts::Cleans,
+    buys: &[buy(
+        "Fine pad or floss, cut to the section",
+        filters,
+        Measure::Pieces,
+    )],
     steps: &[
         OPEN,
         step(
@@ -184,6 +190,7 @@ pub(super) static FIT_PREFILTER: Change = Change {
     euros: 6.0,
     minutes: 10.0,
     acts: Acts::Makes(makes::prefilters),
+    buys: &[buy("Intake sponge", bare_intakes, Measure::Pieces)],
     steps: &[
         careful(
             "Filter off, push a coarse sponge over the strainer, filter on.",
@@ -265,6 +272,11 @@ pub(super) static REPLACE_SPONGE_IN_HALVES: Change = Change {
     minutes: 40.0,
     logs: Some(("filter-opened", None)),
     acts: Acts::Cleans,
+    buys: &[buy(
+        "Sponge as coarse as the old one",
+        half_of_foam_l,
+        Measure::Litres,
+    )],
     steps: &[
         OPEN,
         step("Cut the sponge across; put a new half beside the old one."),
@@ -310,6 +322,7 @@ pub(super) static CLEAN_OR_RECUT_HOSE: Change = Change {
     minutes: 30.0,
     logs: Some(("hose-cleaned", None)),
     acts: Acts::Unseen(LOOSE),
+    buys: &[buy("Hose brush", one, Measure::Pieces)],
     steps: &[
         careful(
             "Taps shut, unplugged, hose off over a bucket. Draw a brush through it.",
@@ -379,6 +392,7 @@ pub(super) static SERVICE_IMPELLER: Change = Change {
     minutes: 20.0,
     logs: Some(("impeller-serviced", None)),
     acts: Acts::Unseen(LOOSE),
+    buys: &[buy("Impeller with shaft", one, Measure::Pieces)],
     steps: &[
         careful(
             "Unplug, open the motor cover, lift the impeller out.",
@@ -410,7 +424,7 @@ pub(super) static RESEAT_JOINTS: Change = Change {
             "Unplug. From the intake to the filter: hose off, cut a worn end, push it on fully, tighten.",
             OPENING,
         ),
-        careful("Plug in; watch the outlet for a few minutes.", DRY_HANDS),
+        careful("Plug in; watch the outlet for a few minutes.", DRY_HANDS).lasting(5),
     ],
     proof: gone(&sign::OUTLET_BUBBLES_CONSTANT, "After three hours.", 3.0),
     if_not: "Next the intake fitting, then the seals as a set, then the hose.",
@@ -465,6 +479,10 @@ pub(super) static RENEW_SEALS: Change = Change {
     minutes: 40.0,
     logs: Some(("seals-renewed", None)),
     acts: Acts::Unseen(LOOSE),
+    buys: &[
+        buy("Set of seals", filters, Measure::Pieces),
+        buy("Seal-safe grease", one, Measure::Pieces),
+    ],
     steps: &[
         OPEN,
         step(
@@ -490,6 +508,7 @@ pub(super) static REPLACE_HOSE: Change = Change {
     minutes: 30.0,
     logs: Some(("hose-cleaned", None)),
     acts: Acts::Unseen(LOOSE),
+    buys: &[buy("Hose of the same bore", hose_m, Measure::Metres)],
     steps: &[
         careful(
             "Taps shut, unplugged, the old hose off over a bucket.",
@@ -516,6 +535,7 @@ pub(super) static REPLACE_PART: Change = Change {
     euros: 40.0,
     minutes: 60.0,
     acts: Acts::Unseen(LOOSE),
+    buys: &[buy("The cracked part", one, Measure::Pieces)],
     steps: &[
         careful(
             "Take the filter out of use until the part is there; keep its media wet and aired in the tank.",
@@ -525,7 +545,8 @@ pub(super) static REPLACE_PART: Change = Change {
         careful(
             "Dry paper along every edge for an hour before you leave it alone.",
             DRY_HANDS,
-        ),
+        )
+        .lasting(60),
     ],
     look_after: "Without its filter: air stone in, feed little, test ammonia daily.",
     proof: DRY_AGAIN,
@@ -618,6 +639,7 @@ pub(super) static FIT_LEVEL_ALARM: Change = Change {
     euros: 30.0,
     minutes: 30.0,
     acts: Acts::Unseen(WATCHING),
+    buys: &[buy("Level alarm", one, Measure::Pieces)],
     steps: &[careful(
         "Set its float a hand's breadth above the pump's intake; test it by hand.",
         DRY_HANDS,
@@ -659,7 +681,8 @@ pub(super) static RESEAT_MOTOR_COVER: Change = Change {
         careful(
             "Dry it, lay paper below, plug in, look after an hour.",
             DRY_HANDS,
-        ),
+        )
+        .lasting(60),
     ],
     proof: DRY_AGAIN,
     if_not: "Look at the seal itself, then for a crack.",
@@ -676,6 +699,7 @@ pub(super) static CHANGE_SOCK: Change = Change {
     minutes: 5.0,
     logs: Some(("sock-changed", None)),
     acts: Acts::Cleans,
+    buys: &[buy("Filter sock", one, Measure::Pieces)],
     steps: &[step(
         "Swap it for a clean one; turn the full one inside out and wash it without soap.",
     )],
@@ -729,6 +753,11 @@ pub(super) static FRY_GUARD: Change = Change {
     euros: 4.0,
     minutes: 10.0,
     acts: Acts::Unseen(ANIMALS),
+    buys: &[buy(
+        "Fine sponge or mesh for the intake",
+        one,
+        Measure::Pieces,
+    )],
     steps: &[careful(
         "Filter off, mesh over the strainer with a large surface, fixed with a cable tie, filter on.",
         "Unplug before hands go in.",

@@ -8,7 +8,7 @@ use crate::twin::numbers::medium_to_add;
 use crate::units::{FlowRate, Length, Mass, Percent, Volume};
 
 /// A medium for bacteria more, L. A judgement.
-const MORE_MEDIA_L: f64 = 1.0;
+pub(super) const MORE_MEDIA_L: f64 = 1.0;
 /// Fed up so many times. A judgement.
 const FED_UP: f64 = 1.3;
 /// A larger filter moves so many times as much. A judgement.

@@ -6,6 +6,7 @@
 //! list.
 
 mod biology;
+mod buys;
 mod care;
 mod current;
 mod filter;
@@ -13,6 +14,8 @@ mod makes;
 mod oxygen;
 mod unseen;
 mod water;
+
+pub use buys::{Buy, Measure};
 
 use jiff::civil::DateTime;
 
@@ -31,6 +34,18 @@ pub struct Step {
     pub text: &'static str,
     /// What to mind; empty when there is nothing.
     pub caution: &'static str,
+    /// How long it takes by the clock, s, where a clock helps.
+    pub seconds: Option<u32>,
+}
+
+impl Step {
+    /// The same, with a clock of so many minutes beside it.
+    pub(super) const fn lasting(self, minutes: u32) -> Self {
+        Self {
+            seconds: Some(60 * minutes),
+            ..self
+        }
+    }
 }
 
 /// What a proof should show.
@@ -101,6 +116,8 @@ pub enum Acts {
 /// At which step of a recovery a change has its place, first to last. Common practice, no source.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Phase {
+    /// To look or read once more, before anything is changed.
+    Look,
     /// What keeps animals alive: oxygen, poison, temperature.
     Alive,
     /// Where and how strongly the water moves, and what lets air in.
@@ -230,6 +247,8 @@ pub struct Change {
     pub euros: f64,
     /// Minutes of work.
     pub minutes: f64,
+    /// What has to be bought for it.
+    pub buys: &'static [Buy],
     /// Steps, in order.
     pub steps: &'static [Step],
     /// What to look at afterwards that it was not meant to touch.
@@ -277,6 +296,7 @@ impl Change {
         logs: None,
         euros: 0.0,
         minutes: 0.0,
+        buys: &[],
         steps: &[],
         look_after: "",
         proof: Proof {
@@ -347,11 +367,15 @@ impl Change {
 }
 
 pub(super) const fn step(text: &'static str) -> Step {
-    Step { text, caution: "" }
+    careful(text, "")
 }
 
 pub(super) const fn careful(text: &'static str, caution: &'static str) -> Step {
-    Step { text, caution }
+    Step {
+        text,
+        caution,
+        seconds: None,
+    }
 }
 
 /// Every change.

@@ -1,6 +1,7 @@
 //! Changes that bring oxygen in, or keep it.
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
+use super::buys::{Measure, air_hose_m, buy, catalysts, one, plants, stones};
 use super::{Block, Change, Phase, Proof, UNPLUG_FIRST, Wanted, careful, is_fresh_water, step};
 use crate::diagnosis::Answer;
 use crate::diagnosis::fault::{bystander, oxygen};
@@ -80,7 +81,7 @@ pub(super) static RAISE_OR_AIM_OUTLET: Change = Change {
         careful(
             "Dry your hands; see that water level and lid leave the outlet in reach.",
             "Unplug before hands go in near pumps and heaters. A heater that will stand dry: off, and cooled for 15 minutes.",
-        ),
+        ).lasting(15),
         step("Raise the outlet until it sits at the surface, or turn it some 20° upwards."),
         step(
             "Switch on. Look across the surface: no part of it may be a mirror, and nothing may splash over the rim.",
@@ -104,6 +105,7 @@ pub(super) static ADD_SURFACE_POWERHEAD: Change = Change {
     in_the_model: Some(Tank::with_surface_powerhead),
     euros: 30.0,
     minutes: 20.0,
+    buys: &[buy("Powerhead for the surface", one, Measure::Pieces)],
     steps: &[
         careful(
             "Fix it a hand's breadth under the surface, tilted slightly up, along the longest free stretch.",
@@ -162,6 +164,11 @@ pub(super) static ADD_AIR_STONE: Change = Change {
     in_the_model: Some(|tank| tank.with_air_stone("Air stone", 150.0, Running::Always)),
     euros: 25.0,
     minutes: 15.0,
+    buys: &[
+        buy("Air stone", one, Measure::Pieces),
+        buy("Air pump", one, Measure::Pieces),
+        buy("Air hose", air_hose_m, Measure::Metres),
+    ],
     steps: &[
         careful(
             "Set the stone near the bed, away from every filter intake: an intake takes bubbles in.",
@@ -195,6 +202,7 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
     }),
     euros: 3.0,
     minutes: 20.0,
+    buys: &[buy("Air stone", stones, Measure::Pieces)],
     steps: &[
         careful(
             "Switch the pump off, take the stone out, brush it under the tap.",
@@ -202,7 +210,7 @@ pub(super) static CLEAN_AIR_STONE: Change = Change {
         ),
         step(
             "Let it dry, or boil it for ten minutes. If air still comes only here and there, fit a new stone.",
-        ),
+        ).lasting(10),
         step("Back in, switch on, look for an even plume."),
     ],
     ..Change::BLANK
@@ -226,6 +234,7 @@ pub(super) static FIX_AIR_STONES: Change = Change {
     }),
     euros: 2.0,
     minutes: 10.0,
+    buys: &[buy("Suction cups for air stones", stones, Measure::Pieces)],
     steps: &[
         careful(
             "Switch the pump off. Press the stone's sucker onto a clean patch of glass near the bed, or tie the tube to a rock.",
@@ -261,6 +270,7 @@ pub(super) static RESTORE_AIR: Change = Change {
     }),
     euros: 8.0,
     minutes: 15.0,
+    buys: &[buy("Diaphragm for the air pump", one, Measure::Pieces)],
     steps: &[
         careful(
             "See that it has power; follow lead, tube and valve for a kink, a closed tap, a loose end.",
@@ -297,6 +307,11 @@ pub(super) static NIGHT_AERATION: Change = Change {
     }),
     euros: 30.0,
     minutes: 20.0,
+    buys: &[
+        buy("Air stone", one, Measure::Pieces),
+        buy("Air pump", one, Measure::Pieces),
+        buy("Timer", one, Measure::Pieces),
+    ],
     steps: &[
         step(
             "Set an air stone near the bed, away from the intake; pump above the water level or with a check valve.",
@@ -344,6 +359,11 @@ pub(super) static ADD_SPONGE_FILTER: Change = Change {
     in_the_model: Some(|tank| tank.with_sponge_filter(100.0)),
     euros: 30.0,
     minutes: 20.0,
+    buys: &[
+        buy("Sponge filter", one, Measure::Pieces),
+        buy("Air pump", one, Measure::Pieces),
+        buy("Air hose", air_hose_m, Measure::Metres),
+    ],
     steps: &[
         careful(
             "Rinse the sponge in tank water, set it where its plume is free.",
@@ -395,6 +415,7 @@ pub(super) static ADD_PEROXIDE_CATALYST: Change = Change {
     }),
     euros: 20.0,
     minutes: 10.0,
+    buys: &[buy("Peroxide device", catalysts, Measure::Pieces)],
     steps: &[
         careful(
             "Fill the container as its label says, with about 1 cm of air left; one catalyst for each 30 L.",
@@ -480,6 +501,7 @@ pub(super) static ADD_PLANTS: Change = Change {
     }),
     euros: 25.0,
     minutes: 60.0,
+    buys: &[buy("Plants that grow fast", plants, Measure::Pieces)],
     steps: &[step(
         "Plant from the back to the front; float what does not root. Rinse new plants and look them over for snails.",
     )],
@@ -534,11 +556,12 @@ pub(super) static FIX_HEATER_OR_ROOM: Change = Change {
     }),
     euros: 25.0,
     minutes: 15.0,
+    buys: &[buy("Heater with thermostat", one, Measure::Pieces)],
     steps: &[
         careful(
             "Unplug the heater. Warm water and a heater still hot after half an hour: it is stuck, replace it.",
             "Let it cool for 15 minutes before it leaves the water, or it cracks.",
-        ),
+        ).lasting(15),
         step("Open the lid, shade the tank, switch lamps off, let air pass over the surface."),
         step("Break the surface meanwhile: warm water needs it most."),
     ],
@@ -566,7 +589,8 @@ pub(super) static LOWER_TEMPERATURE_SLOWLY: Change = Change {
         careful(
             "Change 10 % for conditioned water some 3 °C cooler; wait an hour; read; repeat.",
             "No more than 1 °C an hour, 2 °C a day for delicate animals.",
-        ),
+        )
+        .lasting(60),
         step("No ice in the tank: if you must, in a closed bottle that floats."),
     ],
     proof: Proof {

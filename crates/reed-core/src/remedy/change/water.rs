@@ -1,5 +1,6 @@
 //! Changes of what is dissolved: refills, minerals, chemical media against one substance, bottles.
 
+use super::buys::{Measure, buy, half_litre, one, plants};
 use super::makes;
 use super::unseen::{BY_THE_PACKET, PLANTS_OVER_WEEKS, POISON};
 use super::{
@@ -78,6 +79,7 @@ static SMALL_CHANGES_OFTEN: Change = Change {
     euros: 4.0,
     minutes: 120.0,
     acts: Acts::Makes(makes::small_changes_often),
+    buys: &[buy("Plain conditioner", one, Measure::Pieces)],
     steps: &[
         step("Test ammonia first: it must read zero, since the pH will rise."),
         careful(
@@ -103,6 +105,11 @@ static TREAT_TAP_WATER: Change = Change {
     euros: 15.0,
     minutes: 30.0,
     acts: Acts::Unseen(POISON),
+    buys: &[buy(
+        "Conditioner that also binds ammonia",
+        one,
+        Measure::Pieces,
+    )],
     steps: &[
         careful(
             "Against chloramine: a conditioner for the whole volume, an hour before, with aeration.",
@@ -131,6 +138,7 @@ static PLANTS_OR_DENITRIFY: Change = Change {
     euros: 15.0,
     minutes: 30.0,
     acts: Acts::Unseen(PLANTS_OVER_WEEKS),
+    buys: &[buy("Plants that grow fast", plants, Measure::Pieces)],
     steps: &[step(
         "Roots into the filter or through the cover; keep a third of the surface free of floating leaves.",
     )],
@@ -148,6 +156,7 @@ static RAISE_GH: Change = Change {
     euros: 8.0,
     minutes: 15.0,
     acts: Acts::Unseen(BY_THE_PACKET),
+    buys: &[buy("Mineral salt", one, Measure::Pieces)],
     steps: &[
         careful(
             "A mineral salt into the refill, not into the tank: one or two degrees a day (from memory).",
@@ -177,6 +186,7 @@ static CARBON_SHORT_TERM: Change = Change {
     minutes: 15.0,
     logs: Some(("carbon", None)),
     acts: Acts::Unseen(POISON),
+    buys: &[buy("Carbon, in a bag", half_litre, Measure::Litres)],
     steps: &[
         careful("In a bag, last in the path. Write down the day.", LABEL),
         step("Out after two weeks."),
@@ -203,6 +213,7 @@ static PHOSPHATE_MEDIA: Change = Change {
     minutes: 20.0,
     logs: Some(("chemical-medium", None)),
     acts: Acts::Unseen(POISON),
+    buys: &[buy("Phosphate remover", half_litre, Measure::Litres)],
     steps: &[
         careful(
             "By its label for this much water, last in the path. Write down the day.",
@@ -231,6 +242,7 @@ static COPPER_PAD: Change = Change {
     minutes: 30.0,
     logs: Some(("chemical-medium", None)),
     acts: Acts::Unseen(POISON),
+    buys: &[buy("Pad that binds copper", one, Measure::Pieces)],
     steps: &[
         step("Shrimp and snails into another tank today."),
         careful(
@@ -258,6 +270,7 @@ static COLOUR_PAD: Change = Change {
     minutes: 5.0,
     logs: Some(("chemical-medium", None)),
     acts: Acts::Unseen(POISON),
+    buys: &[buy("Pad that changes colour", one, Measure::Pieces)],
     steps: &[step(
         "A piece of about 2.5 cm for 40 L; it may float where there is no chamber. Keep a fresh piece to compare.",
     )],

@@ -213,6 +213,15 @@ impl<'a> Reckoner<'a> {
         })
     }
 
+    /// Chance that every fault that is there is met with nothing changed: that none is.
+    pub fn reckon_nothing(&self) -> f64 {
+        let empty = self
+            .scenarios
+            .iter()
+            .filter(|(faults, _)| faults.is_empty());
+        empty.map(|(_, probability)| probability).sum()
+    }
+
     /// The changes in the order in which they are made.
     pub fn in_order(&self, changes: &[&'static Change]) -> Vec<&'static Change> {
         let likely = |faults: &[&Fault], share: f64| {
@@ -275,7 +284,7 @@ pub(super) fn in_order(
 ) -> Vec<&'static Change> {
     let leads = changes
         .iter()
-        .filter(|change| !matches!(change.phase, Phase::Alive | Phase::Feed))
+        .filter(|change| !matches!(change.phase, Phase::Look | Phase::Alive | Phase::Feed))
         .max_by(|one, other| {
             // Of two as likely always the same one.
             likeliest(one)
@@ -286,7 +295,7 @@ pub(super) fn in_order(
     let mut changes = changes.to_vec();
     changes.sort_by_key(|change| {
         let turn = match change.phase {
-            Phase::Alive => 0,
+            Phase::Look | Phase::Alive => 0,
             _ if leads == Some(change.id) => 1,
             _ => 2,
         };

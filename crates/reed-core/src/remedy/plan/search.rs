@@ -314,7 +314,7 @@ pub fn search(
 fn works_tonight(reckoner: &Reckoner<'_>, reckoned: &Reckoned) -> bool {
     reckoned.price.minutes <= AN_EVENING_MIN
         && reckoned.changes.iter().all(|change| {
-            change.phase == Phase::Alive
+            change.phase <= Phase::Alive
                 && change.proof.after_hours <= BY_TOMORROW_H
                 && reckoner.price(change).euros <= AT_HAND_EUROS
         })

@@ -55,7 +55,7 @@ const COLONY: &str =
     "Not within two weeks of the other opening: the colony has to grow again in between.";
 const FED: &str = "Last, and only once ammonia and nitrite have read zero for a week.";
 const BUDGET: &str = "The time of the visit before is used up.";
-const RANK: &str = "First what keeps animals alive; this can wait until that has shown itself.";
+const RANK: &str = "What goes before it is given time to show itself.";
 
 /// Days that a change needs until its proof is due.
 fn proof_days(change: &Change) -> f64 {
@@ -113,11 +113,14 @@ fn earliest(change: &Change, stages: &[Stage], urgent: bool) -> (f64, &'static s
     };
     for stage in stages {
         for earlier in &stage.changes {
-            let proved = stage.from_day + proof_days(earlier);
-            let both_keep_alive = earlier.phase == Phase::Alive && change.phase == Phase::Alive;
+            let both_keep_alive = earlier.phase <= Phase::Alive && change.phase <= Phase::Alive;
             let at_one_opening =
                 earlier.disturbs == Disturbs::Filter && change.disturbs == Disturbs::Filter;
-            if change.disturbs.max(earlier.disturbs) == Disturbs::Colony
+            if change.phase == Phase::Feed {
+                // Not before what makes room for it has shown itself, and never before a visit.
+                let wait = proof_days(earlier).max(VISIT_DAYS);
+                not_before(stage.from_day + wait, FED);
+            } else if change.disturbs.max(earlier.disturbs) == Disturbs::Colony
                 && change.disturbs.min(earlier.disturbs) > Disturbs::Nothing
             {
                 not_before(stage.from_day + COLONY_REST_DAYS, COLONY);
@@ -128,19 +131,15 @@ fn earliest(change: &Change, stages: &[Stage], urgent: bool) -> (f64, &'static s
                 } else {
                     RANK
                 };
-                not_before(stage.from_day + proved_within(proved - stage.from_day), why);
+                not_before(stage.from_day + until_next(earlier), why);
             }
         }
-    }
-    if change.phase == Phase::Feed
-        && let Some(last) = stages.last()
-    {
-        not_before(last.from_day + VISIT_DAYS, FED);
     }
     from
 }
 
-/// At least until tomorrow, at most until the next visit.
-fn proved_within(days: f64) -> f64 {
-    days.clamp(1.0, VISIT_DAYS)
+/// Days until the next change: until its proof, at least until tomorrow, at most until the next
+/// visit.
+fn until_next(change: &Change) -> f64 {
+    proof_days(change).clamp(1.0, VISIT_DAYS)
 }

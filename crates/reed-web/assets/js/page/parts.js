@@ -76,30 +76,72 @@ document.addEventListener("alpine:init", () => {
       count.dispatchEvent(new Event("input", { bubbles: true }));
     },
   }));
-  // A clock beside a check: how long to watch.
+  // A clock beside a check or a step. One with a name of its own (data-kept) runs on while the page is away, the program or the
+  // network too: its end is kept on this device.
   Alpine.data("countdown", () => ({
     init() {
       this.$root.hidden = false;
-      this.show(Number(this.$root.dataset.seconds));
+      const end = this.kept();
+      if (end > Date.now()) this.run(end);
+      else this.show(Number(this.$root.dataset.seconds));
+    },
+    key() {
+      return "clock:" + this.$root.dataset.kept;
+    },
+    kept() {
+      if (!this.$root.dataset.kept) return 0;
+      try { return Number(localStorage.getItem(this.key())) || 0; } catch { return 0; }
     },
     start() {
-      clearInterval(this.ticking);
       const end = Date.now() + 1000 * Number(this.$root.dataset.seconds);
+      if (this.$root.dataset.kept) {
+        try { localStorage.setItem(this.key(), String(end)); } catch { /* it runs while this page stands */ }
+      }
+      this.run(end);
+    },
+    run(end) {
+      clearInterval(this.ticking);
       this.$refs.start.textContent = "Start again";
-      this.ticking = setInterval(() => {
+      const tick = () => {
         const left = Math.max(0, Math.round((end - Date.now()) / 1000));
         this.show(left);
         if (left > 0) return;
         clearInterval(this.ticking);
-        this.$refs.left.textContent = "Time is up: what did you see?";
+        this.$refs.left.textContent = this.$root.dataset.up || "Time is up: what did you see?";
         if (navigator.vibrate) navigator.vibrate([200, 100, 200]);
-      }, 250);
+      };
+      tick();
+      this.ticking = setInterval(tick, 250);
     },
     show(seconds) {
       this.$refs.left.textContent = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
     },
     destroy() {
       clearInterval(this.ticking);
+    },
+  }));
+  // One's own plan: what the picked changes come to, fetched from the page itself as they are picked.
+  Alpine.data("mix", () => ({
+    asked: 0,
+    async picked() {
+      const number = ++this.asked;
+      const form = this.$refs.form;
+      const address = form.getAttribute("action") + "?" + new URLSearchParams(new FormData(form));
+      const place = this.$refs.mixed;
+      place.setAttribute("aria-busy", "true");
+      try {
+        const response = await fetch(address);
+        const page = new DOMParser().parseFromString(await response.text(), "text/html");
+        const fresh = page.getElementById("mixed");
+        // A later pick overtook this one.
+        if (number !== this.asked || !fresh) return;
+        place.innerHTML = fresh.innerHTML;
+        history.replaceState(null, "", address);
+      } catch {
+        announce("Not reckoned: the program does not answer. What you picked stays.", true);
+      } finally {
+        if (number === this.asked) place.removeAttribute("aria-busy");
+      }
     },
   }));
   // Bucket and watch: the flow from the time that so many litres take. It goes into the form where that is in the same unit.

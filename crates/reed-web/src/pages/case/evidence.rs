@@ -463,6 +463,6 @@ pub(super) fn entry_words(entry: &Entered<'_>, units: &Units) -> String {
         }
         Entered::Reading(stored) => reading(stored),
         Entered::Strike(stored) => format!("Struck out: {}", reading(stored)),
-        Entered::ChosenChange(choice) => format!("Chosen: {}", choice.change.title),
+        Entered::ChosenChange(choice) => format!("Chosen: {}", choice.title()),
     }
 }

@@ -4,15 +4,20 @@
 mod actions;
 mod answers;
 mod changes;
+mod choice;
 mod evidence;
 mod fit;
 mod known;
+mod mix;
 mod next;
 mod none;
 mod past;
+mod planned;
+mod plans;
+mod report;
 mod summary;
 
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 use askama::Template;
 use askama_web::WebTemplate;
@@ -25,16 +30,20 @@ use reed_core::diagnosis::fault::{self, Fault};
 use reed_core::diagnosis::{Account, Advice, Case, CheckOutlook, Differential, Distress, Observed};
 use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
-use reed_core::remedy::{Offer, advice, offers};
+use reed_core::remedy::plan::{Found, Reckoner, candidates, search};
+use reed_core::remedy::{Change, Offer, advice, offers};
 use reed_store::CaseId;
 
 use self::answers::LONGER_AGO;
-use self::changes::{ChoiceView, OfferView, OffersView};
+use self::changes::{OfferView, OffersView};
+use self::choice::ChoiceView;
 use self::evidence::{AnswerLine, Asking, ReadingLine, SuspectView};
 use self::fit::{FitView, WhyNot};
 use self::known::Key;
 pub(crate) use self::known::KnownCases;
 use self::next::{NextView, Strip};
+use self::planned::{DutyLine, PlannedView};
+use self::plans::PlansView;
 use super::ids::Id;
 use crate::case_file::{CaseFile, CaseStage};
 use crate::clock::{Clock, Moment};
@@ -66,6 +75,11 @@ pub(super) fn routes() -> Router<App> {
             post(actions::restore),
         )
         .route("/cases/{case}/choices", post(actions::choose))
+        .route("/cases/{case}/plan", post(actions::choose_plan))
+        .route("/cases/{case}/plan/next", post(actions::next_stage))
+        .route("/cases/{case}/plan/drop", post(actions::drop_plan))
+        .route("/cases/{case}/mix", get(mix::show))
+        .route("/cases/{case}/report", get(report::show))
         .route("/cases/{case}/choices/{choice}/steps", post(actions::tick))
         .route(
             "/cases/{case}/choices/{choice}/drop",
@@ -81,6 +95,11 @@ pub(super) fn routes() -> Router<App> {
             "/cases/{case}/choices/{choice}/look",
             post(actions::prove_by_look),
         )
+        .route(
+            "/cases/{case}/choices/{choice}/leave",
+            post(actions::leave_unproved),
+        )
+        .route("/cases/{case}/duties/{duty}", post(actions::duty_done))
         .route("/cases/{case}/close", post(actions::close))
         .route("/cases/{case}/reopen", post(actions::reopen))
 }
@@ -110,6 +129,10 @@ struct CasePage {
     known: KnownView,
     reading_form: ReadingForm,
     suspicion: SuspicionView,
+    plans: PlansView,
+    planned: Option<PlannedView>,
+    /// What the case left to be watched, once it is closed.
+    duties: Vec<DutyLine>,
     offers: OffersView,
     choice: Option<ChoiceView>,
     earlier: Vec<ChoiceView>,
@@ -233,6 +256,8 @@ struct Weighed {
     advice: Advice,
     now: reed_core::outlook::forecast::Forecast,
     offers: Vec<Offer>,
+    /// The plans, searched for when first asked for.
+    found: OnceLock<Found>,
 }
 
 impl Weighed {
@@ -258,9 +283,40 @@ impl Weighed {
             advice,
             now,
             offers,
+            found: OnceLock::new(),
         }
     }
+
+    /// Changes can be chosen now: the case is open and looks, and something is known of it.
+    fn is_choosing(&self) -> bool {
+        self.file.stage() == CaseStage::Looking && !self.file.is_silent(&self.case.observed)
+    }
+
+    /// The changes of the foremost plan.
+    fn foremost(&self) -> Option<Vec<&'static Change>> {
+        let plan = self.found().plans.first()?;
+        Some(plan.reckoned.changes.clone())
+    }
+
+    /// What any set of changes comes to.
+    fn reckoner(&self) -> Reckoner<'_> {
+        Reckoner::new(&self.case, &self.differential, &self.file.prices)
+    }
+
+    /// The plans; searched for once, whoever asks.
+    fn found(&self) -> &Found {
+        self.found.get_or_init(|| {
+            let reckoner = self.reckoner();
+            let candidates = candidates(&reckoner, &self.offers);
+            search(&reckoner, &self.offers, &candidates, |so_far| {
+                so_far.reckoned < MOST_RECKONED
+            })
+        })
+    }
 }
+
+/// A page does not wait for more sets of changes than this to be reckoned.
+const MOST_RECKONED: usize = 4_000;
 
 impl Weighed {
     /// The form for the next reading: with what was refused, or for the kit that is asked for.
@@ -409,7 +465,19 @@ impl CasePage {
             known: KnownView::of(file, observed, moment),
             reading_form,
             suspicion: SuspicionView::of(weighed, silent),
-            offers: OffersView::of(now, offers, &weighed.case, &file.filter_log()),
+            plans: PlansView::of(weighed),
+            planned: PlannedView::of(file, moment),
+            offers: OffersView::of(
+                now,
+                offers,
+                &weighed.case,
+                (&file.filter_log(), &file.prices),
+            ),
+            duties: file
+                .duties
+                .iter()
+                .map(|duty| DutyLine::of(duty, moment))
+                .collect(),
             choice,
             earlier,
             summary: summary::of(weighed, moment),
@@ -444,7 +512,8 @@ fn drawing(weighed: &Weighed, distress: Option<Distress>) -> String {
     draw(tank, mood)
 }
 
-/// The change that is under way, with its form, and those before it.
+/// The change that is under way, with its forms, and those before it. What one of those has still to
+/// show is asked for too: a heap takes two weeks, and the next stage may not wait for it.
 fn choices(
     file: &CaseFile,
     refused: Option<(ReadingInput, Refusals)>,
@@ -458,7 +527,17 @@ fn choices(
         .collect();
     let mut present = file.choice().and_then(|_| earlier.pop());
     if let Some(choice) = &mut present {
-        choice.form(file.case.id, refused, keeper);
+        choice.forms(file.case.id, "proof", refused, (keeper, &file.controls));
+        for choice in &mut earlier {
+            let of_plan = file
+                .choices
+                .iter()
+                .any(|kept| kept.id == choice.id && kept.plan.is_some());
+            if of_plan && choice.verdict.is_none() {
+                let prefix = format!("proof{}", choice.id);
+                choice.forms(file.case.id, &prefix, None, (keeper, &[]));
+            }
+        }
     }
     (present, earlier)
 }
@@ -562,7 +641,11 @@ async fn other_changes(
     let weighed = weigh(&app, id, None).await?;
     Ok(OthersPart {
         case: id,
-        others: OffersView::others(&weighed.offers, &weighed.case, &weighed.file.filter_log()),
+        others: OffersView::others(
+            &weighed.offers,
+            &weighed.case,
+            (&weighed.file.filter_log(), &weighed.file.prices),
+        ),
     })
 }
 

@@ -7,9 +7,10 @@ use reed_core::diagnosis::{
 use reed_core::remedy::Offer;
 use reed_core::remedy::proof::Verdict;
 use reed_core::tank::kit;
+use reed_store::choices::ChosenChange;
 
 use super::Weighed;
-use super::changes::proved_by;
+use super::choice::proved_by;
 use super::evidence::Question;
 use crate::case_file::{CaseFile, CaseStage};
 use crate::clock::Moment;
@@ -28,14 +29,18 @@ pub(super) enum NextView {
     /// Nothing on the list fits: say so, and whom to ask. The safest change all the same.
     Lost(ActView),
     /// A change is being made.
-    Do { title: &'static str, left: usize },
+    Do { title: String, left: usize },
     /// A reading is due.
     Prove {
         when: &'static str,
         what: &'static str,
         /// It is proved by looking, not by a reading.
         looks: bool,
+        /// Marks the field that it is entered in, where there are several.
+        mark: String,
         verdict: Option<(&'static str, String)>,
+        /// What to do with the verdict.
+        then: &'static str,
         proved: bool,
         /// It worked by a proof that was taken before its day.
         so_far: bool,
@@ -43,6 +48,8 @@ pub(super) enum NextView {
         stands: Option<Question>,
         /// From when on the proof counts, while that is still ahead.
         due: Option<String>,
+        /// What the plan has next.
+        follows: Option<String>,
     },
     /// Nothing: it is closed.
     Closed,
@@ -119,48 +126,60 @@ impl NextView {
         match (stage, file.choice()) {
             (CaseStage::Closed, _) => Self::Closed,
             (CaseStage::Doing, Some(choice)) => Self::Do {
-                title: choice.change.title,
-                left: choice
-                    .change
-                    .steps
-                    .len()
-                    .saturating_sub(choice.ticked.len()),
+                title: choice.title(),
+                left: choice.steps().count().saturating_sub(choice.ticked.len()),
             },
-            (CaseStage::Proving, Some(choice)) => {
-                let (proof, wanted) = (&choice.change.proof, file.wanted(choice, moment.wall));
-                let proved = file.is_proved(choice);
-                let so_far = !proved
-                    && choice
-                        .proofs
-                        .last()
-                        .is_some_and(|proof| proof.verdict == Verdict::Proved);
-                let verdict = choice.proofs.last().map(|proof| {
-                    (
-                        verdict_words(proof.verdict, file.is_final(choice, proof)),
-                        proof.words.clone(),
-                    )
-                });
-                let due = choice
-                    .done_wall
-                    .map(|done| file.proof_due(choice.change, done))
-                    .filter(|due| *due > moment.wall);
-                let due = due.map(|due| when(due, moment.wall));
-                Self::Prove {
-                    when: proof.when,
-                    what: proved_by(wanted),
-                    looks: wanted.analyte().is_none(),
-                    verdict,
-                    proved,
-                    so_far,
-                    stands: file.still_stands(choice).map(|(finding, _)| Question {
-                        answer: "",
-                        filters: Vec::new(),
-                        ..Question::of(finding, file)
-                    }),
-                    due,
-                }
-            }
+            (CaseStage::Proving, Some(choice)) => Self::proving(choice, file, moment),
             _ => Self::looking(weighed, rather),
+        }
+    }
+
+    /// What is to be shown next of a change that was made, and what was shown so far.
+    fn proving(choice: &ChosenChange, file: &CaseFile, moment: &Moment) -> Self {
+        let proving = file.proving(choice);
+        let overall = proving.overall;
+        let is_open = |place: &usize| {
+            file.proof_of(choice, *place).is_none_or(|proof| {
+                proof.verdict == Verdict::CannotTell || !file.is_final(choice, proof)
+            })
+        };
+        let next = (0..proving.parts.len()).find(is_open).unwrap_or_default();
+        let part = &proving.parts[next];
+        let verdict = choice.proofs.last().map(|last| {
+            let words = if proving.parts.len() > 1 {
+                format!("{} {}", last.words, shown_of(choice, file))
+            } else {
+                last.words.clone()
+            };
+            (verdict_words(overall.verdict, overall.is_final), words)
+        });
+        let due = choice
+            .done_wall
+            .map(|done| file.part_due(part, done))
+            .filter(|due| *due > moment.wall);
+        Self::Prove {
+            when: part.when,
+            what: proved_by(part.wanted),
+            looks: part.wanted.analyte().is_none(),
+            mark: if next == 0 || part.wanted.analyte().is_some() {
+                String::new()
+            } else {
+                format!("-{}", part.wanted.id())
+            },
+            verdict,
+            then: overall.verdict.next(),
+            proved: file.is_proved(choice),
+            so_far: !overall.is_final && overall.verdict == Verdict::Proved,
+            stands: file.still_stands(choice).map(|(finding, _)| Question {
+                answer: "",
+                filters: Vec::new(),
+                ..Question::of(finding, file)
+            }),
+            due: due.map(|due| when(due, moment.wall)),
+            follows: file.stages_to_come().first().map(|stage| {
+                let titles: Vec<&str> = stage.changes.iter().map(|change| change.title).collect();
+                titles.join(" + ")
+            }),
         }
     }
 
@@ -241,6 +260,17 @@ impl Strip {
     }
 }
 
+/// How many of its parts are shown.
+fn shown_of(choice: &ChosenChange, file: &CaseFile) -> String {
+    let parts = file.proving(choice).parts.len();
+    let is_shown = |place: &usize| {
+        file.proof_of(choice, *place)
+            .is_some_and(|proof| proof.verdict == Verdict::Proved)
+    };
+    let shown = (0..parts).filter(is_shown).count();
+    format!("{shown} of {parts} things are shown.")
+}
+
 /// A verdict in words; before its day a success is one so far.
 pub(super) const fn verdict_words(verdict: Verdict, is_final: bool) -> &'static str {
     match verdict {
@@ -248,6 +278,7 @@ pub(super) const fn verdict_words(verdict: Verdict, is_final: bool) -> &'static 
         Verdict::Proved => "Proved: it worked",
         Verdict::Partly => "Partly: it helped, not enough or not surely",
         Verdict::NotProved => "Not proved: no effect to be seen",
+        Verdict::CannotTell => "Cannot tell yet",
     }
 }
 

@@ -39,7 +39,7 @@ pub(super) fn of(weighed: &Weighed, moment: &Moment) -> String {
     lines.extend(suspected(weighed));
     lines.extend(standing(weighed));
     for choice in &file.choices {
-        let tried = |proof: &Proof| format!("Tried: {}. {}", choice.change.title, proof.words);
+        let tried = |proof: &Proof| format!("Tried: {}. {}", choice.title(), proof.words);
         lines.extend(choice.proofs.iter().map(tried));
     }
     lines.join("\n") + "\n"
@@ -97,9 +97,9 @@ fn suspected(weighed: &Weighed) -> Vec<String> {
 fn standing(weighed: &Weighed) -> Option<String> {
     let file = &weighed.file;
     Some(match (file.stage(), file.choice(), &weighed.advice) {
-        (CaseStage::Doing, Some(choice), _) => format!("\nBeing done: {}", choice.change.title),
+        (CaseStage::Doing, Some(choice), _) => format!("\nBeing done: {}", choice.title()),
         (CaseStage::Proving, Some(choice), _) => {
-            format!("\nDone: {}. Still to be proved.", choice.change.title)
+            format!("\nDone: {}. Still to be proved.", choice.title())
         }
         (CaseStage::Looking, _, Advice::Look { looks }) => {
             let title = |place: &usize| weighed.outlook.proposals[*place].check.title;

@@ -283,8 +283,14 @@ pub(super) async fn adopt(
         } else {
             (differential.believed.forecast(Tank::clone), None)
         };
+        let against = differential
+            .of_this_case()
+            .map(|suspect| suspect.fault)
+            .find(|fault| change.cures.contains(fault) || change.eases.contains(fault));
         let chosen = Chosen {
-            change,
+            changes: &[change],
+            against: against.as_slice(),
+            plan: None,
             moves: Some(&kept.moves),
             without: &without,
             after: after.as_ref(),

@@ -1,0 +1,193 @@
+//! Plans side by side on one scale, ready to print.
+
+use reed_core::remedy::plan::{Aim, Goal, Plan, Reckoned, Reckoner, Stage, after, unsolved};
+use reed_core::remedy::{Change, Effects, Shopping};
+use reed_store::RevisionId;
+
+use super::Weighed;
+use super::changes::money;
+use crate::view::{EffectLine, Mood, draw, effect_lines, percent};
+
+/// Plans, and what was passed over.
+pub(super) struct PlansView {
+    pub(super) plans: Vec<PlanCard>,
+    /// Changes that stand in none, with why.
+    pub(super) lost: Vec<(&'static str, String)>,
+    /// Sets of changes that were reckoned, and those left out since they could not be good enough.
+    pub(super) reckoned: usize,
+    pub(super) left_out: usize,
+    /// The revision of the tank that they were reckoned for.
+    pub(super) revision: RevisionId,
+}
+
+/// A plan.
+pub(super) struct PlanCard {
+    /// In what it is the best; empty of a mere alternative.
+    pub(super) ways: String,
+    pub(super) changes: Vec<PlannedChange>,
+    pub(super) drawing: String,
+    pub(super) goals: Vec<GoalLine>,
+    pub(super) euros: String,
+    pub(super) minutes: String,
+    pub(super) stages: Vec<StageLine>,
+    pub(super) unsolved: Vec<String>,
+    /// What it does, by every model that holds what it acts on.
+    pub(super) effects: Vec<EffectLine>,
+    pub(super) buys: Vec<(&'static str, String)>,
+    pub(super) look_after: Vec<&'static str>,
+}
+
+/// A change of a plan.
+pub(super) struct PlannedChange {
+    pub(super) id: &'static str,
+    pub(super) title: &'static str,
+}
+
+/// A goal on its scale from never to certain.
+pub(super) struct GoalLine {
+    pub(super) label: &'static str,
+    pub(super) now: String,
+    pub(super) after: String,
+    pub(super) wanted: String,
+    /// The same in percent of the scale.
+    pub(super) at: [f64; 3],
+    pub(super) reached: bool,
+}
+
+/// What is made when.
+pub(super) struct StageLine {
+    pub(super) when: String,
+    pub(super) titles: Vec<&'static str>,
+    pub(super) minutes: String,
+    pub(super) why: &'static str,
+}
+
+impl PlansView {
+    pub(super) fn of(weighed: &Weighed) -> Self {
+        let revision = weighed.file.revision();
+        let nothing = Self {
+            plans: Vec::new(),
+            lost: Vec::new(),
+            reckoned: 0,
+            left_out: 0,
+            revision,
+        };
+        if !weighed.is_choosing() {
+            return nothing;
+        }
+        let found = weighed.found();
+        let reckoner = weighed.reckoner();
+        let card = |plan: &Plan| PlanCard {
+            ways: ways(plan),
+            ..PlanCard::of(&plan.reckoned, &plan.stages, &reckoner, weighed)
+        };
+        Self {
+            plans: found.plans.iter().map(card).collect(),
+            lost: found
+                .lost
+                .iter()
+                .map(|lost| (lost.change.title, lost.why.clone()))
+                .collect(),
+            reckoned: found.progress.reckoned,
+            left_out: found.progress.left_out,
+            revision,
+        }
+    }
+}
+
+fn ways(plan: &Plan) -> String {
+    let words: Vec<&str> = plan.ways.iter().map(|way| way.words()).collect();
+    match words.split_first() {
+        None => "Another way".to_owned(),
+        Some((first, rest)) => {
+            let rest = rest
+                .iter()
+                .map(|words| format!(", {}", words.to_lowercase()));
+            rest.fold((*first).to_owned(), |all, words| all + &words)
+        }
+    }
+}
+
+impl PlanCard {
+    /// Of any set of changes.
+    pub(super) fn of(
+        reckoned: &Reckoned,
+        stages: &[Stage],
+        reckoner: &Reckoner<'_>,
+        weighed: &Weighed,
+    ) -> Self {
+        let (changes, case) = (&reckoned.changes, &weighed.case);
+        let believed = weighed.differential.believed.likeliest();
+        let effects = Effects::of(changes, case, &weighed.file.filter_log());
+        let none = reckoner.reckon_nothing();
+        let cause = GoalLine::new(Aim::Cause, [none, reckoned.meets_cause, WANTED_OF_CAUSE]);
+        let goal = |(goal, chance): (&Goal, &f64)| {
+            GoalLine::new(goal.aim, [goal.now, *chance, goal.wanted])
+        };
+        let goals = reckoner.goals().iter().zip(&reckoned.chances);
+        Self {
+            ways: String::new(),
+            changes: changes
+                .iter()
+                .map(|change| PlannedChange::of(change))
+                .collect(),
+            drawing: draw(&after(changes, believed), Mood::AtEase),
+            goals: std::iter::once(cause).chain(goals.map(goal)).collect(),
+            euros: money(reckoned.price.euros),
+            minutes: format!("{:.0} min", reckoned.price.minutes),
+            stages: stages.iter().map(StageLine::of).collect(),
+            unsolved: unsolved(reckoner, reckoned),
+            effects: effect_lines(&effects, false, &case.observed.units),
+            buys: Shopping::of(changes, &case.tank, &weighed.file.prices)
+                .items
+                .iter()
+                .map(|item| (item.what, item.amount_words()))
+                .collect(),
+            look_after: changes
+                .iter()
+                .map(|change| change.look_after)
+                .filter(|words| !words.is_empty())
+                .collect(),
+        }
+    }
+}
+
+/// How sure it should be that what is wrong is met; as sure as one is to act. By definition.
+const WANTED_OF_CAUSE: f64 = reed_core::diagnosis::CLEAR;
+
+/// What is printed alike counts alike. By definition.
+const HALF_A_POINT: f64 = 0.005;
+
+impl PlannedChange {
+    fn of(change: &'static Change) -> Self {
+        Self {
+            id: change.id,
+            title: change.title,
+        }
+    }
+}
+
+impl GoalLine {
+    fn new(aim: Aim, chances: [f64; 3]) -> Self {
+        let [now, after, wanted] = chances;
+        Self {
+            label: aim.words(),
+            now: percent(now),
+            after: percent(after),
+            wanted: percent(wanted),
+            at: chances.map(|chance| 100.0 * chance),
+            reached: after >= wanted - HALF_A_POINT,
+        }
+    }
+}
+
+impl StageLine {
+    pub(super) fn of(stage: &Stage) -> Self {
+        Self {
+            when: stage.when(),
+            titles: stage.changes.iter().map(|change| change.title).collect(),
+            minutes: format!("{:.0} min", stage.minutes),
+            why: stage.why,
+        }
+    }
+}
