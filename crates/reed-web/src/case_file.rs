@@ -98,6 +98,13 @@ pub(crate) struct Proving {
     fell_short: bool,
 }
 
+/// What came of one part of a proof.
+#[derive(Clone, Debug)]
+pub(crate) struct Shown {
+    pub(crate) judged: Judged,
+    pub(crate) words: String,
+}
+
 /// Something that was entered.
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Entered<'a> {
@@ -211,10 +218,10 @@ impl CaseFile {
                 .still_stands(choice)
                 .is_some_and(|(_, seen_again)| seen_again);
             let is_bad = matches!(overall.verdict, Verdict::Partly | Verdict::NotProved);
-            let any_final = choice
-                .proofs
-                .iter()
-                .any(|proof| self.is_final_of(choice, &parts, proof));
+            let any_final = (0..parts.len()).any(|place| {
+                let shown = self.shown_of(choice, &parts, place);
+                shown.is_some_and(|shown| shown.judged.is_final)
+            });
             let fell_short = overall.is_final && is_bad || stands && any_final;
             self.proving.push(Proving {
                 parts,
@@ -241,37 +248,100 @@ impl CaseFile {
 
     /// What a choice of this case has to show, and what came of it.
     pub(crate) fn proving(&self, choice: &ChosenChange) -> &Proving {
-        let place = self.choices.iter().position(|known| known.id == choice.id);
-        &self.proving[place.expect("a choice of this case")]
+        &self.proving[self.place_of(choice)]
     }
 
     fn overall_of(&self, choice: &ChosenChange, parts: &[Part]) -> Overall {
-        let judged: Vec<Option<Judged>> = parts
-            .iter()
-            .enumerate()
-            .map(|(place, _)| {
-                let last = choice
-                    .proofs
-                    .iter()
-                    .rev()
-                    .find(|proof| place_of(parts, proof) == place)?;
-                Some(Judged {
-                    verdict: last.verdict,
-                    is_final: self.is_final_of(choice, parts, last),
-                })
+        let judged: Vec<Option<Judged>> = (0..parts.len())
+            .map(|place| {
+                self.shown_of(choice, parts, place)
+                    .map(|shown| shown.judged)
             })
             .collect();
         overall(&judged)
     }
 
-    /// The latest proof of one part of a choice.
-    pub(crate) fn proof_of<'a>(&self, choice: &'a ChosenChange, part: usize) -> Option<&'a Proof> {
-        let parts = &self.proving(choice).parts;
-        choice
+    /// What came of one part of the proof of a choice, latest.
+    pub(crate) fn shown(&self, choice: &ChosenChange, part: usize) -> Option<Shown> {
+        self.shown_of(choice, &self.proving(choice).parts, part)
+    }
+
+    /// The latest proof of a part; or the latest answer since the change about the sign that has to
+    /// be gone, wherever it was given.
+    fn shown_of(&self, choice: &ChosenChange, parts: &[Part], place: usize) -> Option<Shown> {
+        let kept = choice
             .proofs
             .iter()
             .rev()
-            .find(|proof| place_of(parts, proof) == part)
+            .find(|proof| place_of(parts, proof) == place);
+        let part = &parts[place];
+        let answered = match part.wanted {
+            Wanted::Gone(sign) => self.answered_since(choice, sign),
+            _ => None,
+        };
+        let kept_at = kept.and_then(|proof| self.taken_at(proof));
+        match (answered, kept) {
+            // A look is kept as both, at the same moment.
+            (Some((sign, answer, at)), _) if kept_at.is_none_or(|kept| at > kept) => {
+                let before = self.before_of(self.place_of(choice));
+                let judgement = proof::judge_look(sign, answer, &before.observed);
+                Some(Shown {
+                    judged: Judged {
+                        verdict: judgement.verdict,
+                        is_final: self.is_due(choice, part, at),
+                    },
+                    words: judgement.words,
+                })
+            }
+            (_, Some(proof)) => Some(Shown {
+                judged: Judged {
+                    verdict: proof.verdict,
+                    is_final: kept_at.is_some_and(|at| self.is_due(choice, part, at)),
+                },
+                words: proof.words.clone(),
+            }),
+            _ => None,
+        }
+    }
+
+    /// What was answered last about a sign since a choice was made.
+    fn answered_since(
+        &self,
+        choice: &ChosenChange,
+        sign: &'static Finding,
+    ) -> Option<(&'static Finding, Answer, DateTime)> {
+        let done = choice.done_wall?;
+        let last = self
+            .answer_history
+            .iter()
+            .rev()
+            .find(|entry| entry.finding == sign.id && entry.entered_at > choice.chosen_at)?;
+        let answer = last.answer?;
+        (last.seen_at >= done).then_some((sign, answer, last.seen_at))
+    }
+
+    fn place_of(&self, choice: &ChosenChange) -> usize {
+        let place = self.choices.iter().position(|known| known.id == choice.id);
+        place.expect("a choice of this case")
+    }
+
+    /// When a proof was taken, by the clock on the wall.
+    fn taken_at(&self, proof: &Proof) -> Option<DateTime> {
+        match proof.by {
+            ProvedBy::Reading(id) => self
+                .readings
+                .iter()
+                .find(|stored| stored.id == id)
+                .map(|stored| stored.reading.taken_at),
+            ProvedBy::Look(seen) => Some(seen),
+        }
+    }
+
+    /// A proof taken at this moment counts; an earlier one is provisional, whichever way it went.
+    fn is_due(&self, choice: &ChosenChange, part: &Part, at: DateTime) -> bool {
+        choice
+            .done_wall
+            .is_some_and(|done| at >= self.part_due(part, done))
     }
 
     /// How far it has come.
@@ -498,8 +568,7 @@ impl CaseFile {
 
     /// The case as it stood when a change was chosen, with what was read until it was made.
     pub(crate) fn before(&self, choice: &ChosenChange) -> Case {
-        let place = self.choices.iter().position(|known| known.id == choice.id);
-        self.before_of(place.expect("a choice of this case"))
+        self.before_of(self.place_of(choice))
     }
 
     fn before_of(&self, index: usize) -> Case {
@@ -573,37 +642,13 @@ impl CaseFile {
         overall.is_final && overall.verdict == Verdict::Proved
     }
 
-    /// A proof was taken when it was due; an earlier one is provisional, whichever way it went.
-    pub(crate) fn is_final(&self, choice: &ChosenChange, proof: &Proof) -> bool {
-        self.is_final_of(choice, &self.proving(choice).parts, proof)
-    }
-
-    fn is_final_of(&self, choice: &ChosenChange, parts: &[Part], proof: &Proof) -> bool {
-        let (Some(done), Some(part)) = (choice.done_wall, parts.get(place_of(parts, proof))) else {
-            return false;
-        };
-        let taken_at = match proof.by {
-            ProvedBy::Reading(id) => self
-                .readings
-                .iter()
-                .find(|stored| stored.id == id)
-                .map(|stored| stored.reading.taken_at),
-            ProvedBy::Look(seen) => Some(seen),
-        };
-        taken_at.is_some_and(|at| at >= self.part_due(part, done))
-    }
-
     /// When one part of the proof of a change that was done at this moment is due. Oxygen is lowest
     /// just before the lights come on: where the card waits for the morning, so does the date.
     pub(crate) fn part_due(&self, part: &Part, done: DateTime) -> DateTime {
         let hours =
             |hours: f64| SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default();
         let earliest = done + hours(part.after_hours);
-        let is_oxygen = match part.wanted {
-            Wanted::Gone(sign) => matches!(sign.kind, Kind::Rung(_)),
-            wanted => wanted.analyte() == Some(Analyte::OXYGEN),
-        };
-        if !is_oxygen || part.after_hours < 1.0 {
+        if part.wanted.analyte() != Some(Analyte::OXYGEN) || part.after_hours < 1.0 {
             return earliest;
         }
         let wait = (self.tank_now().plants.lights_on.as_hours()

@@ -193,6 +193,15 @@ pub fn choices(tank: &Tank) -> Vec<Choice> {
     all
 }
 
+/// A filter of this kind as it is usually sold for a tank; none of the kinds that are chosen for a
+/// purpose of their own.
+pub fn usual_filter(tank: &Tank, kind: FilterKind) -> Option<Filter> {
+    let usual = usual(kind)?;
+    let litres = tank.net_volume().as_litres();
+    let rated = TURNOVER.value * litres / crate::tank::REAL_SHARE_OF_RATED.value;
+    Some(of_usual_size(kind, &usual, litres, rated))
+}
+
 /// A filter of this kind as it is usually sold for so many litres.
 fn of_usual_size(kind: FilterKind, usual: &Usual, litres: f64, rated: f64) -> Filter {
     let portion = |(medium, per_hundred): &(Medium, f64)| Portion {

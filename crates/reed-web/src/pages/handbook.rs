@@ -55,6 +55,7 @@ const CHAPTERS: &[(&str, &str)] = &[
     ("kits", "Tests"),
     ("oxygen", "Oxygen"),
     ("differential", "Weighing the causes"),
+    ("plans", "Plans, and what proves them"),
     ("nitrogen", "Nitrogen"),
     ("flow", "Where the water goes"),
     ("tank", "The tank"),

@@ -10,16 +10,18 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
+use jiff::civil::DateTime;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
 use reed_core::outlook::forecast::Grade;
 use reed_core::tank::Analyte;
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
+use reed_store::duties::KeptDuty;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{
-    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, readings,
+    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, duties, readings,
     settings, tanks,
 };
 
@@ -77,6 +79,8 @@ struct Line {
     /// The open case, if there is one.
     case: Option<CaseId>,
     next: &'static str,
+    /// What is due of what closed cases left to be watched, and in which case it stands.
+    due: Vec<(String, CaseId)>,
     /// A reading that was refused, with what was typed. Else the form is fetched when it is wanted:
     /// a hundred of them would be most of the page.
     log: Option<ReadingForm>,
@@ -110,6 +114,8 @@ struct Standing {
     case: Option<OpenCase>,
     oxygen: Option<Stored>,
     flow: Option<Facts>,
+    /// What closed cases left to be watched.
+    duties: Vec<KeptDuty>,
 }
 
 struct OpenCase {
@@ -118,7 +124,11 @@ struct OpenCase {
     next: &'static str,
 }
 
-fn standing(db: &Connection, tanks: Vec<Revision>) -> Result<Vec<Standing>, StoreError> {
+fn standing(
+    db: &Connection,
+    tanks: Vec<Revision>,
+    now: DateTime,
+) -> Result<Vec<Standing>, StoreError> {
     tanks
         .into_iter()
         .map(|revision| {
@@ -128,11 +138,13 @@ fn standing(db: &Connection, tanks: Vec<Revision>) -> Result<Vec<Standing>, Stor
             let case = open.map(|case| open_case(db, case.id)).transpose()?;
             let oxygen = readings::latest(db, revision.tank_id, Analyte::OXYGEN.id)?;
             let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
+            let duties = duties::of_tank(db, revision.tank_id, now)?;
             Ok(Standing {
                 revision,
                 case,
                 oxygen,
                 flow,
+                duties,
             })
         })
         .collect()
@@ -158,6 +170,7 @@ impl Line {
             case,
             oxygen,
             flow,
+            duties,
         } = standing;
         let distress = case
             .as_ref()
@@ -205,6 +218,11 @@ impl Line {
             tone,
             facts,
             next: case.as_ref().map_or("", |case| case.next),
+            due: duties
+                .into_iter()
+                .filter(|duty| duty.due().is_some_and(|due| due <= now.wall))
+                .map(|duty| (duty.words, duty.case_id))
+                .collect(),
             case: case.map(|case| case.id),
             urgency,
         }
@@ -274,7 +292,7 @@ impl RoundsPage {
                     .into_iter()
                     .map(|revision| (revision.tank_id, revision.tank.name))
                     .collect();
-                let lines: Vec<Line> = standing(db, stand.rows)?
+                let lines: Vec<Line> = standing(db, stand.rows, now.wall)?
                     .into_iter()
                     .map(|standing| Line::of(standing, &memory, &now, &units))
                     .collect();

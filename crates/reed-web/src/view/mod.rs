@@ -11,8 +11,8 @@ mod sketch;
 mod tank_numbers;
 
 pub(crate) use chart::{
-    Chart, ChartSize, Course, Dot, HALF, HourRow, Lane, Lanes, Layer, Level, Mark, Of, Span, WIDE,
-    ph_chart, stacked, table as chart_table,
+    Chart, Course, Dot, HALF, HourRow, Lane, Lanes, Layer, Level, Mark, Of, Span, WIDE, ph_chart,
+    stacked, table as chart_table,
 };
 pub(crate) use drawing::{
     Mood, Use, comparing_sheet, cutaway, draw, drift_sheet, sheet, silhouette, sump_drawing,

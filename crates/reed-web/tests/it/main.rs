@@ -15,6 +15,7 @@ mod form;
 mod gate;
 mod log;
 mod photos;
+mod plans;
 mod refusals;
 mod rounds_of_looks;
 mod screens;

@@ -163,7 +163,14 @@ fn every_class_that_is_styled_is_used_somewhere() {
     // Names that are put together of parts, those of verdicts, which the core gives, and one of the
     // sheet below ours.
     let made = |class: &str| {
-        ["proved", "partly", "not-proved", "is-multiple"].contains(&class)
+        [
+            "proved",
+            "partly",
+            "not-proved",
+            "cannot-tell",
+            "is-multiple",
+        ]
+        .contains(&class)
             || class.ends_with("-page")
             || [
                 "pin-", "map-", "heap-", "band-", "curve-", "limit-", "word-", "dot-", "chart-",

@@ -67,6 +67,7 @@ const PAGES: &[(&str, &str)] = &[
     ("/", ""),
     ("/handbook", ""),
     ("/settings", ""),
+    ("/prices", ""),
     ("/data", ""),
     ("/at-the-tank", ""),
     ("/offline", ""),
@@ -95,6 +96,12 @@ const PAGES: &[(&str, &str)] = &[
     ("/cases/2", ""),
     ("/cases/3", ""),
     ("/cases/1/past/3", ""),
+    (
+        "/cases/1/mix?change=raise-or-aim-outlet&change=clean-mechanical",
+        "",
+    ),
+    ("/cases/1/mix?change=nonsense", ""),
+    ("/cases/1/report", ""),
     (
         "/tanks/3/water",
         "document.querySelector('#outlook') && document.querySelector('#outlook').dataset.ready === 'yes'",

@@ -122,6 +122,25 @@ async fn desk_picture(page: &Page, screen: Screen, name: &str) {
     }
 }
 
+/// A look at a sign that has to be gone is the next thing to do.
+async fn is_asked_to_look(page: &Page) -> bool {
+    page.script("return document.getElementById('next-no') !== null")
+        .await
+        .as_bool()
+        .expect("yes or no")
+}
+
+/// Waits until another question, or none, is the next thing to do.
+async fn another_than(page: &Page, asked: &str) {
+    page.until(
+        "the answer to lead on",
+        format!(
+            "(document.querySelector('#next .asks') || {{ innerText: '' }}).innerText !== {asked:?}"
+        ),
+    )
+    .await;
+}
+
 async fn whole_case(screen: Screen) {
     let mut app = App::start();
     let mut page = Page::open(&app.address, screen).await;
@@ -186,7 +205,7 @@ async fn whole_case(screen: Screen) {
     .await;
     page.is_sound(screen).await;
 
-    page.click("#next a[href='#changes']").await;
+    page.click("#next a[href='#plans']").await;
     desk_picture(&page, screen, "changes").await;
     page.click("#act-raise-or-aim-outlet").await;
     page.until_says("#doing", "Steps").await;
@@ -213,7 +232,8 @@ async fn whole_case(screen: Screen) {
         .await;
     page.write("#proof-value", "7.4").await;
     page.click("#proof-save").await;
-    page.until_says("#next", "So far it worked").await;
+    page.until_says("#next", "Not all is shown yet").await;
+    page.until_says("#proof", "So far it worked").await;
     page.until_says("#next", "Forecast for this hour was").await;
     page.until_says(
         "#next",
@@ -222,8 +242,15 @@ async fn whole_case(screen: Screen) {
     .await;
     page.is_sound(screen).await;
     desk_picture(&page, screen, "proof").await;
-    page.click("#next-keeps-to-top-no").await;
+    while is_asked_to_look(&page).await {
+        let asked = page.text("#next .asks").await;
+        page.click("#next-no").await;
+        another_than(&page, &asked).await;
+    }
+    page.until_says("#next", "So far it worked").await;
     page.click("#close-early").await;
+    page.until_says("#duties", "Glance at the surface when you feed")
+        .await;
     page.until_says("#next", "Everything in it stays as it was")
         .await;
 
@@ -458,7 +485,7 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     let (first, _) = first_suspect(&page).await;
     assert_eq!(first, "colony-hurt-by-cleaning");
 
-    tab_to(&page, "#changes .plan .button").await;
+    tab_to(&page, "#changes .others button").await;
     page.keys(ENTER).await;
     page.until_says("#doing", "Steps").await;
     tab_to(&page, "#change-done").await;
@@ -468,9 +495,13 @@ async fn poisoned_water_is_found_out_and_cured_with_the_keyboard_alone() {
     page.keys("0").await;
     tab_to(&page, "#proof-save").await;
     page.keys(ENTER).await;
-    page.until_says("#next", "So far it worked").await;
-    tab_to(&page, "#next-irritated-no").await;
-    page.keys(ENTER).await;
+    page.until_says("#proof", "So far it worked").await;
+    while is_asked_to_look(&page).await {
+        let asked = page.text("#next .asks").await;
+        tab_to(&page, "#next-no").await;
+        page.keys(ENTER).await;
+        another_than(&page, &asked).await;
+    }
     page.until(
         "it may be closed",
         "document.getElementById('close-early') !== null",

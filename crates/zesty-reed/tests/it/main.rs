@@ -11,6 +11,7 @@ mod first_use;
 mod journeys;
 mod keepers;
 mod log;
+mod plans;
 mod records;
 mod scripts;
 mod studio;

@@ -7,7 +7,7 @@ use super::unseen::{ANIMALS, DIRT_OF_A_CORNER, KINDS, ON_DRIFT};
 use super::{
     AMMONIA_THERE_AND_TAP_HIGHER, Acts, Change, Phase, Proof, UNPLUG_FIRST, Wanted, careful, step,
 };
-use crate::diagnosis::fault::{current as fault, oxygen, water};
+use crate::diagnosis::fault::{biology, current as fault, oxygen, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::{current as sign, places};
 use crate::tank::Tank;
@@ -22,6 +22,7 @@ pub(super) const ALL: &[&Change] = &[
     &MOVE_STRUCTURE,
     &ADD_CIRCULATION,
     &BIGGER_FILTER,
+    &ADD_FILTER,
     &INTAKE_BEHIND_BACKGROUND,
     &SIPHON_BEHIND_BACKGROUND,
     &LENGTHEN_RISER,
@@ -227,6 +228,43 @@ pub(super) static BIGGER_FILTER: Change = Change {
     proof: gone(&places::MUCK_EVERYWHERE, "After two weeks.", 336.0),
     ..Change::BLANK
 };
+
+/// Beside the old one, not in its place.
+pub(super) static ADD_FILTER: Change = Change {
+    id: "add-filter",
+    title: "Add a second filter",
+    what: "More water passes, more surface carries bacteria, and one keeps running while the other is open.",
+    phase: Phase::Flow,
+    eases: &[&fault::FLOW_TOO_LOW, &biology::TOO_LITTLE_BIOLOGY],
+    fits: |tank| match tank.filters.len() {
+        0..MOST_FILTERS => Ok(()),
+        _ => Err("It has several filters already: more of them need more care, not less."),
+    },
+    euros: 60.0,
+    minutes: 45.0,
+    acts: Acts::Makes(makes::second_filter),
+    buys: &[buy(
+        "Hang-on filter of the usual size for this tank",
+        one,
+        Measure::Pieces,
+    )],
+    steps: &[
+        step(
+            "Put it into the drawing first, and watch Drift: two streams that meet make a dead place, two intakes far apart may gather one heap.",
+        ),
+        careful(
+            "Hang it so that its stream helps that of the old one round, its intake at the same end as the other's.",
+            HANDS_IN,
+        ),
+        step("A handful of the old media goes into it, so that it need not start from nothing."),
+    ],
+    look_after: "Look along the bed after two weeks: a heap that was not there before comes from the second stream. Fish that rest: is there still a quiet corner?",
+    proof: gone(&places::MUCK_EVERYWHERE, "After two weeks.", 336.0),
+    ..Change::BLANK
+};
+
+/// So many filters are enough. A judgement.
+const MOST_FILTERS: usize = 3;
 
 /// All water must pass behind.
 pub(super) static INTAKE_BEHIND_BACKGROUND: Change = Change {

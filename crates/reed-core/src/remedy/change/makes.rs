@@ -2,8 +2,9 @@
 //! a judgement, and stands in the step that says how it is done.
 
 use crate::filter::sump_levels::sump_levels;
+use crate::remedy::choosing::usual_filter;
 use crate::tank::thing::Cover;
-use crate::tank::{Filter, Medium, Portion, Stage, Tank, Tray};
+use crate::tank::{Filter, FilterKind, Medium, Portion, Stage, Tank, Tray};
 use crate::twin::numbers::medium_to_add;
 use crate::units::{FlowRate, Length, Mass, Percent, Volume};
 
@@ -93,6 +94,15 @@ pub(super) fn larger_filters(tank: &Tank) -> Tank {
         filter.measured = filter.measured.map(larger);
         filter.clean = filter.clean.map(larger);
     })
+}
+
+/// A hang-on filter of the usual size beside what there is.
+pub(super) fn second_filter(tank: &Tank) -> Tank {
+    let mut after = tank.clone();
+    if let Some(filter) = usual_filter(tank, FilterKind::HangOnBack) {
+        after.add_filter(filter);
+    }
+    after
 }
 
 /// A sponge over every intake.

@@ -22,34 +22,35 @@ pub struct Overall {
 
 /// The verdict of all parts; `None` of one that was not judged yet.
 ///
-/// It worked where every part is shown; it did not where none is; it did partly where some are. As
-/// long as one was not looked at, or cannot be told, neither can the whole, unless what is known
-/// already denies it.
+/// It worked where every part is shown. One that is not shown denies it, whatever else is still to
+/// come: it did not work, or, where another part is shown, partly. As long as one was not looked at
+/// or cannot be told, and none denies it, neither can the whole.
 pub fn overall(parts: &[Option<Judged>]) -> Overall {
-    let with = |wanted: Verdict| {
-        let those = parts.iter().flatten();
-        those.filter(move |judged| judged.verdict == wanted).count()
+    let judged = || parts.iter().flatten();
+    let is_bad = |judged: &&Judged| matches!(judged.verdict, Verdict::Partly | Verdict::NotProved);
+    if judged().any(|judged| is_bad(&judged)) {
+        let helped =
+            judged().any(|judged| matches!(judged.verdict, Verdict::Partly | Verdict::Proved));
+        return Overall {
+            verdict: if helped {
+                Verdict::Partly
+            } else {
+                Verdict::NotProved
+            },
+            is_final: judged().filter(is_bad).any(|judged| judged.is_final),
+        };
+    }
+    let all = |holds: &dyn Fn(&Judged) -> bool| {
+        !parts.is_empty() && parts.iter().all(|part| part.as_ref().is_some_and(holds))
     };
-    let (proved, partly, not) = (
-        with(Verdict::Proved),
-        with(Verdict::Partly),
-        with(Verdict::NotProved),
-    );
-    let all_are_told = proved + partly + not == parts.len() && !parts.is_empty();
-    let verdict = if partly > 0 || (proved > 0 && not > 0) {
-        Verdict::Partly
-    } else if !all_are_told {
-        Verdict::CannotTell
-    } else if not == 0 {
-        Verdict::Proved
-    } else {
-        Verdict::NotProved
-    };
-    let is_final = !parts.is_empty()
-        && parts
-            .iter()
-            .all(|part| part.is_some_and(|judged| judged.is_final));
-    Overall { verdict, is_final }
+    Overall {
+        verdict: if all(&|judged| judged.verdict == Verdict::Proved) {
+            Verdict::Proved
+        } else {
+            Verdict::CannotTell
+        },
+        is_final: all(&|judged| judged.is_final),
+    }
 }
 
 #[cfg(test)]
@@ -72,16 +73,13 @@ mod tests {
             (vec![judged(Proved)], Proved, true),
             (vec![judged(NotProved)], NotProved, true),
             (vec![judged(Proved), None], CannotTell, false),
-            (vec![judged(NotProved), None], CannotTell, false),
+            (vec![judged(NotProved), None], NotProved, true),
             (vec![judged(Proved), judged(Proved)], Proved, true),
             (vec![judged(Proved), judged(NotProved)], Partly, true),
             (vec![judged(NotProved), judged(NotProved)], NotProved, true),
             (vec![judged(Proved), judged(CannotTell)], CannotTell, true),
-            (
-                vec![judged(NotProved), judged(CannotTell)],
-                CannotTell,
-                true,
-            ),
+            (vec![judged(NotProved), judged(CannotTell)], NotProved, true),
+            (vec![judged(Partly), None], Partly, true),
             (vec![judged(Partly), judged(Proved)], Partly, true),
         ] {
             assert_eq!(

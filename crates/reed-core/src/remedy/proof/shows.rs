@@ -202,6 +202,9 @@ fn looked_for(sign: &'static Finding) -> Part {
     }
 }
 
+/// The rung of distress that only a morning shows.
+const OVERNIGHT: usize = 3;
+
 /// Hours after which a sign has to be gone, and the same in words. Common practice, no source.
 fn lingers(sign: &Finding) -> (f64, &'static str) {
     const AT_ONCE: (f64, &str) = (1.0, "In an hour.");
@@ -242,9 +245,11 @@ fn lingers(sign: &Finding) -> (f64, &'static str) {
         return TOMORROW;
     }
     match (sign.kind, sign.place) {
+        // Losses by night show in the morning; the rest eases within the hour.
+        (Kind::Rung(rung), _) if rung >= OVERNIGHT => TOMORROW,
         (Kind::Rung(_), _) => (
-            8.0,
-            "Next morning, before the lights come on: quiet mouths, fish over the whole height.",
+            1.0,
+            "In an hour, and again next morning: quiet mouths, fish over the whole height.",
         ),
         (_, Place::Bed) => TWO_WEEKS,
         (_, Place::Fish | Place::Water) => TOMORROW,

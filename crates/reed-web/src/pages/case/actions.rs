@@ -323,8 +323,14 @@ pub(super) async fn drop_choice(
 ) -> Result<Redirect, PageError> {
     let now = app.clock.now().utc;
     app.write(move |db| {
-        let choice = of_case(db, case, choice)?;
-        choices::drop_open(db, case, choice.id, now)
+        let dropped = of_case(db, case, choice)?;
+        choices::drop_open(db, case, dropped.id, now)?;
+        // A plan of which nothing was made goes with its first stage.
+        let is_begun = |choice: &choices::ChosenChange| choice.plan == dropped.plan;
+        if dropped.plan.is_some() && !choices::of_case(db, case)?.iter().any(is_begun) {
+            plans::drop_open(db, case, now)?;
+        }
+        Ok(())
     })
     .await?;
     Ok(back_to(case, "changes"))
@@ -567,8 +573,8 @@ pub(super) async fn leave_unproved(
         };
         for (place, part) in file.proving(&choice).parts.iter().enumerate() {
             let is_told = file
-                .proof_of(&choice, place)
-                .is_some_and(|proof| proof.verdict != Verdict::CannotTell);
+                .shown(&choice, place)
+                .is_some_and(|shown| shown.judged.verdict != Verdict::CannotTell);
             if !is_told {
                 let by = ProvedBy::Look(now.wall);
                 choices::prove(db, (choice.id, part.wanted.id()), by, &judgement, now.utc)?;

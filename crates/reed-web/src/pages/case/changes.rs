@@ -1,12 +1,12 @@
 //! Single changes side by side, ready to print.
 
-use crate::view::{Chart, ChartSize, Dot, EffectLine, HourRow, chart_table, effect_lines, percent};
+use crate::view::{Chart, Dot, EffectLine, HourRow, chart_table, effect_lines};
 use reed_core::diagnosis::Case;
 use reed_core::log::Entry;
 use reed_core::outlook::forecast::Forecast;
 use reed_core::remedy::plan::Prices;
 use reed_core::remedy::{Effects, Offer};
-use reed_core::tank::{Analyte, Tank};
+use reed_core::tank::Analyte;
 
 /// At most so many offers are shown in full.
 const SHOWN: usize = 3;
@@ -36,18 +36,12 @@ pub(super) struct OffersView {
 pub(super) struct OfferView {
     pub(super) id: &'static str,
     pub(super) title: &'static str,
-    pub(super) what: &'static str,
-    pub(super) chart: String,
     /// Lowest oxygen after it, where it is computed.
     pub(super) lowest: Option<String>,
     pub(super) gain: String,
-    pub(super) safe: String,
-    pub(super) settles: String,
     pub(super) euros: String,
     pub(super) minutes: String,
-    pub(super) fits_cause: String,
     pub(super) not_now: &'static str,
-    pub(super) look_after: &'static str,
     /// What else it does, by every model that holds what it acts on.
     pub(super) effects: Vec<EffectLine>,
     /// Why there is no number, where there is none.
@@ -77,7 +71,6 @@ impl OffersView {
                 after,
                 plants: tank.plants,
                 dots: &dots,
-                size: ChartSize::Full,
                 id: "day",
             }
             .draw(),
@@ -87,10 +80,7 @@ impl OffersView {
             now_grade: now.grade().words(),
             offers: shown
                 .iter()
-                .map(|offer| OfferView {
-                    chart: small_chart(offer, now, tank),
-                    ..OfferView::of(offer, case, (log, prices))
-                })
+                .map(|offer| OfferView::of(offer, case, (log, prices)))
                 .collect(),
             others: others.len(),
         }
@@ -110,23 +100,7 @@ impl OffersView {
     }
 }
 
-fn small_chart(offer: &Offer, now: &Forecast, tank: &Tank) -> String {
-    let draw = |after| {
-        Chart {
-            now,
-            after: Some(after),
-            plants: tank.plants,
-            dots: &[],
-            size: ChartSize::Small,
-            id: offer.change.id,
-        }
-        .draw()
-    };
-    offer.after.as_ref().map_or_else(String::new, draw)
-}
-
 impl OfferView {
-    /// Without its drawing, which only offers shown in full have.
     fn of(offer: &Offer, case: &Case, (log, prices): (&[Entry], &Prices)) -> Self {
         let effects = Effects::of(&[offer.change], case, log);
         let change = offer.change;
@@ -135,24 +109,12 @@ impl OfferView {
         Self {
             id: change.id,
             title: change.title,
-            what: change.what,
-            chart: String::new(),
             lowest: after
                 .map(|after| format!("{:.1} ± {:.1} mg/L", after.lowest, after.lowest_spread)),
             gain: format!("{:+.1} mg/L", offer.gain_mg_l),
-            safe: format!(
-                "{} → {}",
-                percent(offer.safe_now),
-                percent(offer.safe_after)
-            ),
-            settles: after.map_or_else(String::new, |after| {
-                format!("{:.0} h", after.hours_to_settle.ceil())
-            }),
             euros: money(price.euros),
             minutes: format!("{:.0} min", price.minutes),
-            fits_cause: percent(offer.fits_cause),
             not_now: offer.not_now.unwrap_or(""),
-            look_after: change.look_after,
             effects: effect_lines(&effects, after.is_some(), &case.observed.units),
             unseen: effects.unseen.unwrap_or_default(),
         }

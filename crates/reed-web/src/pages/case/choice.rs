@@ -2,7 +2,7 @@
 
 use jiff::civil::DateTime;
 use reed_core::remedy::change::Wanted;
-use reed_core::remedy::proof::Part;
+use reed_core::remedy::proof::{Judged, Part, Verdict};
 use reed_core::tank::{Analyte, kit};
 use reed_store::choices::{ChosenChange, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
@@ -11,7 +11,7 @@ use super::next::verdict_words;
 use crate::case_file::CaseFile;
 use crate::clock::Moment;
 use crate::forms::{ReadingInput, Refusals};
-use crate::view::{Chart, ChartSize, Dot, HourRow, Keeper, ReadingForm, chart_table, when};
+use crate::view::{Chart, Dot, HourRow, Keeper, ReadingForm, chart_table, when};
 
 /// What was chosen: a change, or several that are made together.
 pub(super) struct ChoiceView {
@@ -85,6 +85,14 @@ pub(super) fn proved_by(wanted: Wanted) -> &'static str {
     }
 }
 
+/// What came of one part, in words.
+const fn shown_words(judged: Judged) -> &'static str {
+    match judged.verdict {
+        Verdict::Proved if judged.is_final => "Shown",
+        verdict => verdict_words(verdict, judged.is_final),
+    }
+}
+
 /// What has to be so, in words.
 fn what(wanted: Wanted, file: &CaseFile) -> String {
     let units = &file.units;
@@ -115,7 +123,8 @@ impl ChoiceView {
         parts.iter_mut().skip(1).for_each(|part| {
             part.mark = format!("-{}", part.id);
         });
-        let verdict = (!choice.proofs.is_empty()).then(|| {
+        let is_judged = parts.iter().any(|part| part.proof.is_some());
+        let verdict = is_judged.then(|| {
             let overall = proving.overall;
             (
                 verdict_words(overall.verdict, overall.is_final),
@@ -150,8 +159,7 @@ impl ChoiceView {
             read_first: lacks_a_before(&proving.parts, choice, file),
             parts,
             verdict,
-            may_leave: proving.overall.is_final
-                && proving.overall.verdict == reed_core::remedy::proof::Verdict::CannotTell,
+            may_leave: proving.overall.is_final && proving.overall.verdict == Verdict::CannotTell,
             if_not: choice.changes.iter().map(|change| change.if_not).collect(),
         }
     }
@@ -238,7 +246,6 @@ fn promise(choice: &ChosenChange, file: &CaseFile) -> (String, Vec<HourRow>) {
         after: choice.after.as_ref(),
         plants: file.tank().plants,
         dots: &dots,
-        size: ChartSize::Full,
         id: "promise",
     };
     (
@@ -282,10 +289,10 @@ impl PartView {
             what: what(part.wanted, file),
             when: part.when,
             early: early.map(|due| when(due, moment.wall)),
-            proof: file.proof_of(choice, place).map(|proof| ProofView {
-                verdict: verdict_words(proof.verdict, file.is_final(choice, proof)),
-                tone: proof.verdict.id(),
-                words: proof.words.clone(),
+            proof: file.shown(choice, place).map(|shown| ProofView {
+                verdict: shown_words(shown.judged),
+                tone: shown.judged.verdict.id(),
+                words: shown.words,
             }),
             form: None,
             asks: match part.wanted {

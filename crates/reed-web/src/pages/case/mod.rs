@@ -211,7 +211,7 @@ impl StageView {
         let steps = [
             ("Noticed", "noticed", true),
             ("Suspects", "suspects", true),
-            ("Changes", "changes", choosing),
+            ("Plans", if silent { "changes" } else { "plans" }, choosing),
             ("Do", "doing", is_chosen),
             ("Proof", "proof", is_chosen),
         ];

@@ -5,14 +5,16 @@ use reed_core::diagnosis::{
     Advice, Answer, CLEAR, CheckOutlook, Differential, Grasp, Hindrance, Proposal, Suspect, round,
 };
 use reed_core::remedy::Offer;
-use reed_core::remedy::proof::Verdict;
+use reed_core::remedy::change::Wanted;
+use reed_core::remedy::proof::{Judged, Part, Verdict};
 use reed_core::tank::kit;
+use reed_store::ChoiceId;
 use reed_store::choices::ChosenChange;
 
 use super::Weighed;
 use super::choice::proved_by;
 use super::evidence::Question;
-use crate::case_file::{CaseFile, CaseStage};
+use crate::case_file::{CaseFile, CaseStage, Shown};
 use crate::clock::Moment;
 use crate::view::{percent, sketch, sketch_symbols, when};
 
@@ -34,10 +36,8 @@ pub(super) enum NextView {
     Prove {
         when: &'static str,
         what: &'static str,
-        /// It is proved by looking, not by a reading.
-        looks: bool,
-        /// Marks the field that it is entered in, where there are several.
-        mark: String,
+        /// What is looked for, where that is enough.
+        look: Option<LookAgain>,
         verdict: Option<(&'static str, String)>,
         /// What to do with the verdict.
         then: &'static str,
@@ -53,6 +53,15 @@ pub(super) enum NextView {
     },
     /// Nothing: it is closed.
     Closed,
+}
+
+/// A sign that has to be gone.
+pub(super) struct LookAgain {
+    pub(super) choice: ChoiceId,
+    pub(super) sign: &'static str,
+    pub(super) asks: &'static str,
+    /// The case began with it.
+    pub(super) begins: bool,
 }
 
 /// A check with its way to answer.
@@ -138,43 +147,82 @@ impl NextView {
     fn proving(choice: &ChosenChange, file: &CaseFile, moment: &Moment) -> Self {
         let proving = file.proving(choice);
         let overall = proving.overall;
-        let is_open = |place: &usize| {
-            file.proof_of(choice, *place).is_none_or(|proof| {
-                proof.verdict == Verdict::CannotTell || !file.is_final(choice, proof)
-            })
+        let shown: Vec<Option<Shown>> = (0..proving.parts.len())
+            .map(|place| file.shown(choice, place))
+            .collect();
+        // What nobody has looked at yet, then what could not be told, then what was early.
+        let judged = |shown: &Option<Shown>| shown.as_ref().map(|shown| shown.judged);
+        let unjudged = shown.iter().position(Option::is_none);
+        let untold = || {
+            let untold = |one: Judged| one.verdict == Verdict::CannotTell;
+            shown.iter().position(|one| judged(one).is_some_and(untold))
         };
-        let next = (0..proving.parts.len()).find(is_open).unwrap_or_default();
+        let early = || {
+            shown
+                .iter()
+                .position(|one| judged(one).is_some_and(|one| !one.is_final))
+        };
+        let next = unjudged.or_else(untold).or_else(early).unwrap_or_default();
         let part = &proving.parts[next];
-        let verdict = choice.proofs.last().map(|last| {
-            let words = if proving.parts.len() > 1 {
-                format!("{} {}", last.words, shown_of(choice, file))
-            } else {
-                last.words.clone()
+        let told: Vec<&str> = shown
+            .iter()
+            .flatten()
+            .map(|shown| shown.words.as_str())
+            .collect();
+        let verdict = (!told.is_empty()).then(|| {
+            let worked = |shown: &&Shown| shown.judged.verdict == Verdict::Proved;
+            let of = match proving.parts.len() {
+                1 => String::new(),
+                parts => {
+                    let worked = shown.iter().flatten().filter(worked).count();
+                    format!(" {worked} of {parts} things are shown.")
+                }
             };
-            (verdict_words(overall.verdict, overall.is_final), words)
+            let says = match overall.verdict {
+                Verdict::CannotTell if unjudged.is_some() => NOT_ALL,
+                verdict => verdict_words(verdict, overall.is_final),
+            };
+            (says, told.join(" ") + &of)
         });
+        let opening = file.still_stands(choice).map(|(finding, _)| finding);
+        let look = match part.wanted {
+            Wanted::Gone(sign) => Some(LookAgain {
+                choice: choice.id,
+                sign: sign.id,
+                asks: sign.asks,
+                begins: opening == Some(sign),
+            }),
+            _ => None,
+        };
+        // A verdict that was early is provisional until its day.
+        let provisional = proving
+            .parts
+            .iter()
+            .zip(&shown)
+            .filter(|(_, shown)| judged(shown).is_some_and(|judged| !judged.is_final));
         let due = choice
             .done_wall
-            .map(|done| file.part_due(part, done))
+            .and_then(|done| provisional.map(|(part, _)| file.part_due(part, done)).max())
             .filter(|due| *due > moment.wall);
         Self::Prove {
             when: part.when,
             what: proved_by(part.wanted),
-            looks: part.wanted.analyte().is_none(),
-            mark: if next == 0 || part.wanted.analyte().is_some() {
-                String::new()
-            } else {
-                format!("-{}", part.wanted.id())
-            },
+            look,
             verdict,
             then: overall.verdict.next(),
             proved: file.is_proved(choice),
             so_far: !overall.is_final && overall.verdict == Verdict::Proved,
-            stands: file.still_stands(choice).map(|(finding, _)| Question {
-                answer: "",
-                filters: Vec::new(),
-                ..Question::of(finding, file)
-            }),
+            stands: opening
+                .filter(|finding| {
+                    // Where it is one of the things to be shown, it is asked for there.
+                    let is_it = |part: &Part| part.wanted == Wanted::Gone(finding);
+                    !proving.parts.iter().any(is_it)
+                })
+                .map(|finding| Question {
+                    answer: "",
+                    filters: Vec::new(),
+                    ..Question::of(finding, file)
+                }),
             due: due.map(|due| when(due, moment.wall)),
             follows: file.stages_to_come().first().map(|stage| {
                 let titles: Vec<&str> = stage.changes.iter().map(|change| change.title).collect();
@@ -253,23 +301,16 @@ impl Strip {
             NextView::Round(round) => line("Next", &round.title, "next"),
             NextView::Act(act) | NextView::Lost(act) => line("Next", act.change, "next"),
             NextView::Do { title, .. } => line("Under way", title, "doing"),
-            NextView::Prove { what, looks, .. } => {
-                line("Proof", if *looks { "look again" } else { what }, "proof")
+            NextView::Prove { what, look, .. } => {
+                let words = look.as_ref().map_or(*what, |_| "look again");
+                line("Proof", words, "proof")
             }
         }
     }
 }
 
-/// How many of its parts are shown.
-fn shown_of(choice: &ChosenChange, file: &CaseFile) -> String {
-    let parts = file.proving(choice).parts.len();
-    let is_shown = |place: &usize| {
-        file.proof_of(choice, *place)
-            .is_some_and(|proof| proof.verdict == Verdict::Proved)
-    };
-    let shown = (0..parts).filter(is_shown).count();
-    format!("{shown} of {parts} things are shown.")
-}
+/// What is said while nobody has looked at everything.
+const NOT_ALL: &str = "Not all is shown yet";
 
 /// A verdict in words; before its day a success is one so far.
 pub(super) const fn verdict_words(verdict: Verdict, is_final: bool) -> &'static str {

@@ -1,7 +1,7 @@
 //! Plans side by side on one scale, ready to print.
 
 use reed_core::remedy::plan::{Aim, Goal, Plan, Reckoned, Reckoner, Stage, after, unsolved};
-use reed_core::remedy::{Change, Effects, Shopping};
+use reed_core::remedy::{Effects, Shopping};
 use reed_store::RevisionId;
 
 use super::Weighed;
@@ -24,7 +24,8 @@ pub(super) struct PlansView {
 pub(super) struct PlanCard {
     /// In what it is the best; empty of a mere alternative.
     pub(super) ways: String,
-    pub(super) changes: Vec<PlannedChange>,
+    /// Ids of the changes.
+    pub(super) changes: Vec<&'static str>,
     pub(super) drawing: String,
     pub(super) goals: Vec<GoalLine>,
     pub(super) euros: String,
@@ -35,12 +36,8 @@ pub(super) struct PlanCard {
     pub(super) effects: Vec<EffectLine>,
     pub(super) buys: Vec<(&'static str, String)>,
     pub(super) look_after: Vec<&'static str>,
-}
-
-/// A change of a plan.
-pub(super) struct PlannedChange {
-    pub(super) id: &'static str,
-    pub(super) title: &'static str,
+    /// Where the flow model looks for places, of a plan that moves things.
+    pub(super) drift: Option<String>,
 }
 
 /// A goal on its scale from never to certain.
@@ -81,8 +78,10 @@ impl PlansView {
             ways: ways(plan),
             ..PlanCard::of(&plan.reckoned, &plan.stages, &reckoner, weighed)
         };
+        let mut plans: Vec<PlanCard> = found.plans.iter().map(card).collect();
+        draw_each_once(&mut plans);
         Self {
-            plans: found.plans.iter().map(card).collect(),
+            plans,
             lost: found
                 .lost
                 .iter()
@@ -92,6 +91,26 @@ impl PlansView {
             left_out: found.progress.left_out,
             revision,
         }
+    }
+}
+
+/// What is drawn alike is drawn once on the page, and shown again where it stands again.
+fn draw_each_once(plans: &mut [PlanCard]) {
+    let drawings: Vec<String> = plans.iter().map(|card| card.drawing.clone()).collect();
+    for (place, card) in plans.iter_mut().enumerate() {
+        let first = drawings.iter().position(|drawing| *drawing == card.drawing);
+        let first = first.unwrap_or(place);
+        card.drawing = if first == place {
+            card.drawing
+                .replacen("<svg ", &format!("<svg id=\"plan-drawing-{place}\" "), 1)
+        } else {
+            let size = card.drawing.split('"').nth(3).unwrap_or_default();
+            let size: Vec<&str> = size.split(' ').skip(2).collect();
+            format!(
+                "<svg class=\"tank\" viewBox=\"0 0 {}\"><use href=\"#plan-drawing-{first}\"/></svg>",
+                size.join(" ")
+            )
+        };
     }
 }
 
@@ -124,13 +143,17 @@ impl PlanCard {
         let goal = |(goal, chance): (&Goal, &f64)| {
             GoalLine::new(goal.aim, [goal.now, *chance, goal.wanted])
         };
-        let goals = reckoner.goals().iter().zip(&reckoned.chances);
+        // A goal that nothing speaks of, and that stays as it is, is no news.
+        let goals = reckoner
+            .goals()
+            .iter()
+            .zip(&reckoned.chances)
+            .filter(|(goal, chance)| {
+                goal.weight > 0.0 || (**chance - goal.now).abs() > HALF_A_POINT
+            });
         Self {
             ways: String::new(),
-            changes: changes
-                .iter()
-                .map(|change| PlannedChange::of(change))
-                .collect(),
+            changes: changes.iter().map(|change| change.id).collect(),
             drawing: draw(&after(changes, believed), Mood::AtEase),
             goals: std::iter::once(cause).chain(goals.map(goal)).collect(),
             euros: money(reckoned.price.euros),
@@ -148,6 +171,10 @@ impl PlanCard {
                 .map(|change| change.look_after)
                 .filter(|words| !words.is_empty())
                 .collect(),
+            drift: changes
+                .iter()
+                .any(|change| !change.by_moving.is_empty())
+                .then(|| format!("/tanks/{}/drift", weighed.file.case.tank_id)),
         }
     }
 }
@@ -157,15 +184,6 @@ const WANTED_OF_CAUSE: f64 = reed_core::diagnosis::CLEAR;
 
 /// What is printed alike counts alike. By definition.
 const HALF_A_POINT: f64 = 0.005;
-
-impl PlannedChange {
-    fn of(change: &'static Change) -> Self {
-        Self {
-            id: change.id,
-            title: change.title,
-        }
-    }
-}
 
 impl GoalLine {
     fn new(aim: Aim, chances: [f64; 3]) -> Self {

@@ -4,7 +4,7 @@ use reed_core::outlook::forecast::Ensemble;
 use reed_core::tank::Tank;
 use reed_core::twin::{Stirring, Twin};
 
-use crate::view::{Chart, ChartSize, Dot, hours, percent};
+use crate::view::{Chart, Dot, hours, percent};
 
 /// What the twin says.
 pub(super) struct TwinView {
@@ -56,7 +56,6 @@ impl TwinView {
                 after: None,
                 plants: tank.plants,
                 dots,
-                size: ChartSize::Full,
                 id: "day",
             }
             .draw(),

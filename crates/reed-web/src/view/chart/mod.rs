@@ -10,7 +10,7 @@ use std::fmt::Write as _;
 use reed_core::tank::Plants;
 
 pub(crate) use course::{Course, HALF, Lane, Lanes, Layer, Level, Mark, Of, Span, WIDE, stacked};
-pub(crate) use oxygen_day::{Chart, ChartSize, Dot, HourRow, table};
+pub(crate) use oxygen_day::{Chart, Dot, HourRow, table};
 pub(crate) use ph_day::ph_chart;
 
 /// Where things lie, in the drawing's own units.

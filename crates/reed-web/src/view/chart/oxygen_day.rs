@@ -8,15 +8,6 @@ use reed_core::tank::{Plants, Reading};
 
 use super::Scale;
 
-/// How large and how much of it.
-#[derive(Clone, Copy, PartialEq, Eq)]
-pub(crate) enum ChartSize {
-    /// With axes, labels and readings.
-    Full,
-    /// Curves only, beside words that say the same.
-    Small,
-}
-
 /// A reading as a dot.
 #[derive(Clone, Copy)]
 pub(crate) struct Dot {
@@ -45,7 +36,6 @@ pub(crate) struct Chart<'a> {
     pub(crate) after: Option<&'a Forecast>,
     pub(crate) plants: Plants,
     pub(crate) dots: &'a [Dot],
-    pub(crate) size: ChartSize,
     /// Unique on the page, for its title.
     pub(crate) id: &'a str,
 }
@@ -58,43 +48,34 @@ impl Chart<'_> {
         let mut svg = String::with_capacity(8192);
         let _ = write!(
             svg,
-            r#"<svg class="chart chart-{}" viewBox="0 0 {} {}" role="img" aria-labelledby="{id}-title"><title id="{id}-title">{}</title>"#,
-            if self.size == ChartSize::Full {
-                "full"
-            } else {
-                "small"
-            },
+            r#"<svg class="chart chart-full" viewBox="0 0 {} {}" role="img" aria-labelledby="{id}-title"><title id="{id}-title">{}</title>"#,
             scale.width,
             scale.height,
             self.words(),
             id = self.id,
         );
         scale.night(&mut svg, &self.plants);
-        if self.size == ChartSize::Full {
-            let step = if most_mg_l > 10.0 { 4 } else { 2 };
-            scale.hours(&mut svg);
-            scale.values(
-                &mut svg,
-                (0..)
-                    .map(|index| f64::from(index * step))
-                    .take_while(|mg_l| *mg_l <= most_mg_l),
-                "mg/L",
-            );
-        }
+        let step = if most_mg_l > 10.0 { 4 } else { 2 };
+        scale.hours(&mut svg);
+        scale.values(
+            &mut svg,
+            (0..)
+                .map(|index| f64::from(index * step))
+                .take_while(|mg_l| *mg_l <= most_mg_l),
+            "mg/L",
+        );
         self.limits(&mut svg, &scale);
         scale.half_hours(&mut svg, &banded(self.now), "now");
         if let Some(after) = self.after {
             scale.half_hours(&mut svg, &banded(after), "after");
         }
-        if self.size == ChartSize::Full {
-            self.labels(&mut svg, &scale);
-            for dot in self.dots {
-                scale.dot(
-                    &mut svg,
-                    (dot.hour, dot.mg_l, dot.spread),
-                    if dot.after { "after" } else { "now" },
-                );
-            }
+        self.labels(&mut svg, &scale);
+        for dot in self.dots {
+            scale.dot(
+                &mut svg,
+                (dot.hour, dot.mg_l, dot.spread),
+                if dot.after { "after" } else { "now" },
+            );
         }
         svg.push_str("</svg>");
         svg
@@ -119,27 +100,15 @@ impl Chart<'_> {
             .map(|dot| dot.mg_l + dot.spread)
             .fold(curves, f64::max)
             .ceil();
-        match self.size {
-            ChartSize::Full => Scale {
-                width: 860.0,
-                height: 330.0,
-                across: (0.0, 24.0),
-                left: 46.0,
-                right: 104.0,
-                top: 30.0,
-                bottom: 34.0,
-                values: (0.0, most_mg_l),
-            },
-            ChartSize::Small => Scale {
-                width: 240.0,
-                height: 72.0,
-                across: (0.0, 24.0),
-                left: 0.0,
-                right: 0.0,
-                top: 2.0,
-                bottom: 2.0,
-                values: (0.0, most_mg_l),
-            },
+        Scale {
+            width: 860.0,
+            height: 330.0,
+            across: (0.0, 24.0),
+            left: 46.0,
+            right: 104.0,
+            top: 30.0,
+            bottom: 34.0,
+            values: (0.0, most_mg_l),
         }
     }
 
@@ -172,14 +141,12 @@ impl Chart<'_> {
                 svg,
                 r#"<line class="limit limit-{class}" x1="{from:.1}" x2="{to:.1}" y1="{y:.1}" y2="{y:.1}"/>"#
             );
-            if self.size == ChartSize::Full {
-                let _ = write!(
-                    svg,
-                    r#"<text class="limit-word" x="{:.1}" y="{:.1}">{words}</text>"#,
-                    to + 6.0,
-                    y + 4.0
-                );
-            }
+            let _ = write!(
+                svg,
+                r#"<text class="limit-word" x="{:.1}" y="{:.1}">{words}</text>"#,
+                to + 6.0,
+                y + 4.0
+            );
         }
     }
 
@@ -254,7 +221,7 @@ pub(crate) fn table(now: &Forecast, after: Option<&Forecast>) -> Vec<HourRow> {
 
 #[cfg(test)]
 mod tests {
-    use super::{Chart, ChartSize, Dot, HourRow, table};
+    use super::{Chart, Dot, HourRow, table};
     use reed_core::document::Document;
     use reed_core::outlook::forecast::Ensemble;
     use reed_core::remedy::change;
@@ -293,7 +260,6 @@ mod tests {
                 after: Some(&after),
                 plants: document.tank.plants,
                 dots: &dots,
-                size: ChartSize::Full,
                 id: "day",
             };
             let svg = chart.draw();
