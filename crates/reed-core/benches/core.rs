@@ -2,18 +2,20 @@
 
 use std::sync::Arc;
 
+use divan::counter::ItemsCount;
 use divan::{Bencher, black_box};
 use jiff::SignedDuration;
 use jiff::civil::{DateTime, date};
 use reed_core::diagnosis::belief::{Belief, FaultSet, Hypotheses, Likelihoods, NoisyOr};
 use reed_core::diagnosis::{Answer, Answered, Case, Differential, finding, record};
-use reed_core::document::Document;
+use reed_core::document::{Document, start};
 use reed_core::filter::{Bed, Fill, Hose, Pump, State, System, Water, operating_point};
 use reed_core::log::quick::Quick;
 use reed_core::log::{Entry, Happening, Layer, On, When};
 use reed_core::outlook::acidity::Acidity;
 use reed_core::outlook::ahead::{self, NitrogenOutlook, Setting, Tap};
 use reed_core::outlook::forecast::Ensemble;
+use reed_core::remedy::plan::{Prices, Reckoner, candidates, search};
 use reed_core::remedy::{advice, offers};
 use reed_core::tank::{Analyte, Reading, Tank};
 use reed_core::twin::{Stirring, Twin};
@@ -108,6 +110,43 @@ fn all_offers(bencher: Bencher) {
     let case = demo_case();
     let differential = Differential::of(&case);
     bencher.bench(|| offers(black_box(&differential), black_box(&case.observed)));
+}
+
+/// The search for plans: every set of up to four changes that could be good enough, without moving
+/// anything. Items are sets that were reckoned.
+#[divan::bench(args = ["demo", "rich", "diffuse"])]
+fn plans(bencher: Bencher, case: &str) {
+    let case = if case == "diffuse" {
+        diffuse_case()
+    } else {
+        case_named(case)
+    };
+    let (differential, prices) = (Differential::of(&case), Prices::default());
+    let (_, offers) = offers(&differential, &case.observed);
+    let run = || {
+        let reckoner = Reckoner::new(black_box(&case), &differential, &prices);
+        let candidates = candidates(&reckoner, &offers);
+        search(&reckoner, &offers, &candidates, |_| true)
+    };
+    bencher
+        .counter(ItemsCount::new(run().progress.reckoned))
+        .bench(run);
+}
+
+/// Thin fish in cloudy water, ammonia and nitrite read: many causes, many changes.
+fn diffuse_case() -> Case {
+    let tank = start::by_id("community-internal").expect("listed").tank();
+    let mut case = Case::new(tank, MORNING);
+    for id in ["thin-fish", "cloudy-white", "keeps-to-top"] {
+        let finding = finding::by_id(id).expect("listed");
+        let answered = Answered::new(finding, Answer::Yes, MORNING);
+        case.observed.answers.push(answered);
+    }
+    for (analyte, value) in [(Analyte::AMMONIA, 0.4), (Analyte::NITRATE, 14.0)] {
+        let reading = Reading::usual(analyte, value, MORNING);
+        case.observed.readings.push(reading);
+    }
+    case
 }
 
 /// One tank's 24 hours, figures at their word.

@@ -1,5 +1,6 @@
 //! The core checked against the outside: reference tables, published points, whole cases.
 
+mod afterwards;
 mod ahead;
 mod cases;
 mod colony;

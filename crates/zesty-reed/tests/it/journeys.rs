@@ -206,7 +206,6 @@ async fn whole_case(screen: Screen) {
     page.is_sound(screen).await;
 
     page.click("#next a[href='#plans']").await;
-    desk_picture(&page, screen, "changes").await;
     page.click("#act-raise-or-aim-outlet").await;
     page.until_says("#doing", "Steps").await;
     for step in 0..4 {

@@ -7,6 +7,7 @@ mod acidity;
 mod flow;
 mod nitrogen;
 mod oxygen;
+mod shop;
 mod tap;
 mod thermometer;
 mod traces;
@@ -84,6 +85,14 @@ pub const ALL: &[&Kit] = &[
     &tap::PH,
     &tap::KH,
     &tap::GH,
+    &shop::AMMONIA,
+    &shop::NITRITE,
+    &shop::NITRATE,
+    &shop::PH,
+    &shop::KH,
+    &shop::GH,
+    &shop::PHOSPHATE,
+    &shop::COPPER,
 ];
 
 /// The kit with this id.

@@ -129,7 +129,7 @@ struct CasePage {
     known: KnownView,
     reading_form: ReadingForm,
     suspicion: SuspicionView,
-    plans: PlansView,
+    plans: Arc<PlansView>,
     planned: Option<PlannedView>,
     /// What the case left to be watched, once it is closed.
     duties: Vec<DutyLine>,
@@ -258,6 +258,8 @@ struct Weighed {
     offers: Vec<Offer>,
     /// The plans, searched for when first asked for.
     found: OnceLock<Found>,
+    /// The same, ready to print.
+    plans: OnceLock<Arc<PlansView>>,
 }
 
 impl Weighed {
@@ -284,6 +286,7 @@ impl Weighed {
             now,
             offers,
             found: OnceLock::new(),
+            plans: OnceLock::new(),
         }
     }
 
@@ -312,6 +315,14 @@ impl Weighed {
                 so_far.reckoned < MOST_RECKONED
             })
         })
+    }
+}
+
+impl Weighed {
+    /// The plans, ready to print; made once for as long as nothing is stored.
+    fn plans(&self) -> Arc<PlansView> {
+        let plans = self.plans.get_or_init(|| Arc::new(PlansView::of(self)));
+        Arc::clone(plans)
     }
 }
 
@@ -465,7 +476,7 @@ impl CasePage {
             known: KnownView::of(file, observed, moment),
             reading_form,
             suspicion: SuspicionView::of(weighed, silent),
-            plans: PlansView::of(weighed),
+            plans: weighed.plans(),
             planned: PlannedView::of(file, moment),
             offers: OffersView::of(
                 now,
