@@ -5,6 +5,7 @@ mod actions;
 mod answers;
 mod changes;
 mod choice;
+mod choosing;
 mod evidence;
 mod fit;
 mod known;
@@ -14,6 +15,7 @@ mod none;
 mod past;
 mod planned;
 mod plans;
+mod proving;
 mod report;
 mod summary;
 
@@ -74,10 +76,10 @@ pub(super) fn routes() -> Router<App> {
             "/cases/{case}/readings/{reading}/restore",
             post(actions::restore),
         )
-        .route("/cases/{case}/choices", post(actions::choose))
-        .route("/cases/{case}/plan", post(actions::choose_plan))
-        .route("/cases/{case}/plan/next", post(actions::next_stage))
-        .route("/cases/{case}/plan/drop", post(actions::drop_plan))
+        .route("/cases/{case}/choices", post(choosing::choose))
+        .route("/cases/{case}/plan", post(choosing::choose_plan))
+        .route("/cases/{case}/plan/next", post(choosing::next_stage))
+        .route("/cases/{case}/plan/drop", post(choosing::drop_plan))
         .route("/cases/{case}/mix", get(mix::show))
         .route("/cases/{case}/report", get(report::show))
         .route("/cases/{case}/choices/{choice}/steps", post(actions::tick))
@@ -90,14 +92,14 @@ pub(super) fn routes() -> Router<App> {
             "/cases/{case}/choices/{choice}/undo-done",
             post(actions::undo_done),
         )
-        .route("/cases/{case}/choices/{choice}/proof", post(actions::prove))
+        .route("/cases/{case}/choices/{choice}/proof", post(proving::prove))
         .route(
             "/cases/{case}/choices/{choice}/look",
-            post(actions::prove_by_look),
+            post(proving::prove_by_look),
         )
         .route(
             "/cases/{case}/choices/{choice}/leave",
-            post(actions::leave_unproved),
+            post(proving::leave_unproved),
         )
         .route("/cases/{case}/duties/{duty}", post(actions::duty_done))
         .route("/cases/{case}/close", post(actions::close))

@@ -47,7 +47,7 @@ pub(super) struct GoalLine {
     pub(super) after: String,
     pub(super) wanted: String,
     /// The same in percent of the scale.
-    pub(super) at: [f64; 3],
+    pub(super) at: [String; 3],
     pub(super) reached: bool,
 }
 
@@ -193,7 +193,7 @@ impl GoalLine {
             now: percent(now),
             after: percent(after),
             wanted: percent(wanted),
-            at: chances.map(|chance| 100.0 * chance),
+            at: chances.map(|chance| format!("{:.1}", 100.0 * chance)),
             reached: after >= wanted - HALF_A_POINT,
         }
     }

@@ -1,20 +1,20 @@
 //! Everything that is stored of a case, and which of it counts now.
 
+mod proving;
+
 use jiff::civil::DateTime;
 use jiff::{SignedDuration, Timestamp};
-use reed_core::diagnosis::finding::{self, Finding, Kind};
+use reed_core::diagnosis::finding::{self, Kind};
 use reed_core::diagnosis::record::{self, Recorded};
-use reed_core::diagnosis::{Answer, Answered, Case, Declined, Observed, opening_sign};
+use reed_core::diagnosis::{Answered, Case, Declined, Observed};
 use reed_core::filter::history;
 use reed_core::flow::Facts;
 use reed_core::log::Entry;
-use reed_core::remedy::change::Wanted;
 use reed_core::remedy::plan::Prices;
-use reed_core::remedy::proof::{self, Judged, Overall, Part, Verdict, overall};
-use reed_core::tank::{Analyte, Tank, hour_of_day};
+use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::cases::KeptCase;
-use reed_store::choices::{ChosenChange, Proof, ProvedBy};
+use reed_store::choices::{ChosenChange, ProvedBy};
 use reed_store::duties::KeptDuty;
 use reed_store::entries::KeptEntry;
 use reed_store::plans::{KeptPlan, KeptStage};
@@ -25,8 +25,8 @@ use reed_store::{
     plans, prices, readings, settings, tanks,
 };
 
+pub(crate) use self::proving::{Proving, Shown};
 use crate::clock::Clock;
-use crate::controls;
 use crate::flows;
 
 /// Readings of one thing that a case holds at most.
@@ -85,24 +85,6 @@ pub(crate) struct CaseFile {
     pub(crate) units: Units,
     /// They were chosen by the keeper.
     pub(crate) units_are_chosen: bool,
-}
-
-/// What a choice has to show, and what came of it so far.
-#[derive(Clone, Debug)]
-pub(crate) struct Proving {
-    /// Everything that has to be shown.
-    pub(crate) parts: Vec<Part>,
-    /// What all proofs make together.
-    pub(crate) overall: Overall,
-    /// It fell short of its proof, or the sign that opened the case stands: the case looks again.
-    fell_short: bool,
-}
-
-/// What came of one part of a proof.
-#[derive(Clone, Debug)]
-pub(crate) struct Shown {
-    pub(crate) judged: Judged,
-    pub(crate) words: String,
 }
 
 /// Something that was entered.
@@ -204,144 +186,6 @@ impl CaseFile {
                 .last()
                 .is_some_and(|proving| proving.fell_short)
         })
-    }
-
-    /// Works out of each choice what it has to show and what came of it. A choice counts from what
-    /// the ones before it left, so they are gone through in order.
-    fn settle(&mut self) {
-        self.proving.clear();
-        for index in 0..self.choices.len() {
-            let choice = &self.choices[index];
-            let parts = proof::parts(&choice.changes, &choice.against, &self.before_of(index));
-            let overall = self.overall_of(choice, &parts);
-            let stands = self
-                .still_stands(choice)
-                .is_some_and(|(_, seen_again)| seen_again);
-            let is_bad = matches!(overall.verdict, Verdict::Partly | Verdict::NotProved);
-            let any_final = (0..parts.len()).any(|place| {
-                let shown = self.shown_of(choice, &parts, place);
-                shown.is_some_and(|shown| shown.judged.is_final)
-            });
-            let fell_short = overall.is_final && is_bad || stands && any_final;
-            self.proving.push(Proving {
-                parts,
-                overall,
-                fell_short,
-            });
-        }
-    }
-
-    /// What the reading that proves the present change can be compared with.
-    fn controls_of(&self, db: &Connection) -> Result<Vec<(String, String)>, StoreError> {
-        let Some((choice, done)) = self
-            .choice()
-            .and_then(|choice| Some((choice, choice.done_wall?)))
-        else {
-            return Ok(Vec::new());
-        };
-        let read = self.proving(choice).parts.iter();
-        match read.filter_map(|part| part.wanted.analyte()).next() {
-            Some(analyte) => controls::controls(db, self.case.tank_id, analyte, done),
-            None => Ok(Vec::new()),
-        }
-    }
-
-    /// What a choice of this case has to show, and what came of it.
-    pub(crate) fn proving(&self, choice: &ChosenChange) -> &Proving {
-        &self.proving[self.place_of(choice)]
-    }
-
-    fn overall_of(&self, choice: &ChosenChange, parts: &[Part]) -> Overall {
-        let judged: Vec<Option<Judged>> = (0..parts.len())
-            .map(|place| {
-                self.shown_of(choice, parts, place)
-                    .map(|shown| shown.judged)
-            })
-            .collect();
-        overall(&judged)
-    }
-
-    /// What came of one part of the proof of a choice, latest.
-    pub(crate) fn shown(&self, choice: &ChosenChange, part: usize) -> Option<Shown> {
-        self.shown_of(choice, &self.proving(choice).parts, part)
-    }
-
-    /// The latest proof of a part; or the latest answer since the change about the sign that has to
-    /// be gone, wherever it was given.
-    fn shown_of(&self, choice: &ChosenChange, parts: &[Part], place: usize) -> Option<Shown> {
-        let kept = choice
-            .proofs
-            .iter()
-            .rev()
-            .find(|proof| place_of(parts, proof) == place);
-        let part = &parts[place];
-        let answered = match part.wanted {
-            Wanted::Gone(sign) => self.answered_since(choice, sign),
-            _ => None,
-        };
-        let kept_at = kept.and_then(|proof| self.taken_at(proof));
-        match (answered, kept) {
-            // A look is kept as both, at the same moment.
-            (Some((sign, answer, at)), _) if kept_at.is_none_or(|kept| at > kept) => {
-                let before = self.before_of(self.place_of(choice));
-                let judgement = proof::judge_look(sign, answer, &before.observed);
-                Some(Shown {
-                    judged: Judged {
-                        verdict: judgement.verdict,
-                        is_final: self.is_due(choice, part, at),
-                    },
-                    words: judgement.words,
-                })
-            }
-            (_, Some(proof)) => Some(Shown {
-                judged: Judged {
-                    verdict: proof.verdict,
-                    is_final: kept_at.is_some_and(|at| self.is_due(choice, part, at)),
-                },
-                words: proof.words.clone(),
-            }),
-            _ => None,
-        }
-    }
-
-    /// What was answered last about a sign since a choice was made.
-    fn answered_since(
-        &self,
-        choice: &ChosenChange,
-        sign: &'static Finding,
-    ) -> Option<(&'static Finding, Answer, DateTime)> {
-        let done = choice.done_wall?;
-        let last = self
-            .answer_history
-            .iter()
-            .rev()
-            .find(|entry| entry.finding == sign.id && entry.entered_at > choice.chosen_at)?;
-        let answer = last.answer?;
-        (last.seen_at >= done).then_some((sign, answer, last.seen_at))
-    }
-
-    fn place_of(&self, choice: &ChosenChange) -> usize {
-        let place = self.choices.iter().position(|known| known.id == choice.id);
-        place.expect("a choice of this case")
-    }
-
-    /// When a proof was taken, by the clock on the wall.
-    fn taken_at(&self, proof: &Proof) -> Option<DateTime> {
-        match proof.by {
-            ProvedBy::Reading(id) => self
-                .readings
-                .iter()
-                .find(|stored| stored.id == id)
-                .map(|stored| stored.reading.taken_at),
-            ProvedBy::Look(seen) => Some(seen),
-        }
-    }
-
-    /// A proof taken at this moment counts; an earlier one is provisional, whichever way it went.
-    fn is_due(&self, choice: &ChosenChange, part: &Part, at: DateTime) -> bool {
-        choice
-            .done_wall
-            .is_some_and(|done| at >= self.part_due(part, done))
     }
 
     /// How far it has come.
@@ -566,98 +410,6 @@ impl CaseFile {
         }
     }
 
-    /// The case as it stood when a change was chosen, with what was read until it was made.
-    pub(crate) fn before(&self, choice: &ChosenChange) -> Case {
-        self.before_of(self.place_of(choice))
-    }
-
-    fn before_of(&self, index: usize) -> Case {
-        let choice = &self.choices[index];
-        let since = self.fell_short_before(index);
-        let answers = replayed(
-            self.answer_history
-                .iter()
-                .filter(|entry| entry.entered_at <= choice.chosen_at),
-        );
-        let is_before = |stored: &&Stored| {
-            let at = stored.reading.taken_at;
-            !stored.is_struck()
-                && since.is_none_or(|since| at >= since)
-                && (stored.entered_at <= choice.chosen_at
-                    || choice.done_wall.is_none_or(|done| at < done))
-        };
-        let tank = self.tank_at(choice.chosen_at).clone();
-        let observed = Observed {
-            answers: answers
-                .into_iter()
-                .filter(|answered| answer_counts(answered, since))
-                .collect(),
-            readings: self
-                .readings
-                .iter()
-                .filter(is_before)
-                .map(|stored| stored.reading.clone())
-                .collect(),
-            units: self.units,
-            ..Observed::nothing(&tank, choice.done_wall.unwrap_or(self.opened_wall))
-        };
-        Case { tank, observed }
-    }
-
-    /// When the last change before this one that fell short of its proof was made.
-    fn fell_short_before(&self, index: usize) -> Option<DateTime> {
-        let earlier = self.choices[..index].iter().zip(&self.proving).rev();
-        let mut short = earlier.filter(|(_, proving)| proving.fell_short);
-        short.next().and_then(|(choice, _)| choice.done_wall)
-    }
-
-    /// The sign that opened the case, while nobody has looked since the change and found it gone;
-    /// and whether it was seen again.
-    pub(crate) fn still_stands(&self, choice: &ChosenChange) -> Option<(&'static Finding, bool)> {
-        let (before, after): (Vec<_>, Vec<_>) = self
-            .answer_history
-            .iter()
-            .partition(|entry| entry.entered_at <= choice.chosen_at);
-        let finding = opening_sign(&replayed(before.into_iter()))?;
-        match after
-            .iter()
-            .rev()
-            .find(|entry| entry.finding == finding.id)
-            .and_then(|entry| entry.answer)
-        {
-            Some(Answer::No) => None,
-            again => Some((finding, again == Some(Answer::Yes))),
-        }
-    }
-
-    /// When a change that fell short of its proof was made: what was seen and read before it no
-    /// longer counts.
-    fn looks_again_since(&self) -> Option<DateTime> {
-        self.fell_short_before(self.choices.len())
-    }
-
-    /// It worked, by proofs of their day.
-    pub(crate) fn is_proved(&self, choice: &ChosenChange) -> bool {
-        let overall = self.proving(choice).overall;
-        overall.is_final && overall.verdict == Verdict::Proved
-    }
-
-    /// When one part of the proof of a change that was done at this moment is due. Oxygen is lowest
-    /// just before the lights come on: where the card waits for the morning, so does the date.
-    pub(crate) fn part_due(&self, part: &Part, done: DateTime) -> DateTime {
-        let hours =
-            |hours: f64| SignedDuration::try_from_secs_f64(hours * 3600.0).unwrap_or_default();
-        let earliest = done + hours(part.after_hours);
-        if part.wanted.analyte() != Some(Analyte::OXYGEN) || part.after_hours < 1.0 {
-            return earliest;
-        }
-        let wait = (self.tank_now().plants.lights_on.as_hours()
-            - BEFORE_LIGHTS_HOURS
-            - hour_of_day(earliest))
-        .rem_euclid(24.0);
-        earliest + hours(wait)
-    }
-
     /// The stages of the plan that is followed which are still to come.
     pub(crate) fn stages_to_come(&self) -> Vec<&KeptStage> {
         let Some(plan) = &self.plan else {
@@ -672,20 +424,11 @@ impl CaseFile {
     }
 }
 
-/// Which of these parts a proof is of; one of an older program is of the first.
-fn place_of(parts: &[Part], proof: &Proof) -> usize {
-    let place = parts.iter().position(|part| part.wanted.id() == proof.part);
-    place.unwrap_or_default()
-}
-
 /// What happened stays true after a change that fell short; what was seen before it may not.
 fn answer_counts(answered: &Answered, since: Option<DateTime>) -> bool {
     matches!(answered.finding.kind, Kind::Event { .. })
         || since.is_none_or(|since| answered.at >= since)
 }
-
-/// A reading so long before the lights come on is one of the lowest point.
-const BEFORE_LIGHTS_HOURS: f64 = 2.0;
 
 /// The answers that count after these entries, oldest first.
 fn replayed<'a>(entries: impl Iterator<Item = &'a answers::Entry>) -> Vec<Answered> {
