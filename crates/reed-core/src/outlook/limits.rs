@@ -21,7 +21,7 @@ impl Limit {
     /// The level for something that is read in this tank; none where there is none that holds
     /// without knowing more, such as for ammonia, which harms by pH.
     pub fn of(analyte: &Analyte, tank: &Tank) -> Option<Self> {
-        let limits = tank.purpose.limits();
+        let limits = tank.limits();
         let (words, value) = if *analyte == *Analyte::NITRITE {
             ("act from", NITRITE_LIMIT_MG_L)
         } else if *analyte == *Analyte::NITRATE {

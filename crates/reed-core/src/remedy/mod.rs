@@ -18,5 +18,5 @@ pub mod shopping;
 pub use change::Change;
 pub use duty::{Deed, Duty, duties};
 pub use effect::Effects;
-pub use offer::{Offer, advice, offers};
+pub use offer::{EFFORT_WORTH_EVERYTHING, Offer, advice, offers};
 pub use shopping::{Item, Shopping};

@@ -31,6 +31,9 @@ pub struct Offer {
     pub(super) score: f64,
 }
 
+/// A fault that is only eased counts so much of one that is cured. A judgement.
+pub(super) const EASED: f64 = 0.5;
+
 /// A change worth less than this share of the foremost one is not laid beside it. A judgement.
 const WORTH_COMPARING: f64 = 0.2;
 
@@ -43,9 +46,9 @@ impl Offer {
     }
 }
 
-/// Minutes or euros that weigh as much as turning a certain danger into certain safety. A
-/// judgement.
-const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
+/// Minutes or euros that weigh as much as turning a certain danger into certain safety, or meeting a
+/// cause that is certain. A judgement.
+pub const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 
 /// The expected day as it is now, and every change that fits, best first.
 ///
@@ -152,12 +155,12 @@ pub fn advice(differential: &Differential, outlook: &CheckOutlook, offers: &[Off
 fn leaves_it(change: &Change, differential: &Differential) -> bool {
     let first = differential.first().fault;
     let asks_nothing = change.when_healthy || change.minutes + change.euros <= 0.0;
-    asks_nothing && !change.cures.contains(&first) && !change.eases.contains(&first)
+    asks_nothing && !change.is_for(first)
 }
 
 /// Chance of the likeliest fault that the change is for; one that it only eases counts half. Many
 /// small chances do not add up to a cause.
-fn meets_one(change: &Change, differential: &Differential) -> f64 {
+pub(super) fn meets_one(change: &Change, differential: &Differential) -> f64 {
     let most = |faults: &[&Fault], share: f64| {
         faults
             .iter()
@@ -170,7 +173,7 @@ fn meets_one(change: &Change, differential: &Differential) -> f64 {
         0.0
     };
     most(change.cures, 1.0)
-        .max(most(change.eases, 0.5))
+        .max(most(change.eases, EASED))
         .max(healthy)
 }
 
@@ -183,7 +186,7 @@ fn fits_cause(change: &Change, differential: &Differential) -> f64 {
             .map(|fault| 1.0 - share * differential.probability(fault))
             .product::<f64>()
     };
-    let none = without(change.cures, 1.0) * without(change.eases, 0.5);
+    let none = without(change.cures, 1.0) * without(change.eases, EASED);
     let healthy = if change.when_healthy && differential.alarms.is_empty() {
         differential.healthy
     } else {

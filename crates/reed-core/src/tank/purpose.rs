@@ -1,5 +1,6 @@
 //! What a tank is for: it sets where the limits lie by default, and which advice does harm here.
 
+use super::Tank;
 use crate::figure::Figure;
 
 choice_set! {
@@ -60,6 +61,27 @@ impl Purpose {
             Self::Transport => {
                 "Unfed beforehand. Do not aerate the old water for long once it is opened: as carbon dioxide leaves, ammonia turns poisonous."
             }
+        }
+    }
+}
+
+/// Nitrate that should not be passed in salt water, mg/L as the ion: half of what is usual in fresh
+/// water.
+const NITRATE_IN_SALT_WATER: Figure = Figure::common_practice(20.0);
+
+impl Tank {
+    /// The limits of this tank: those of its purpose, nitrate lower in salt water.
+    pub fn limits(&self) -> Limits {
+        let limits = self.purpose.limits();
+        let nitrate = limits.nitrate_ion_mg_l;
+        let is_lower = NITRATE_IN_SALT_WATER.value < nitrate.value;
+        Limits {
+            nitrate_ion_mg_l: if self.salinity.is_salt_water() && is_lower {
+                NITRATE_IN_SALT_WATER
+            } else {
+                nitrate
+            },
+            ..limits
         }
     }
 }

@@ -4,7 +4,8 @@ use super::buys::{Measure, buy, half_litre, medium_l, one};
 use super::makes;
 use super::unseen::{ANIMALS, BED, BY_THE_PACKET, CLAIM, DAYS_AHEAD, INTERVAL};
 use super::{
-    AMMONIA_THERE, Acts, Change, Disturbs, IN_TREATMENT, Phase, Proof, Wanted, careful, step,
+    AMMONIA_FIRST, AMMONIA_THERE, Acts, Change, Disturbs, IN_TREATMENT, Phase, Proof, Wanted,
+    careful, step,
 };
 use crate::diagnosis::fault::{biology as fault, bystander, filter, oxygen, water};
 use crate::diagnosis::finding::{Finding, biology as sign};
@@ -455,7 +456,7 @@ static FEED_UP: Change = Change {
     what: "Good food until bellies are neither hollow nor round, once the bacteria can carry it.",
     phase: Phase::Feed,
     cures: &[&water::UNDERFED],
-    not_while: &[AMMONIA_THERE],
+    not_while: &[AMMONIA_FIRST],
     fits: |tank| {
         let fed_up = Tank {
             feed: Mass::grams(tank.feed.as_grams() * FED_UP),

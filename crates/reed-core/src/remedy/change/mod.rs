@@ -164,6 +164,12 @@ const AMMONIA_THERE: Block = Block {
     why: "Ammonia was read: a higher pH would turn it into poison. Lower it first.",
 };
 
+/// More feed makes more of it.
+const AMMONIA_FIRST: Block = Block {
+    why: "Ammonia was read: more feed makes more of it. First it has to stay at zero.",
+    ..AMMONIA_THERE
+};
+
 /// A large refill of a higher pH does the same.
 const AMMONIA_THERE_AND_TAP_HIGHER: Block = Block {
     when: |observed| {
@@ -320,6 +326,11 @@ impl Change {
             Some((_, why)) => Err(why),
             None => self.may_meet(tank).and_then(|()| (self.fits)(tank)),
         }
+    }
+
+    /// It removes the cause of a fault, or lessens its harm.
+    pub fn is_for(&self, fault: &Fault) -> bool {
+        self.cures.iter().chain(self.eases).any(|one| *one == fault)
     }
 
     /// Why it must not be relied on now, if so.

@@ -5,14 +5,11 @@ use crate::diagnosis::{Case, Distress};
 use crate::figure::Figure;
 use crate::filter::clogging::OPEN_AT_FLOW;
 use crate::statistics::normal_below;
-use crate::tank::{Analyte, Tank};
-use crate::units::masses::NITRATE_PER_NITROGEN;
+use crate::tank::Analyte;
 
 /// What a goal is about.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Aim {
-    /// Every fault that is there is met.
-    Cause,
     /// Oxygen at its lowest stays above the level to act on.
     Oxygen,
     /// Bacteria carry what is fed, with ammonia at a kit's zero.
@@ -27,7 +24,6 @@ impl Aim {
     /// In the keeper's words.
     pub const fn words(self) -> &'static str {
         match self {
-            Self::Cause => "Meets what is wrong",
             Self::Oxygen => "Oxygen stays out of danger",
             Self::Capacity => "Bacteria carry what is fed",
             Self::Nitrate => "Nitrate stays below its limit",
@@ -107,7 +103,12 @@ impl Goal {
         [
             goal(Aim::Oxygen, now.day.act_below(), SURE_OF_LIFE, oxygen),
             goal(Aim::Capacity, 1.0, SURE, capacity),
-            goal(Aim::Nitrate, nitrate_limit(tank), SURE, nitrate),
+            goal(
+                Aim::Nitrate,
+                tank.limits().nitrate_ion_mg_l.value,
+                SURE,
+                nitrate,
+            ),
             goal(Aim::Flow, OPEN_AT_FLOW, SURE, FLOW_WEIGHS),
         ]
         .into_iter()
@@ -121,20 +122,9 @@ impl Goal {
     }
 }
 
-/// Nitrate that should not be passed, mg/L of the ion.
-fn nitrate_limit(tank: &Tank) -> f64 {
-    let limit = tank.purpose.limits().nitrate_ion_mg_l.value;
-    if tank.salinity.is_salt_water() {
-        limit.min(crate::remedy::proof::NITRATE_IN_SALT_WATER_MG_L * NITRATE_PER_NITROGEN)
-    } else {
-        limit
-    }
-}
-
 /// How sure it is that the aim is reached; `None` where nothing says so.
 fn chance(aim: Aim, limit: f64, outcome: &Outcome) -> Option<f64> {
     Some(match aim {
-        Aim::Cause => return None,
         Aim::Oxygen => outcome.day.chance_lowest_above(limit),
         Aim::Capacity => normal_below((outcome.capacity? / limit).ln() / CAPACITY_SPREAD.value),
         Aim::Nitrate => {

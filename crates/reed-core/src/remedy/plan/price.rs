@@ -2,6 +2,7 @@
 //! before them.
 
 use std::collections::HashMap;
+use std::iter::Sum;
 
 use super::super::change::Change;
 
@@ -12,6 +13,19 @@ pub struct Price {
     pub euros: f64,
     /// Minutes of work.
     pub minutes: f64,
+}
+
+impl Sum for Price {
+    fn sum<I: Iterator<Item = Self>>(prices: I) -> Self {
+        let nothing = Self {
+            euros: 0.0,
+            minutes: 0.0,
+        };
+        prices.fold(nothing, |sum, price| Self {
+            euros: sum.euros + price.euros,
+            minutes: sum.minutes + price.minutes,
+        })
+    }
 }
 
 /// Most money that is accepted, euros. A judgement.

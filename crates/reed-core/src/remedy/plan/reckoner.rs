@@ -6,13 +6,15 @@ use std::collections::HashMap;
 use std::rc::Rc;
 
 use super::goal::Goal;
-use super::{Aim, Price, Prices};
+use super::{Price, Prices};
 use crate::diagnosis::fault::Fault;
 use crate::diagnosis::{Case, Differential};
 use crate::outlook::forecast::Forecast;
 use crate::remedy::change::{Acts, Change, Disturbs, Phase};
-use crate::tank::Tank;
+use crate::remedy::offer::{EASED, EFFORT_WORTH_EVERYTHING, meets_one};
+use crate::tank::{Analyte, Tank};
 use crate::twin::numbers::{capacity_ratio, nitrate_peak_mg_l};
+use crate::units::masses::NITRATE_PER_NITROGEN;
 
 /// What the models say of a tank.
 #[derive(Clone, Debug)]
@@ -21,7 +23,8 @@ pub struct Outcome {
     pub day: Forecast,
     /// How many times bacteria carry what is fed; none without feed.
     pub capacity: Option<f64>,
-    /// Nitrate just before a water change, once settled, mg/L of the ion.
+    /// Nitrate just before a water change, once settled, mg/L of the ion; over tap water as it was
+    /// read, else without any.
     pub nitrate_mg_l: f64,
     /// Share of the clean flow that the weakest filter moves; none where none was measured.
     pub flow_left: Option<f64>,
@@ -56,16 +59,11 @@ const SCENARIOS: usize = 160;
 /// judgement.
 pub(super) const LIKELY: f64 = 0.08;
 
-/// Minutes or euros that weigh as much as meeting a cause that is certain. A judgement.
-const EFFORT_WORTH_EVERYTHING: f64 = 300.0;
 /// What every further change takes from being able to tell what helped. A judgement.
 const EACH_MORE: f64 = 0.02;
 /// What disturbing the colony is worth avoiding. Judgements.
 const OPENING: f64 = 0.01;
 const COLONY: f64 = 0.03;
-/// A fault that is only eased counts half. A judgement.
-const EASED: f64 = 0.5;
-
 /// Weighs sets of changes for one case.
 pub struct Reckoner<'a> {
     case: &'a Case,
@@ -76,7 +74,6 @@ pub struct Reckoner<'a> {
     /// The suspects that are likely enough to be regretted, if one of them alone is it.
     likely: Vec<&'static Fault>,
     goals: Vec<Goal>,
-    now: Rc<Outcome>,
     /// By ids of the changes that act on the tank.
     known: RefCell<HashMap<Vec<&'static str>, Rc<Outcome>>>,
 }
@@ -93,8 +90,7 @@ impl<'a> Reckoner<'a> {
                 .map(|suspect| suspect.fault)
                 .collect(),
             goals: Goal::all(case, &now),
-            known: RefCell::new(HashMap::from([(Vec::new(), Rc::clone(&now))])),
-            now,
+            known: RefCell::new(HashMap::from([(Vec::new(), now)])),
             case,
             differential,
             prices,
@@ -106,33 +102,28 @@ impl<'a> Reckoner<'a> {
         &self.goals
     }
 
-    /// As things stand.
-    pub fn now(&self) -> &Outcome {
-        &self.now
-    }
-
     /// The sets of faults that are reckoned with.
     pub(super) fn scenarios(&self) -> &[(Vec<&'static Fault>, f64)] {
         &self.scenarios
     }
 
     /// The suspects that are likely enough to be regretted.
-    pub fn likely(&self) -> &[&'static Fault] {
+    pub(super) fn likely(&self) -> &[&'static Fault] {
         &self.likely
     }
 
     /// What a change costs here.
-    pub fn price(&self, change: &Change) -> Price {
+    pub(super) fn price(&self, change: &Change) -> Price {
         self.prices.of(change)
     }
 
     /// The case that is reckoned for.
-    pub fn case(&self) -> &Case {
+    pub(super) fn case(&self) -> &Case {
         self.case
     }
 
     /// What was weighed of it.
-    pub fn differential(&self) -> &Differential {
+    pub(super) fn differential(&self) -> &Differential {
         self.differential
     }
 
@@ -161,16 +152,7 @@ impl<'a> Reckoner<'a> {
             return None;
         }
         let outcome = self.outcome(&changes);
-        let price = changes.iter().map(|change| self.prices.of(change)).fold(
-            Price {
-                euros: 0.0,
-                minutes: 0.0,
-            },
-            |sum, price| Price {
-                euros: sum.euros + price.euros,
-                minutes: sum.minutes + price.minutes,
-            },
-        );
+        let price: Price = changes.iter().map(|change| self.prices.of(change)).sum();
         let left = |faults: &[&'static Fault]| -> f64 {
             faults
                 .iter()
@@ -223,25 +205,8 @@ impl<'a> Reckoner<'a> {
     }
 
     /// The changes in the order in which they are made.
-    pub fn in_order(&self, changes: &[&'static Change]) -> Vec<&'static Change> {
-        let likely = |faults: &[&Fault], share: f64| {
-            faults
-                .iter()
-                .map(|fault| share * self.differential.probability(fault))
-                .fold(0.0, f64::max)
-        };
-        in_order(changes, |change| {
-            likely(change.cures, 1.0).max(likely(change.eases, EASED))
-        })
-    }
-
-    /// How sure an aim is after a set of changes.
-    pub fn chance(&self, reckoned: &Reckoned, aim: Aim) -> Option<f64> {
-        if aim == Aim::Cause {
-            return Some(reckoned.meets_cause);
-        }
-        let place = self.goals.iter().position(|goal| goal.aim == aim)?;
-        Some(reckoned.chances[place])
+    pub(super) fn in_order(&self, changes: &[&'static Change]) -> Vec<&'static Change> {
+        in_order(changes, |change| meets_one(change, self.differential))
     }
 }
 
@@ -278,7 +243,7 @@ pub(super) fn trouble(changes: &[&Change], price: Price) -> f64 {
 
 /// The order in which changes are made: what keeps animals alive, then what meets the likeliest
 /// suspect, then by the phases of a recovery.
-pub(super) fn in_order(
+fn in_order(
     changes: &[&'static Change],
     likeliest: impl Fn(&Change) -> f64,
 ) -> Vec<&'static Change> {
@@ -353,6 +318,10 @@ fn outcome(case: &Case, differential: &Differential, changes: &[&'static Change]
     let cleaned = changes
         .iter()
         .any(|change| matches!(change.acts, Acts::Cleans));
+    let tap = case
+        .observed
+        .latest(Analyte::TAP_NITRATE)
+        .map_or(0.0, |read| read.value * NITRATE_PER_NITROGEN);
     let weakest = case
         .tank
         .filters
@@ -362,7 +331,7 @@ fn outcome(case: &Case, differential: &Differential, changes: &[&'static Change]
     Outcome {
         day: differential.believed.forecast(all_of),
         capacity: capacity_ratio(&tank),
-        nitrate_mg_l: nitrate_peak_mg_l(&tank, 0.0),
+        nitrate_mg_l: nitrate_peak_mg_l(&tank, tap),
         flow_left: weakest.map(|left| if cleaned { 1.0 } else { left }),
     }
 }

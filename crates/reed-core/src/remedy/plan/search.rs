@@ -6,8 +6,8 @@ use super::reckoner::{LIKELY, Reckoned, Reckoner, meets, trouble};
 use super::{MOST_CHANGES, Price, Stage, stages};
 use crate::diagnosis::Distress;
 use crate::diagnosis::fault::Fault;
-use crate::remedy::Offer;
 use crate::remedy::change::{self, Change, Phase};
+use crate::remedy::{Offer, first_aid};
 
 /// In what a plan is the best.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -101,6 +101,8 @@ const AN_EVENING_MIN: f64 = 60.0;
 const AT_HAND_EUROS: f64 = 2.0;
 /// What works tonight shows it within so many hours.
 const BY_TOMORROW_H: f64 = 24.0;
+/// One that raises oxygen by so much seems to serve, mg/L: the spread of a good kit. A judgement.
+const GAINS_MG_L: f64 = 0.3;
 /// So many of the best single changes are explained where they stand in no plan.
 const EXPLAINED: usize = 6;
 
@@ -240,10 +242,10 @@ impl<G: FnMut(Progress) -> bool> Walk<'_, '_, G> {
     fn least(&self, chosen: &[&'static Change], from: usize) -> f64 {
         let mut all = chosen.to_vec();
         all.extend(&self.candidates[from..]);
-        let price = chosen
+        let price: Price = chosen
             .iter()
             .map(|change| self.reckoner.price(change))
-            .fold(NOTHING, sum);
+            .sum();
         let undone: f64 = self
             .reckoner
             .scenarios()
@@ -254,18 +256,6 @@ impl<G: FnMut(Progress) -> bool> Walk<'_, '_, G> {
             })
             .sum();
         undone + trouble(chosen, price)
-    }
-}
-
-const NOTHING: Price = Price {
-    euros: 0.0,
-    minutes: 0.0,
-};
-
-fn sum(one: Price, other: Price) -> Price {
-    Price {
-        euros: one.euros + other.euros,
-        minutes: one.minutes + other.minutes,
     }
 }
 
@@ -466,7 +456,7 @@ fn lost(reckoner: &Reckoner<'_>, offers: &[Offer], plans: &[Plan]) -> Vec<Lost> 
             .any(|plan| plan.reckoned.changes.iter().any(|one| one.id == change.id))
     };
     let serves =
-        |offer: &&Offer| meets_of(reckoner, offer.change) >= LIKELY || offer.gain_mg_l > 0.3;
+        |offer: &&Offer| meets_of(reckoner, offer.change) >= LIKELY || offer.gain_mg_l > GAINS_MG_L;
     offers
         .iter()
         .filter(serves)
@@ -491,6 +481,14 @@ fn why_lost(reckoner: &Reckoner<'_>, offer: &Offer, foremost: &Plan) -> String {
     }
     let mut with = foremost.reckoned.changes.clone();
     with.push(offer.change);
+    if foremost
+        .reckoned
+        .changes
+        .iter()
+        .any(|change| ALONE.contains(&change.id))
+    {
+        return "By what is likeliest nothing needs to be changed.".to_owned();
+    }
     if !go_together(&with) {
         return "The first plan does the same, or the opposite of it.".to_owned();
     }
@@ -514,13 +512,17 @@ fn why_lost(reckoner: &Reckoner<'_>, offer: &Offer, foremost: &Plan) -> String {
     }
 }
 
-/// Fish or a test speak of danger, or oxygen is not safe: what keeps them alive is not made one
-/// thing at a time.
+/// First aid is due, fish show distress, or oxygen is likelier short than not: what keeps animals
+/// alive is not made one thing at a time.
 pub(super) fn is_urgent(reckoner: &Reckoner<'_>) -> bool {
-    let in_distress = Distress::worst_of(&reckoner.case().observed.answers).is_some();
+    let case = reckoner.case();
+    let in_distress = Distress::worst_of(&case.observed.answers).is_some();
     let oxygen = reckoner
         .goals()
         .iter()
-        .any(|goal| goal.aim == Aim::Oxygen && goal.now < 0.5);
-    in_distress || oxygen
+        .any(|goal| goal.aim == Aim::Oxygen && goal.now < LIKELIER_THAN_NOT);
+    in_distress || oxygen || !first_aid::due(case).is_empty()
 }
+
+/// By definition.
+const LIKELIER_THAN_NOT: f64 = 0.5;

@@ -13,8 +13,8 @@ pub enum Visit {
     Now,
     /// Within seven days.
     ThisWeek,
-    /// Later: at the visit of this number, the first being now.
-    Later(usize),
+    /// Later.
+    Later,
 }
 
 /// Changes that are made together.
@@ -40,7 +40,7 @@ impl Stage {
             Visit::Now => "Now".to_owned(),
             Visit::ThisWeek if from <= 1.0 => "This week, from tomorrow on".to_owned(),
             Visit::ThisWeek => format!("This week, from day {from:.0} on"),
-            Visit::Later(_) => format!("Later, from day {from:.0} on"),
+            Visit::Later => format!("Later, from day {from:.0} on"),
         }
     }
 }
@@ -90,7 +90,7 @@ pub fn stages(
         let visit = match from_day {
             day if day <= 0.0 => Visit::Now,
             day if day <= VISIT_DAYS => Visit::ThisWeek,
-            _ => Visit::Later(stages.len() + 1),
+            _ => Visit::Later,
         };
         stages.push(Stage {
             visit,

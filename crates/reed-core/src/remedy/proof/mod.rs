@@ -13,7 +13,7 @@ mod shows;
 pub use control::Control;
 pub use judged::{Compared, judge, judge_look};
 pub use overall::{Judged, Overall, overall};
-pub use shows::{NITRATE_IN_SALT_WATER_MG_L, Part, parts};
+pub use shows::{Part, against, parts, read_before};
 
 /// What a proof says.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]

@@ -4,8 +4,8 @@
 use super::super::change::{Change, Wanted};
 use crate::diagnosis::fault::{Fault, Strength};
 use crate::diagnosis::finding::{Finding, Kind, Place, biology, current, filter, fish, places};
-use crate::diagnosis::{Answer, Case, Distress, Observed};
-use crate::tank::Analyte;
+use crate::diagnosis::{Answer, Case, Differential, Distress, Observed};
+use crate::tank::{Analyte, Reading};
 use crate::units::masses::NITRATE_PER_NITROGEN;
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
@@ -180,8 +180,45 @@ fn worst_rung(observed: &Observed) -> Option<&'static Finding> {
 
 /// A flow was measured before the change, so that it can be compared.
 fn flow_is_measured(before: &Case) -> bool {
-    before.observed.latest(Analyte::FLOW).is_some()
-        || before.tank.filters.len() == 1 && before.tank.filters[0].measured.is_some()
+    read_before(before, Analyte::FLOW).is_some()
+}
+
+/// What was read last before a change; of the flow also what a bucket test of the only filter gave.
+pub fn read_before(before: &Case, analyte: &'static Analyte) -> Option<Reading> {
+    let read = before.observed.latest(analyte).cloned();
+    let by_bucket = || match &before.tank.filters[..] {
+        [only] if analyte == Analyte::FLOW => {
+            let day = only
+                .measured_on
+                .map_or(before.observed.now, |day| day.at(12, 0, 0, 0));
+            let flow = only.measured?.as_litres_per_hour();
+            Some(Reading::usual(analyte, flow, day.min(before.observed.now)))
+        }
+        _ => None,
+    };
+    read.or_else(by_bucket)
+}
+
+/// So many faults a choice is made against at most; beside the likeliest those this likely.
+/// Judgements.
+const AGAINST: usize = 4;
+const AGAINST_FROM: f64 = 0.15;
+
+/// The suspects that changes are chosen against: those of this case that they are for, likeliest
+/// first.
+pub fn against(changes: &[&Change], differential: &Differential) -> Vec<&'static Fault> {
+    let mut met: Vec<(&'static Fault, f64)> = differential
+        .of_this_case()
+        .filter(|suspect| changes.iter().any(|change| change.is_for(suspect.fault)))
+        .map(|suspect| (suspect.fault, suspect.probability))
+        .collect();
+    met.sort_by(|one, other| other.1.total_cmp(&one.1));
+    met.into_iter()
+        .enumerate()
+        .filter(|(place, (_, probability))| *place == 0 || *probability >= AGAINST_FROM)
+        .map(|(_, (fault, _))| fault)
+        .take(AGAINST)
+        .collect()
 }
 
 fn flow_back() -> Part {
@@ -272,10 +309,9 @@ fn wanted(change: &Change, case: &Case) -> Wanted {
         Wanted::AtMost(analyte, limit) if NITROGEN.contains(&analyte) => {
             Wanted::AtMost(worst_beyond(before, limit).unwrap_or(analyte), limit)
         }
-        Wanted::AtMost(analyte, limit)
-            if analyte == Analyte::NITRATE && case.tank.salinity.is_salt_water() =>
-        {
-            Wanted::AtMost(analyte, limit.min(NITRATE_IN_SALT_WATER_MG_L))
+        Wanted::AtMost(analyte, limit) if analyte == Analyte::NITRATE => {
+            let of_tank = case.tank.limits().nitrate_ion_mg_l.value / NITRATE_PER_NITROGEN;
+            Wanted::AtMost(analyte, limit.min(of_tank))
         }
         Wanted::OxygenAsForecast => {
             let about_oxygen = before.latest(Analyte::OXYGEN).is_some()
@@ -321,9 +357,6 @@ pub(super) fn seen(before: &Observed, finding: &Finding) -> bool {
         .answer(finding)
         .is_some_and(|answered| answered.answer == Answer::Yes)
 }
-
-/// 20 mg/L of the ion, half of what is usual in fresh water: common practice, no source.
-pub const NITRATE_IN_SALT_WATER_MG_L: f64 = 20.0 / NITRATE_PER_NITROGEN;
 
 /// The first sign that was seen of what this change cures, or else eases.
 fn sign_of(change: &Change, before: &Observed) -> Option<&'static Finding> {
