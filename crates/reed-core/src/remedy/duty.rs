@@ -48,7 +48,6 @@ fn has_fault(faults: &[&Fault], those: &[&Fault]) -> bool {
 }
 
 const RULES: &[Rule] = &[
-    // Two readings a day go before one: the same analyte is asked for once.
     Rule {
         due: |_, faults, _| has_fault(faults, &[&biology::LOAD_JUMP]),
         duty: Duty {
@@ -221,16 +220,20 @@ const RULES: &[Rule] = &[
 /// What these changes, made for these faults in this case, leave to be watched. Of several that
 /// read the same, the one that asks oftenest, and of those the longest.
 pub fn duties(changes: &[&Change], faults: &[&Fault], case: &Case) -> Vec<Duty> {
-    let mut duties: Vec<Duty> = Vec::new();
-    for rule in RULES
+    let mut due: Vec<&Duty> = RULES
         .iter()
         .filter(|rule| (rule.due)(changes, faults, case))
-    {
-        let is_known = duties.iter().any(|duty| {
-            duty.deed == rule.duty.deed && (duty.deed != Deed::Do || duty.words == rule.duty.words)
-        });
-        if !is_known {
-            duties.push(rule.duty.clone());
+        .map(|rule| &rule.duty)
+        .collect();
+    due.sort_by_key(|duty| (duty.every_hours, std::cmp::Reverse(duty.for_days)));
+    let mut duties: Vec<Duty> = Vec::new();
+    for duty in due {
+        let is_same = |known: &Duty| match duty.deed {
+            Deed::Read(_) => known.deed == duty.deed,
+            Deed::Do => known.words == duty.words,
+        };
+        if !duties.iter().any(is_same) {
+            duties.push(duty.clone());
         }
     }
     duties

@@ -431,6 +431,63 @@ fn weak_flow_is_proved_by_flow_and_a_flat_lid_and_not_by_bubbles_nobody_saw() {
     );
 }
 
+/// A bucket test of the only filter is a reading before the change: what is asked for can be proved.
+#[test]
+fn a_bucket_test_before_the_change_is_what_the_flow_is_compared_with() {
+    let mut before = seen(&tank("planted-hang-on"), &[finding("flow-weak")]);
+    assert_eq!(proof::read_before(&before, Analyte::FLOW), None);
+    let filter = &mut before.tank.filters[0];
+    let clean = filter.flow_when_clean().as_litres_per_hour();
+    filter.measured = Some(reed_core::units::FlowRate::litres_per_hour(0.5 * clean));
+    filter.measured_on = Some(date(2026, 3, 9));
+    let change = change::by_id("clean-mechanical").expect("listed");
+    let wanted = proof::parts(&[change], &[], &before)[0].wanted;
+    assert_eq!(wanted, Wanted::FlowBack);
+    let now = Ensemble::of_tank(&before.tank).forecast(Tank::clone);
+    let read = proof::read_before(&before, Analyte::FLOW).expect("measured");
+    let compared = Compared {
+        before: Some(&read),
+        control: None,
+        now: &now,
+        after: None,
+    };
+    let verdict = |share: f64| {
+        let reading = Reading::usual(Analyte::FLOW, share * clean, MORNING);
+        proof::judge(wanted, &before.tank, &reading, &compared, &Units::BASE).verdict
+    };
+    assert_eq!(
+        [verdict(1.0), verdict(0.5)],
+        [Verdict::Proved, Verdict::NotProved]
+    );
+}
+
+/// Oxygen falls by night in every tank: a control that was read at dusk and at dawn would give the
+/// change what the night took. What has no hour is compared at any.
+#[test]
+fn a_control_is_read_at_the_same_hour_where_the_light_moves_it() {
+    let at = |analyte, hours: i64| Reading {
+        taken_at: MORNING + SignedDuration::from_hours(hours),
+        ..Reading::usual(analyte, 7.0, MORNING)
+    };
+    let control = |analyte, before: i64, after: i64| {
+        let [before, after] = [before, after].map(|hours| Some(at(analyte, hours)));
+        Control::of("Sister".to_owned(), before, after, &at(analyte, 24))
+    };
+    for (analyte, daily) in [
+        (Analyte::OXYGEN, true),
+        (Analyte::PH, true),
+        (Analyte::TEMPERATURE, true),
+        (Analyte::NITRATE, false),
+        (Analyte::KH, false),
+    ] {
+        assert!(control(analyte, -1, 25).is_ok(), "{}", analyte.id);
+        assert_eq!(control(analyte, -12, 24).is_err(), daily, "{}", analyte.id);
+        // Across midnight it is the same hour too.
+        assert!(control(analyte, -23, 24).is_ok(), "{}", analyte.id);
+        assert!(control(analyte, -1, 31).is_err(), "not about then");
+    }
+}
+
 /// A sister tank that went the same way takes the credit from the change; one that did not leaves
 /// it.
 #[test]
@@ -447,10 +504,15 @@ fn what_a_control_did_by_itself_was_not_the_change() {
         panic!("nitrate is read")
     };
     let verdict = |control: Option<(f64, f64)>| {
-        let control = control.map(|(before, after)| Control {
-            name: "Sister".to_owned(),
-            before: nitrate(before),
-            after: nitrate(after),
+        let control = control.map(|(before, after)| {
+            let (before, after) = (nitrate(before), nitrate(after));
+            Control::of(
+                "Sister".to_owned(),
+                Some(before),
+                Some(after),
+                &nitrate(limit),
+            )
+            .expect("a pair")
         });
         let before = nitrate(1.6 * limit);
         let compared = Compared {

@@ -432,3 +432,39 @@ fn what_is_left_and_what_was_passed_over_is_said() {
         assert!(sentence.ends_with('.') && sentence.len() > 20, "{sentence}");
     }
 }
+
+/// Poison alone, with no fish in distress, makes tonight's plan one evening: nothing that keeps
+/// animals alive waits for the proof of another.
+#[test]
+fn poison_is_as_urgent_as_breath() {
+    let case = case("community-internal", "tan=4.0 ph=8.2 nitrite=1.0");
+    assert!(
+        !reed_core::remedy::first_aid::due(&case).is_empty(),
+        "it harms"
+    );
+    reckoned(&case, &Prices::default(), |reckoner, _, _| {
+        let changes = ["water-change", "feed-less"].map(listed);
+        let stages = stages(reckoner, &changes, None);
+        assert_eq!(stages.len(), 1, "{stages:?}");
+    });
+}
+
+/// What comes with the tap is no gain of a plan: with much nitrate in it the goal is out of reach.
+#[test]
+fn the_nitrate_goal_knows_the_tap() {
+    use reed_core::remedy::plan::Aim;
+    let now = |said: &str| {
+        reckoned(
+            &case("community-internal", said),
+            &Prices::default(),
+            |reckoner, _, _| {
+                let goals = reckoner.goals().iter();
+                goals
+                    .filter(|goal| goal.aim == Aim::Nitrate)
+                    .map(|goal| goal.now)
+                    .sum::<f64>()
+            },
+        )
+    };
+    assert!(now("nitrate=5 tap-nitrate=8") < now("nitrate=5") - 0.1);
+}

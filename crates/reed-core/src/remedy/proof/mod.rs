@@ -10,7 +10,7 @@ mod judged;
 mod overall;
 mod shows;
 
-pub use control::Control;
+pub use control::{Control, TOGETHER};
 pub use judged::{Compared, judge, judge_look};
 pub use overall::{Judged, Overall, overall};
 pub use shows::{Part, against, parts, read_before};
