@@ -4,7 +4,6 @@ use jiff::SignedDuration;
 use jiff::Timestamp;
 use jiff::civil::DateTime;
 use reed_core::remedy::{Deed, Duty};
-use reed_core::tank::Analyte;
 use rusqlite::{Connection, Row, named_params};
 
 use crate::{CaseId, DutyId, StoreError, TankId};
@@ -196,13 +195,4 @@ pub fn tick(db: &Connection, tank: TankId, duty: DutyId, at: DateTime) -> Result
     db.prepare_cached(TICK)?
         .execute(named_params! { ":duty": duty, ":at": at })?;
     Ok(())
-}
-
-/// What is read for a duty, if it is known here.
-pub fn analyte_of(duty: &KeptDuty) -> Option<&'static Analyte> {
-    let id = duty.analyte.as_deref()?;
-    Analyte::ALL
-        .iter()
-        .find(|analyte| analyte.id == id)
-        .copied()
 }

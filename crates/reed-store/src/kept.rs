@@ -2,7 +2,7 @@
 
 use rusqlite::{Connection, Row};
 
-use crate::{StoreError, choices, drift_trials, entries, readings, tanks, tries};
+use crate::{StoreError, choices, drift_trials, entries, plans, readings, tanks, tries};
 
 const COUNTS: &str = "
     SELECT (SELECT count(*) FROM tanks), (SELECT count(*) FROM cases), (SELECT count(*) FROM readings),
@@ -51,6 +51,7 @@ pub fn unreadable(db: &Connection) -> Result<Vec<String>, StoreError> {
     all.extend(of_rows(db, readings::EVERY, readings::from_row)?);
     all.extend(of_rows(db, entries::EVERY, entries::from_row)?);
     all.extend(of_rows(db, choices::EVERY, choices::from_row)?);
+    all.extend(of_rows(db, plans::EVERY, plans::from_row)?);
     all.extend(of_rows(db, tries::EVERY, tries::from_row)?);
     all.extend(of_rows(db, drift_trials::EVERY, drift_trials::from_row)?);
     Ok(all)

@@ -14,9 +14,12 @@ const OF_CASE: &str = "
 const DROP: &str =
     "UPDATE plans SET dropped_at = :now WHERE case_id = :case AND dropped_at IS NULL";
 
+/// Every row, for whoever looks through all of them.
+pub(crate) const EVERY: &str = "SELECT id, stages, made_at FROM plans";
+
 /// Every statement of this module.
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[NEW, OF_CASE, DROP];
+pub(crate) const STATEMENTS: &[&str] = &[EVERY, NEW, OF_CASE, DROP];
 
 /// A plan that was chosen.
 #[derive(Clone, Debug, PartialEq)]
@@ -75,34 +78,35 @@ pub fn choose(
     Ok(PlanId(db.last_insert_rowid()))
 }
 
-/// The plan of a case, if one is followed. A change that this program does not know is left out.
+/// The plan of a case, if one is followed that this program can read. A change that it does not know
+/// is left out.
 ///
 /// # Errors
-/// When the database fails or the plan cannot be read.
+/// When the database fails.
 pub fn of_case(db: &Connection, case: CaseId) -> Result<Option<KeptPlan>, StoreError> {
     let mut statement = db.prepare_cached(OF_CASE)?;
-    let mut rows = statement.query(named_params! { ":case": case })?;
-    let Some(row) = rows.next()? else {
-        return Ok(None);
-    };
+    let rows = statement.query_and_then(named_params! { ":case": case }, from_row)?;
+    StoreError::first_readable(rows)
+}
+
+pub(crate) fn from_row(row: &rusqlite::Row<'_>) -> Result<KeptPlan, StoreError> {
     let id: PlanId = row.get(0)?;
     let stages: Vec<Row> = serde_json::from_str(&row.get::<_, String>(1)?)
         .map_err(|why| StoreError::unreadable(format!("plan {id}"), why))?;
-    Ok(Some(KeptPlan {
-        id,
-        stages: stages
-            .into_iter()
-            .map(|stage| KeptStage {
-                from_day: stage.from_day,
-                changes: stage
-                    .changes
-                    .iter()
-                    .filter_map(|id| change::by_id(id))
-                    .collect(),
-            })
+    let stage = |stage: Row| KeptStage {
+        from_day: stage.from_day,
+        changes: stage
+            .changes
+            .iter()
+            .filter_map(|id| change::by_id(id))
             .collect(),
+    };
+    let stages = stages.into_iter().map(stage);
+    Ok(KeptPlan {
+        id,
+        stages: stages.filter(|stage| !stage.changes.is_empty()).collect(),
         made_at: row.get(2)?,
-    }))
+    })
 }
 
 /// The plan of a case is followed no longer.

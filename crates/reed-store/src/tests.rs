@@ -231,6 +231,34 @@ fn a_plan_takes_the_place_of_the_one_before_and_own_prices_that_of_the_cards() {
     assert_eq!(read().expect("read").0, None);
 }
 
+#[test]
+fn a_plan_that_cannot_be_read_is_told_and_takes_no_case_with_it() {
+    let (_folder, store) = store();
+    let (_, case) = with_case(&store);
+    let write = |stages: &'static str| {
+        store
+            .write(move |db| {
+                db.execute("DELETE FROM plans", [])?;
+                db.execute(
+                    "INSERT INTO plans (case_id, stages, made_at) VALUES (?1, ?2, ?3)",
+                    rusqlite::params![case, stages, now()],
+                )?;
+                Ok::<_, StoreError>(())
+            })
+            .expect("written");
+        let read = |db: &crate::Connection| {
+            Ok::<_, StoreError>((plans::of_case(db, case)?, crate::unreadable(db)?.len()))
+        };
+        store.read(read).expect("read")
+    };
+    assert_eq!(write("nonsense"), (None, 1));
+    // One that holds what a newer program knows keeps the rest.
+    let (plan, unreadable) = write(
+        r#"[{"from_day":0,"changes":["of-the-future"]},{"from_day":2,"changes":["replace-floss"]}]"#,
+    );
+    assert_eq!((plan.expect("read").stages.len(), unreadable), (1, 0));
+}
+
 /// A reading does what asks for one; the rest is ticked.
 #[test]
 fn duties_are_done_by_readings_and_ticks_and_end_with_their_time() {

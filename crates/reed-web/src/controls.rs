@@ -1,15 +1,10 @@
 //! The control of a proof: another tank of the keeper's, or the tap, read before the change and
 //! after it.
 
-use jiff::SignedDuration;
 use jiff::civil::DateTime;
-use reed_core::remedy::proof::Control;
+use reed_core::remedy::proof::{Control, TOGETHER};
 use reed_core::tank::{Analyte, Reading};
 use reed_store::{Connection, StoreError, TankId, readings, tanks};
-
-/// A reading of the control belongs to a proof reading taken within so many hours of it. A
-/// judgement.
-const TOGETHER: SignedDuration = SignedDuration::from_hours(6);
 
 /// What the tap is called in forms.
 const TAP: &str = "tap";
@@ -88,25 +83,8 @@ pub(crate) fn control(
         }
     };
     let before = readings::last_before(db, of, analyte.id, done)?;
-    let after =
-        readings::last_before(db, of, analyte.id, reading.taken_at + TOGETHER)?.filter(|stored| {
-            stored.reading.taken_at >= done
-                && stored.reading.taken_at >= reading.taken_at - TOGETHER
-        });
-    Ok(match (before, after) {
-        (Some(before), Some(after)) => Ok(Some(Control {
-            name,
-            before: before.reading,
-            after: after.reading,
-        })),
-        (None, _) => Err(format!(
-            "Beside: {} of {name} was not read before the change, so there is nothing to compare.",
-            analyte.label
-        )),
-        (_, None) => Err(format!(
-            "Beside: read {} of {name} now, too, within {} hours of this reading, and enter it there first.",
-            analyte.label,
-            TOGETHER.as_hours()
-        )),
-    })
+    let after = readings::last_before(db, of, analyte.id, reading.taken_at + TOGETHER)?
+        .filter(|stored| stored.reading.taken_at >= done);
+    let [before, after] = [before, after].map(|stored| stored.map(|stored| stored.reading));
+    Ok(Control::of(name, before, after, reading).map(Some))
 }

@@ -177,15 +177,22 @@ impl CaseFile {
         Ok(file)
     }
 
-    /// The change that is being made or was made last, unless it fell short of its proof and the
-    /// case looks again.
+    /// The change that is being made or was made last, unless it fell short of its proof, or an
+    /// earlier stage of its plan did since it was made, and the case looks again.
     pub(crate) fn choice(&self) -> Option<&ChosenChange> {
-        self.choices.last().filter(|_| {
-            !self
-                .proving
-                .last()
-                .is_some_and(|proving| proving.fell_short)
-        })
+        let last = self.choices.last()?;
+        let fell_short = self
+            .choices
+            .iter()
+            .zip(&self.proving)
+            .any(|(choice, proving)| {
+                let since = proving.fell_short;
+                let of_its_plan = last.plan.is_some() && choice.plan == last.plan;
+                let is_news = |done| since.is_some_and(|since| since > done);
+                choice.id == last.id && since.is_some()
+                    || of_its_plan && last.done_wall.is_some_and(is_news)
+            });
+        (!fell_short).then_some(last)
     }
 
     /// How far it has come.

@@ -9,7 +9,7 @@ use reed_core::remedy::proof::{self, Judged, Overall, Part, Verdict, overall};
 use reed_core::tank::{Analyte, hour_of_day};
 use reed_store::choices::{ChosenChange, Proof, ProvedBy};
 use reed_store::readings::Stored;
-use reed_store::{Connection, StoreError};
+use reed_store::{ChoiceId, Connection, StoreError};
 
 use super::{CaseFile, answer_counts, replayed};
 use crate::controls;
@@ -21,13 +21,16 @@ pub(crate) struct Proving {
     pub(crate) parts: Vec<Part>,
     /// What all proofs make together.
     pub(crate) overall: Overall,
-    /// It fell short of its proof, or the sign that opened the case stands: the case looks again.
-    pub(super) fell_short: bool,
+    /// When it was seen to fall short of its proof, or the sign that opened the case to stand: the
+    /// case looks again.
+    pub(super) fell_short: Option<DateTime>,
 }
 
 /// What came of one part of a proof.
 #[derive(Clone, Debug)]
 pub(crate) struct Shown {
+    /// When, where that is known.
+    at: Option<DateTime>,
     pub(crate) judged: Judged,
     pub(crate) words: String,
 }
@@ -45,11 +48,13 @@ impl CaseFile {
                 .still_stands(choice)
                 .is_some_and(|(_, seen_again)| seen_again);
             let is_bad = matches!(overall.verdict, Verdict::Partly | Verdict::NotProved);
-            let any_final = (0..parts.len()).any(|place| {
-                let shown = self.shown_of(choice, &parts, place);
-                shown.is_some_and(|shown| shown.judged.is_final)
-            });
-            let fell_short = overall.is_final && is_bad || stands && any_final;
+            let shown: Vec<Shown> = (0..parts.len())
+                .filter_map(|place| self.shown_of(choice, &parts, place))
+                .collect();
+            let any_final = shown.iter().any(|shown| shown.judged.is_final);
+            let falls_short = overall.is_final && is_bad || stands && any_final;
+            let last = shown.iter().filter_map(|shown| shown.at).max();
+            let fell_short = last.filter(|_| falls_short);
             self.proving.push(Proving {
                 parts,
                 overall,
@@ -100,7 +105,7 @@ impl CaseFile {
             .proofs
             .iter()
             .rev()
-            .find(|proof| place_of(parts, proof) == place);
+            .find(|proof| place_of(parts, proof) == Some(place));
         let part = &parts[place];
         let answered = match part.wanted {
             Wanted::Gone(sign) => self.answered_since(choice, sign),
@@ -113,6 +118,7 @@ impl CaseFile {
                 let before = self.before_of(self.place_of(choice));
                 let judgement = proof::judge_look(sign, answer, &before.observed);
                 Some(Shown {
+                    at: Some(at),
                     judged: Judged {
                         verdict: judgement.verdict,
                         is_final: self.is_due(choice, part, at),
@@ -121,6 +127,7 @@ impl CaseFile {
                 })
             }
             (_, Some(proof)) => Some(Shown {
+                at: kept_at,
                 judged: Judged {
                     verdict: proof.verdict,
                     is_final: kept_at.is_some_and(|at| self.is_due(choice, part, at)),
@@ -212,7 +219,7 @@ impl CaseFile {
     /// When the last change before this one that fell short of its proof was made.
     fn fell_short_before(&self, index: usize) -> Option<DateTime> {
         let earlier = self.choices[..index].iter().zip(&self.proving).rev();
-        let mut short = earlier.filter(|(_, proving)| proving.fell_short);
+        let mut short = earlier.filter(|(_, proving)| proving.fell_short.is_some());
         short.next().and_then(|(choice, _)| choice.done_wall)
     }
 
@@ -247,6 +254,35 @@ impl CaseFile {
         overall.is_final && overall.verdict == Verdict::Proved
     }
 
+    /// The choice to be proved next: the present one; where that is proved, an earlier stage of its
+    /// plan that still has something to show.
+    pub(crate) fn to_prove(&self) -> Option<&ChosenChange> {
+        let present = self.choice()?;
+        if !self.is_proved(present) {
+            return Some(present);
+        }
+        let mut open = self
+            .choices
+            .iter()
+            .filter(|choice| self.is_to_be_proved(choice.id));
+        open.next().or(Some(present))
+    }
+
+    /// An earlier stage of the plan that is followed, which was made and has something left to show.
+    pub(crate) fn is_to_be_proved(&self, id: ChoiceId) -> bool {
+        let Some(plan) = self.choice().and_then(|present| present.plan) else {
+            return false;
+        };
+        let mut choices = self.choices.iter().zip(&self.proving);
+        choices.any(|(choice, proving)| {
+            choice.id == id
+                && choice.plan == Some(plan)
+                && choice.is_done()
+                && proving.fell_short.is_none()
+                && !self.is_proved(choice)
+        })
+    }
+
     /// When one part of the proof of a change that was done at this moment is due. Oxygen is lowest
     /// just before the lights come on: where the card waits for the morning, so does the date.
     pub(crate) fn part_due(&self, part: &Part, done: DateTime) -> DateTime {
@@ -264,10 +300,13 @@ impl CaseFile {
     }
 }
 
-/// Which of these parts a proof is of; one of an older program is of the first.
-fn place_of(parts: &[Part], proof: &Proof) -> usize {
-    let place = parts.iter().position(|part| part.wanted.id() == proof.part);
-    place.unwrap_or_default()
+/// Which of these parts a proof is of; one of an older program, which knew one part, is of the
+/// first. One of a part that is asked for no longer is of none.
+fn place_of(parts: &[Part], proof: &Proof) -> Option<usize> {
+    if proof.part.is_empty() {
+        return Some(0);
+    }
+    parts.iter().position(|part| part.wanted.id() == proof.part)
 }
 
 /// A reading so long before the lights come on is one of the lowest point.

@@ -106,6 +106,8 @@ struct HandbookPage {
     changes: usize,
     /// What a change that misses is reckoned to cost, minutes.
     wrong_act: f64,
+    /// Minutes or euros that weigh as much as all harm.
+    effort: f64,
     builds: Vec<BuildLine>,
     real_share: f64,
     real_source: &'static str,
@@ -413,6 +415,7 @@ async fn show(State(app): State<App>) -> Result<HandbookPage, PageError> {
         checks: check::all().count(),
         changes: change::all().count(),
         wrong_act: lookahead::WRONG_ACT_MINUTES.value,
+        effort: reed_core::remedy::EFFORT_WORTH_EVERYTHING,
         builds: Build::ALL.iter().copied().map(BuildLine::of).collect(),
         real_share: 100.0 * REAL_SHARE_OF_RATED.value,
         real_source: REAL_SHARE_OF_RATED.source.words(),

@@ -169,7 +169,7 @@ impl Lines<'_> {
 
     fn limits(&self) -> NumberLine {
         let purpose = self.tank.purpose;
-        let limits = purpose.limits();
+        let limits = self.tank.limits();
         let nitrate = self.units.nitrate(limits.nitrate_ion_mg_l.value);
         let value = format!(
             "oxygen from {:.0} % of saturation, nitrate to {nitrate}",

@@ -108,7 +108,7 @@ async fn plans_that_cannot_be_are_refused_in_words() {
         ),
         (
             format!("revision={now}&change=change-sock"),
-            "does not fit this tank",
+            "does not fit this tank, or the one",
         ),
         (
             "revision=77&change=feed-less".to_owned(),
@@ -226,6 +226,83 @@ async fn a_proof_of_several_parts_is_whole_only_with_all_of_them() {
     // Opened again, it is watched no longer.
     client.post("/cases/1/reopen", "").await;
     assert!(!client.get("/cases/1").await.text.contains("To be watched"));
+}
+
+/// The last stage is proved: what an earlier one has still to show is asked for, its form keeps what
+/// was typed, and only then the case may be closed as proved.
+#[tokio::test]
+async fn a_plan_is_proved_with_all_of_its_stages() {
+    let mut client = Client::new();
+    follow(&client, &["raise-or-aim-outlet", "add-plants"]).await;
+    client.post("/cases/1/choices/1/done", "").await;
+    client.set_clock("2026-03-12T08:30:00");
+    client.post("/cases/1/plan/next", "").await;
+    client.post("/cases/1/choices/2/done", "").await;
+    client.set_clock("2026-05-20T08:40:00");
+    let read = |choice: u8, value: &str| {
+        (
+            format!("/cases/1/choices/{choice}/proof"),
+            format!("kit=oxygen-drops&value={value}&taken_at=2026-05-20T08:30"),
+        )
+    };
+    let (path, body) = read(2, "12");
+    client.post(&path, &body).await;
+    let page = client.get("/cases/1").await.text;
+    assert!(
+        page.contains("Proof of what was made first: Raise the outlet")
+            && page.contains("data-focus=\"proof1-value\"")
+            && !page.contains("close-proved"),
+        "{page}"
+    );
+    let (path, body) = read(1, "abc");
+    let refused = client.post(&path, &body).await;
+    assert!(
+        refused.status == StatusCode::UNPROCESSABLE_ENTITY
+            && refused
+                .text
+                .contains("id=\"proof1-value\" name=\"value\" value=\"abc\""),
+        "{}",
+        refused.text
+    );
+    let (path, body) = read(1, "12");
+    client.post(&path, &body).await;
+    client
+        .post("/cases/1/choices/1/look", "sign=keeps-to-top&answer=no")
+        .await;
+    assert!(client.get("/cases/1").await.text.contains("close-proved"));
+}
+
+/// What nothing was read of before cannot be told; the case may go on without it.
+#[tokio::test]
+async fn what_cannot_be_told_is_said_so_and_can_be_left() {
+    let mut client = Client::new();
+    client
+        .post("/cases/1/choices", "change=bigger-changes")
+        .await;
+    client.post("/cases/1/choices/1/done", "").await;
+    let page = client.get("/cases/1").await.text;
+    assert!(
+        page.contains("only you know") && page.contains("/tanks/1/edit"),
+        "the larger change is not in the tank's file by itself"
+    );
+    client.set_clock("2026-07-01T08:40:00");
+    client
+        .post(
+            "/cases/1/choices/1/proof",
+            "kit=nitrate-drops&value=2&card=nitrogen&taken_at=2026-07-01T08:30",
+        )
+        .await;
+    let page = client.get("/cases/1").await.text;
+    assert!(
+        page.contains("nothing was read before the change") && page.contains("leave-unproved"),
+        "{page}"
+    );
+    client.post("/cases/1/choices/1/leave", "").await;
+    let page = client.get("/cases/1").await.text;
+    assert!(
+        page.contains("could not be told") && page.contains("The case looks on from here"),
+        "{page}"
+    );
 }
 
 /// A sister tank that was read before and after is taken as a control; one that was not is refused

@@ -1,6 +1,8 @@
 //! Plans in a browser: one's own mixed and followed through a restart and an outage, proved beside a
 //! sister tank and printed; and a change that did not work, after which the case goes on.
 
+use jiff::{SignedDuration, Zoned};
+
 use crate::app::App;
 use crate::browser::{Page, Screen};
 
@@ -37,11 +39,13 @@ async fn ones_own_plan_is_mixed_followed_proved_beside_a_sister_tank_and_printed
                 .await;
             page.picture("plans").await;
         }
-        // The sister tank, before.
+        // The sister tank, before: at the same hour, since oxygen rises and falls with the light.
+        let yesterday = Zoned::now().datetime() - SignedDuration::from_hours(24);
+        let at = yesterday.strftime("%Y-%m-%dT%H:%M");
         post(
             &page,
             "/tanks/2/water/readings",
-            "kit=oxygen-drops&value=7.0&taken_at=yesterday+19:30",
+            &format!("kit=oxygen-drops&value=7.0&taken_at={at}"),
         )
         .await;
 

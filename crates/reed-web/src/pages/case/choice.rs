@@ -1,8 +1,8 @@
 //! The change that was chosen, its steps, and what proves it, ready to print.
 
 use jiff::civil::DateTime;
-use reed_core::remedy::change::Wanted;
-use reed_core::remedy::proof::{Judged, Part, Verdict};
+use reed_core::remedy::change::{Acts, Wanted};
+use reed_core::remedy::proof::{Judged, Part, Verdict, read_before};
 use reed_core::tank::{Analyte, kit};
 use reed_store::choices::{ChosenChange, ProvedBy};
 use reed_store::{CaseId, ChoiceId};
@@ -35,6 +35,20 @@ pub(super) struct ChoiceView {
     /// Of a choice with a verdict that cannot tell: the case may go on without it.
     pub(super) may_leave: bool,
     pub(super) if_not: Vec<&'static str>,
+    /// What it makes of the tank is not written into its file by itself: how much it was only the
+    /// keeper knows.
+    pub(super) to_enter: bool,
+    /// It is the change that is under way, and no earlier stage.
+    is_present: bool,
+}
+
+/// What names the fields of the reading that proves a choice.
+pub(super) fn field_of(choice: ChoiceId, is_present: bool) -> String {
+    if is_present {
+        "proof".to_owned()
+    } else {
+        format!("proof{choice}")
+    }
 }
 
 /// A step.
@@ -161,15 +175,18 @@ impl ChoiceView {
             verdict,
             may_leave: proving.overall.is_final && proving.overall.verdict == Verdict::CannotTell,
             if_not: choice.changes.iter().map(|change| change.if_not).collect(),
+            to_enter: choice
+                .changes
+                .iter()
+                .any(|change| matches!(change.acts, Acts::Makes(_))),
+            is_present: file.choice().is_some_and(|present| present.id == choice.id),
         }
     }
 
-    /// Adds the forms of what is still to be shown, once the change is done. `prefix` names the
-    /// fields of its reading.
+    /// Adds the forms of what is still to be shown, once the change is done.
     pub(super) fn forms(
         &mut self,
         case: CaseId,
-        prefix: &str,
         refused: Option<(ReadingInput, Refusals)>,
         (keeper, controls): (&Keeper, &[(String, String)]),
     ) {
@@ -194,9 +211,12 @@ impl ChoiceView {
             return;
         };
         let action = format!("/cases/{case}/choices/{}/proof", self.id);
+        let prefix = field_of(self.id, self.is_present);
         let form = match refused {
-            Some((input, refusals)) => ReadingForm::typed(prefix, action, input, refusals, keeper),
-            None => ReadingForm::blank(prefix, action, kit::first_for(analyte).id, keeper),
+            Some((input, refusals)) => {
+                ReadingForm::typed(prefix.as_str(), action, input, refusals, keeper)
+            }
+            None => ReadingForm::blank(prefix.as_str(), action, kit::first_for(analyte).id, keeper),
         };
         let button = if last_read {
             "Judge another reading"
@@ -269,7 +289,7 @@ fn lacks_a_before(parts: &[Part], choice: &ChosenChange, file: &CaseFile) -> Opt
             Wanted::OxygenAsForecast | Wanted::OxygenStaysGood | Wanted::Gone(_) => false,
         };
         let analyte = part.wanted.analyte().filter(|_| is_compared)?;
-        before.observed.latest(analyte).is_none().then_some(analyte)
+        read_before(&before, analyte).is_none().then_some(analyte)
     });
     lacking.map(|analyte| analyte.label)
 }

@@ -5,10 +5,10 @@ use std::sync::Arc;
 use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
-use reed_core::diagnosis::fault::Fault;
 use reed_core::remedy::Change;
 use reed_core::remedy::change;
 use reed_core::remedy::plan::{MOST_CHANGES, go_together, stages};
+use reed_core::remedy::proof::against;
 use reed_store::choices::Chosen;
 use reed_store::plans::KeptStage;
 use reed_store::{CaseId, PlanId, cases, choices, plans};
@@ -35,37 +35,6 @@ fn known_changes(ids: &[String]) -> Result<Vec<&'static Change>, PageError> {
     ids.iter().map(known).collect()
 }
 
-/// Faults that a choice is made against: at most so many, of those it meets; all likelier than
-/// this, or the likeliest. Judgements.
-const AGAINST: usize = 4;
-const AGAINST_FROM: f64 = 0.15;
-
-/// The suspects that these changes meet, likeliest first.
-fn against(weighed: &Weighed, changes: &[&'static Change]) -> Vec<&'static Fault> {
-    let meets = |fault: &Fault| {
-        changes.iter().any(|change| {
-            change
-                .cures
-                .iter()
-                .chain(change.eases)
-                .any(|one| *one == fault)
-        })
-    };
-    let mut met: Vec<(&'static Fault, f64)> = weighed
-        .differential
-        .of_this_case()
-        .filter(|suspect| meets(suspect.fault))
-        .map(|suspect| (suspect.fault, suspect.probability))
-        .collect();
-    met.sort_by(|one, other| other.1.total_cmp(&one.1));
-    met.into_iter()
-        .enumerate()
-        .filter(|(place, (_, probability))| *place == 0 || *probability >= AGAINST_FROM)
-        .map(|(_, (fault, _))| fault)
-        .take(AGAINST)
-        .collect()
-}
-
 /// Chooses changes that are made together, and keeps what is promised of them now.
 async fn choose_those(
     app: &App,
@@ -79,7 +48,7 @@ async fn choose_those(
     for change in &changes {
         if let Err(why) = change.suits(tank) {
             return Err(PageError::Refused(format!(
-                "“{}” does not fit this tank: {why}",
+                "“{}” does not fit this tank as it is in its file: {why} What you have changed of it already has to stand there.",
                 change.title
             )));
         }
@@ -94,7 +63,7 @@ async fn choose_those(
         };
         let chosen = Chosen {
             changes: &changes,
-            against: &against(&weighed, &changes),
+            against: &against(&changes, &weighed.differential),
             plan,
             moves: None,
             without: &weighed.now,
@@ -139,6 +108,27 @@ pub(super) struct PlanInput {
     budget: String,
 }
 
+/// A plan in stages; or why it is none, as a sentence.
+fn staged(
+    weighed: &Weighed,
+    changes: &[&'static Change],
+    budget: Option<f64>,
+) -> Result<Vec<KeptStage>, &'static str> {
+    let reckoner = weighed.reckoner();
+    if !changes.is_empty() && reckoner.reckon(changes).is_none() {
+        return Err(
+            "One of these changes does not fit this tank, or the one that the others make of it.",
+        );
+    }
+    let stages = stages(&reckoner, changes, budget).into_iter();
+    Ok(stages
+        .map(|stage| KeptStage {
+            from_day: stage.from_day,
+            changes: stage.changes,
+        })
+        .collect())
+}
+
 /// Follows a plan: all of it is kept, its first stage is begun.
 pub(super) async fn choose_plan(
     State(app): State<App>,
@@ -162,13 +152,8 @@ pub(super) async fn choose_plan(
             "A plan is of one to {MOST_CHANGES} changes that do not undo each other."
         )));
     }
-    let stages: Vec<KeptStage> = stages(&weighed.reckoner(), &changes, budget)
-        .into_iter()
-        .map(|stage| KeptStage {
-            from_day: stage.from_day,
-            changes: stage.changes,
-        })
-        .collect();
+    let stages =
+        staged(&weighed, &changes, budget).map_err(|why| PageError::Refused(why.to_owned()))?;
     let Some(first) = stages.first().map(|stage| stage.changes.clone()) else {
         return Err(PageError::Refused(
             "A plan of no change: pick one at least.".to_owned(),

@@ -100,7 +100,8 @@ pub(super) async fn show(
     Query(picked): Query<Picked>,
 ) -> Result<MixPage, PageError> {
     let weighed = weigh(&app, case, None).await?;
-    Ok(MixPage::of(&weighed, &picked))
+    app.blocking(move |_| Ok(MixPage::of(&weighed, &picked)))
+        .await
 }
 
 impl MixPage {

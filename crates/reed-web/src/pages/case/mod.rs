@@ -34,7 +34,7 @@ use reed_core::document::Document;
 use reed_core::remedy::first_aid::{self, FirstAid};
 use reed_core::remedy::plan::{Found, Reckoner, candidates, search};
 use reed_core::remedy::{Change, Offer, advice, offers};
-use reed_store::CaseId;
+use reed_store::{CaseId, ChoiceId, StoreError};
 
 use self::answers::LONGER_AGO;
 use self::changes::{OfferView, OffersView};
@@ -244,7 +244,8 @@ const LIKELIER_THAN_NOT: f64 = 0.5;
 /// A form on the page that was refused, with what was typed.
 enum Refused {
     Reading(ReadingInput, Refusals),
-    Proof(ReadingInput, Refusals),
+    /// Of the choice that it should prove.
+    Proof(ChoiceId, ReadingInput, Refusals),
 }
 
 /// A case with everything computed about it.
@@ -426,7 +427,9 @@ impl CasePage {
         };
         let (reading, proof) = match refused {
             Some(Refused::Reading(input, refusals)) => (Some((input, refusals)), None),
-            Some(Refused::Proof(input, refusals)) => (None, Some((input, refusals))),
+            Some(Refused::Proof(choice, input, refusals)) => {
+                (None, Some((choice, input, refusals)))
+            }
             None => (None, None),
         };
         let reading_form = weighed.reading_form(reading, &keeper);
@@ -529,7 +532,7 @@ fn drawing(weighed: &Weighed, distress: Option<Distress>) -> String {
 /// show is asked for too: a heap takes two weeks, and the next stage may not wait for it.
 fn choices(
     file: &CaseFile,
-    refused: Option<(ReadingInput, Refusals)>,
+    refused: Option<(ChoiceId, ReadingInput, Refusals)>,
     keeper: &Keeper,
     moment: &Moment,
 ) -> (Option<ChoiceView>, Vec<ChoiceView>) {
@@ -538,18 +541,21 @@ fn choices(
         .iter()
         .map(|choice| ChoiceView::of(choice, file, moment))
         .collect();
+    let mut refused = refused;
+    let mut of = |id: ChoiceId| {
+        let (_, input, refusals) = refused.take_if(|(choice, ..)| *choice == id)?;
+        Some((input, refusals))
+    };
     let mut present = file.choice().and_then(|_| earlier.pop());
     if let Some(choice) = &mut present {
-        choice.forms(file.case.id, "proof", refused, (keeper, &file.controls));
-        for choice in &mut earlier {
-            let of_plan = file
-                .choices
-                .iter()
-                .any(|kept| kept.id == choice.id && kept.plan.is_some());
-            if of_plan && choice.verdict.is_none() {
-                let prefix = format!("proof{}", choice.id);
-                choice.forms(file.case.id, &prefix, None, (keeper, &[]));
-            }
+        let typed = of(choice.id);
+        choice.forms(file.case.id, typed, (keeper, &file.controls));
+        for choice in earlier
+            .iter_mut()
+            .filter(|choice| file.is_to_be_proved(choice.id))
+        {
+            let typed = of(choice.id);
+            choice.forms(file.case.id, typed, (keeper, &[]));
         }
     }
     (present, earlier)
@@ -567,10 +573,13 @@ async fn weigh(
         .blocking(move |store| {
             // Counted before anything is read: what is stored meanwhile counts for the next.
             let key = Key::of(id, why, store.stored(), now.utc);
-            known.of(key, || {
+            let weighed = known.of(key, || {
                 let file = store.read(|db| CaseFile::load(db, id, &clock))?;
                 Ok(Weighed::of(file, why, &now))
-            })
+            })?;
+            // Searched for here, where nobody else's page waits for it.
+            weighed.plans();
+            Ok::<_, StoreError>(weighed)
         })
         .await?;
     // Asked for here, its evidence is there at the next look.

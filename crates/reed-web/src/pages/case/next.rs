@@ -12,7 +12,7 @@ use reed_store::ChoiceId;
 use reed_store::choices::ChosenChange;
 
 use super::Weighed;
-use super::choice::proved_by;
+use super::choice::{field_of, proved_by};
 use super::evidence::Question;
 use crate::case_file::{CaseFile, CaseStage, Shown};
 use crate::clock::Moment;
@@ -38,6 +38,10 @@ pub(super) enum NextView {
         what: &'static str,
         /// What is looked for, where that is enough.
         look: Option<LookAgain>,
+        /// The earlier stage of the plan that it is about, if it is.
+        stage: Option<String>,
+        /// What names the fields of the reading.
+        field: String,
         verdict: Option<(&'static str, String)>,
         /// What to do with the verdict.
         then: &'static str,
@@ -138,13 +142,16 @@ impl NextView {
                 title: choice.title(),
                 left: choice.steps().count().saturating_sub(choice.ticked.len()),
             },
-            (CaseStage::Proving, Some(choice)) => Self::proving(choice, file, moment),
+            (CaseStage::Proving, Some(present)) => {
+                let choice = file.to_prove().unwrap_or(present);
+                Self::proving(choice, choice.id == present.id, file, moment)
+            }
             _ => Self::looking(weighed, rather),
         }
     }
 
     /// What is to be shown next of a change that was made, and what was shown so far.
-    fn proving(choice: &ChosenChange, file: &CaseFile, moment: &Moment) -> Self {
+    fn proving(choice: &ChosenChange, is_present: bool, file: &CaseFile, moment: &Moment) -> Self {
         let proving = file.proving(choice);
         let overall = proving.overall;
         let shown: Vec<Option<Shown>> = (0..proving.parts.len())
@@ -208,6 +215,8 @@ impl NextView {
             when: part.when,
             what: proved_by(part.wanted),
             look,
+            stage: (!is_present).then(|| choice.title()),
+            field: field_of(choice.id, is_present),
             verdict,
             then: overall.verdict.next(),
             proved: file.is_proved(choice),
@@ -462,10 +471,7 @@ fn why(proposal: &Proposal) -> String {
 impl ActView {
     fn of(offer: &Offer, differential: &Differential) -> Self {
         // What the change is for; of several the likeliest.
-        let meets = |suspect: &&Suspect| {
-            offer.change.cures.contains(&suspect.fault)
-                || offer.change.eases.contains(&suspect.fault)
-        };
+        let meets = |suspect: &&Suspect| offer.change.is_for(suspect.fault);
         let likeliest = differential
             .suspects
             .iter()

@@ -13,8 +13,10 @@ pub(super) struct PlannedView {
     pub(super) stages: Vec<StandingStage>,
     /// The next stage may be begun.
     pub(super) may_go_on: bool,
-    /// Why not, if not.
+    /// Why it had better wait, if so.
     pub(super) waits: String,
+    /// What speaks against the next stage for now.
+    pub(super) not_now: Vec<&'static str>,
 }
 
 /// A stage of it.
@@ -75,6 +77,11 @@ impl PlannedView {
         let is_open = file.stage() != CaseStage::Closed;
         Some(Self {
             stages,
+            not_now: next
+                .iter()
+                .flat_map(|stage| &stage.changes)
+                .filter_map(|change| change.blocked_by(&file.observed(moment.wall)))
+                .collect(),
             may_go_on: next.is_some() && !busy && is_open,
             waits: early.map_or_else(String::new, |day| {
                 format!(

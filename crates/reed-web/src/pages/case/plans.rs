@@ -1,6 +1,6 @@
 //! Plans side by side on one scale, ready to print.
 
-use reed_core::remedy::plan::{Aim, Goal, Plan, Reckoned, Reckoner, Stage, after, unsolved};
+use reed_core::remedy::plan::{Goal, Plan, Reckoned, Reckoner, Stage, after, unsolved};
 use reed_core::remedy::{Effects, Shopping};
 use reed_store::RevisionId;
 
@@ -16,6 +16,8 @@ pub(super) struct PlansView {
     /// Sets of changes that were reckoned, and those left out since they could not be good enough.
     pub(super) reckoned: usize,
     pub(super) left_out: usize,
+    /// There were more of them than a page waits for.
+    pub(super) broken_off: bool,
     /// The revision of the tank that they were reckoned for.
     pub(super) revision: RevisionId,
 }
@@ -67,6 +69,7 @@ impl PlansView {
             lost: Vec::new(),
             reckoned: 0,
             left_out: 0,
+            broken_off: false,
             revision,
         };
         if !weighed.is_choosing() {
@@ -89,6 +92,7 @@ impl PlansView {
                 .collect(),
             reckoned: found.progress.reckoned,
             left_out: found.progress.left_out,
+            broken_off: found.broken_off,
             revision,
         }
     }
@@ -139,9 +143,9 @@ impl PlanCard {
         let believed = weighed.differential.believed.likeliest();
         let effects = Effects::of(changes, case, &weighed.file.filter_log());
         let none = reckoner.reckon_nothing();
-        let cause = GoalLine::new(Aim::Cause, [none, reckoned.meets_cause, WANTED_OF_CAUSE]);
+        let cause = GoalLine::new(CAUSE, [none, reckoned.meets_cause, WANTED_OF_CAUSE]);
         let goal = |(goal, chance): (&Goal, &f64)| {
-            GoalLine::new(goal.aim, [goal.now, *chance, goal.wanted])
+            GoalLine::new(goal.aim.words(), [goal.now, *chance, goal.wanted])
         };
         // A goal that nothing speaks of, and that stays as it is, is no news.
         let goals = reckoner
@@ -179,6 +183,9 @@ impl PlanCard {
     }
 }
 
+/// What stands before the goals of the tank.
+const CAUSE: &str = "Meets what is wrong";
+
 /// How sure it should be that what is wrong is met; as sure as one is to act. By definition.
 const WANTED_OF_CAUSE: f64 = reed_core::diagnosis::CLEAR;
 
@@ -186,10 +193,10 @@ const WANTED_OF_CAUSE: f64 = reed_core::diagnosis::CLEAR;
 const HALF_A_POINT: f64 = 0.005;
 
 impl GoalLine {
-    fn new(aim: Aim, chances: [f64; 3]) -> Self {
+    fn new(label: &'static str, chances: [f64; 3]) -> Self {
         let [now, after, wanted] = chances;
         Self {
-            label: aim.words(),
+            label,
             now: percent(now),
             after: percent(after),
             wanted: percent(wanted),

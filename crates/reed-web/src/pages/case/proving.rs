@@ -88,7 +88,9 @@ pub(super) async fn prove(
     let units = app.units().await?;
     let reading = match input.parse(&now, &units) {
         Ok(reading) => reading,
-        Err(refusals) => return refused_page(&app, case, Refused::Proof(input, refusals)).await,
+        Err(refusals) => {
+            return refused_page(&app, case, Refused::Proof(choice, input, refusals)).await;
+        }
     };
     let (sent, clock) = (input.clone(), app.clock.clone());
     let outcome = app
@@ -124,7 +126,7 @@ pub(super) async fn prove(
                 Err(why) => return Ok(Err(("control", why))),
             };
             let tank = tanks::latest(db, tank_id)?.tank;
-            let of_case = file.before(&choice).observed.latest(reading.analyte).cloned();
+            let of_case = proof::read_before(&file.before(&choice), reading.analyte);
             let longer_ago = || readings::last_before(db, tank_id, reading.analyte.id, done);
             let before = of_case.map_or_else(
                 || Ok::<_, StoreError>(longer_ago()?.map(|stored| stored.reading)),
@@ -147,7 +149,7 @@ pub(super) async fn prove(
         Ok(()) => Ok(back_to(case, "next").into_response()),
         Err((field, why)) => {
             let refusals = crate::forms::Refusals::single(field, why);
-            refused_page(&app, case, Refused::Proof(input, refusals)).await
+            refused_page(&app, case, Refused::Proof(choice, input, refusals)).await
         }
     }
 }

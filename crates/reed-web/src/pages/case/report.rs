@@ -4,8 +4,9 @@
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::extract::State;
-use reed_core::diagnosis::Answer;
+use reed_core::diagnosis::{Answer, Case};
 use reed_core::remedy::{Change, Shopping};
+use reed_core::tank::{Analyte, Reading};
 use reed_store::CaseId;
 
 use super::super::ids::Id;
@@ -53,7 +54,7 @@ pub(super) async fn show(
 
 impl ReportPage {
     fn of(weighed: &Weighed, moment: &Moment) -> Self {
-        let (file, observed) = (&weighed.file, &weighed.case.observed);
+        let file = &weighed.file;
         let tank = file.tank_now();
         let to_come: Vec<&'static Change> = file
             .stages_to_come()
@@ -112,19 +113,7 @@ impl ReportPage {
                 .map(|line| (line.label.to_owned(), line.value))
                 .collect(),
             seen: seen.collect(),
-            readings: file
-                .readings
-                .iter()
-                .filter(|stored| !stored.is_struck())
-                .map(|stored| {
-                    format!(
-                        "{} {}, {}",
-                        stored.reading.analyte.label,
-                        stored.reading.print(&observed.units),
-                        when(stored.reading.taken_at, moment.wall)
-                    )
-                })
-                .collect(),
+            readings: readings(weighed, &first),
             suspects,
             done: file
                 .choices
@@ -161,4 +150,31 @@ impl ReportPage {
             euros: super::changes::money(shopping.euros),
         }
     }
+}
+
+/// The latest of each thing that was read: before the first change, and since.
+fn readings(weighed: &Weighed, first: &Case) -> Vec<String> {
+    let file = &weighed.file;
+    let made = file.choices.first().and_then(|choice| choice.done_wall);
+    let line = |analyte: &&'static Analyte| {
+        let before = first.observed.latest(analyte);
+        let since = file
+            .readings
+            .iter()
+            .filter(|stored| !stored.is_struck() && stored.reading.analyte == *analyte)
+            .filter(|stored| made.is_some_and(|made| stored.reading.taken_at >= made))
+            .max_by_key(|stored| stored.reading.taken_at);
+        let print = |reading: &Reading| reading.print(&file.units);
+        let words = match (
+            before.map(print),
+            since.map(|stored| print(&stored.reading)),
+        ) {
+            (None, None) => return None,
+            (Some(before), None) => before,
+            (None, Some(since)) => format!("{since} (after the change)"),
+            (Some(before), Some(since)) => format!("{before}, after the change {since}"),
+        };
+        Some(format!("{} {words}", analyte.label))
+    };
+    Analyte::ALL.iter().filter_map(line).collect()
 }

@@ -283,13 +283,9 @@ pub(super) async fn adopt(
         } else {
             (differential.believed.forecast(Tank::clone), None)
         };
-        let against = differential
-            .of_this_case()
-            .map(|suspect| suspect.fault)
-            .find(|fault| change.cures.contains(fault) || change.eases.contains(fault));
         let chosen = Chosen {
             changes: &[change],
-            against: against.as_slice(),
+            against: &reed_core::remedy::proof::against(&[change], &differential),
             plan: None,
             moves: Some(&kept.moves),
             without: &without,

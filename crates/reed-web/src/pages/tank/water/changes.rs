@@ -89,7 +89,7 @@ struct ChangesView {
 impl ChangesView {
     /// For a target as typed; empty, it is the limit of the tank's purpose.
     fn of(target: &str, tank: &Tank, tap_nitrate: f64, units: &Units) -> Self {
-        let limit = tank.purpose.limits().nitrate_ion_mg_l;
+        let limit = tank.limits().nitrate_ion_mg_l;
         let usual = limit.value / NITRATE_PER_NITROGEN;
         let unit = units.of(Analyte::NITRATE.units);
         let read = if target.is_empty() {
