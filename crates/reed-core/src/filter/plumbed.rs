@@ -237,6 +237,15 @@ impl Plumbing {
         operating_point(&self.pump, &self.system(choked, share), &self.water)
     }
 
+    /// Flow through this filter clean, L/h: as measured, or else as computed; 0 where neither is
+    /// known.
+    pub fn clean_l_per_h(&self, filter: &Filter) -> f64 {
+        let measured = filter.clean.map(|clean| clean.as_litres_per_hour());
+        measured
+            .or_else(|| self.clean().map(|clean| clean.flow))
+            .unwrap_or_default()
+    }
+
     /// What flows through it clean.
     pub fn clean(&self) -> Option<Operating> {
         self.flow(None, 0.0)

@@ -63,11 +63,7 @@ impl State {
             now,
         );
         let clogging = Clogging::of(&plumbing, &load, &history, filter);
-        let clean = filter
-            .clean
-            .map(|clean| clean.as_litres_per_hour())
-            .or_else(|| plumbing.clean().map(|clean| clean.flow))
-            .unwrap_or_default();
+        let clean = plumbing.clean_l_per_h(filter);
         let flow = filter.flow().as_litres_per_hour();
         let choked = clogging.as_ref().map(|clogging| clogging.bed);
         let share = clogging

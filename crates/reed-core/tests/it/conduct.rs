@@ -11,6 +11,7 @@ use reed_core::diagnosis::{
     round,
 };
 use reed_core::document::start;
+use reed_core::filter::Plumbing;
 use reed_core::outlook::forecast::Ensemble;
 use reed_core::remedy::change::{self, Wanted};
 use reed_core::remedy::proof::{self, Compared, Control, Judged, Part, Verdict, overall};
@@ -436,8 +437,12 @@ fn weak_flow_is_proved_by_flow_and_a_flat_lid_and_not_by_bubbles_nobody_saw() {
 fn a_bucket_test_before_the_change_is_what_the_flow_is_compared_with() {
     let mut before = seen(&tank("planted-hang-on"), &[finding("flow-weak")]);
     assert_eq!(proof::read_before(&before, Analyte::FLOW), None);
+    // Nobody has measured it clean: what it should move then follows from its pump and media.
+    let clean = {
+        let filter = &before.tank.filters[0];
+        Plumbing::of(&before.tank, filter).clean_l_per_h(filter)
+    };
     let filter = &mut before.tank.filters[0];
-    let clean = filter.flow_when_clean().as_litres_per_hour();
     filter.measured = Some(reed_core::units::FlowRate::litres_per_hour(0.5 * clean));
     filter.measured_on = Some(date(2026, 3, 9));
     let change = change::by_id("clean-mechanical").expect("listed");
@@ -559,7 +564,7 @@ fn bad_and_good(
             let clean: f64 = tank
                 .filters
                 .iter()
-                .map(|filter| filter.flow_when_clean().as_litres_per_hour())
+                .map(|filter| Plumbing::of(tank, filter).clean_l_per_h(filter))
                 .sum();
             (0.4 * clean, clean)
         }

@@ -4,6 +4,7 @@ use super::shows::seen;
 use super::{Control, Judgement, REAL, Verdict};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::{Answer, Observed};
+use crate::filter::Plumbing;
 use crate::outlook::forecast::{Forecast, Grade};
 use crate::remedy::change::Wanted;
 use crate::tank::{Reading, Tank};
@@ -65,7 +66,7 @@ pub fn judge(
             let clean: f64 = tank
                 .filters
                 .iter()
-                .map(|filter| filter.flow_when_clean().as_litres_per_hour())
+                .map(|filter| Plumbing::of(tank, filter).clean_l_per_h(filter))
                 .sum();
             let met = |reading: &Reading| reading.value + reading.spread >= FLOW_BACK_SHARE * clean;
             let words = format!(
