@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 use reed_core::remedy::change::{self, Change};
+use reed_core::tank::Moves;
 use rusqlite::{Connection, named_params};
 use serde::{Deserialize, Serialize};
 
@@ -39,6 +40,8 @@ pub struct KeptStage {
     pub from_day: f64,
     /// The changes.
     pub changes: Vec<&'static Change>,
+    /// Where the things of its changes go, as it was tried in the water.
+    pub moves: Option<Moves>,
 }
 
 /// As it is stored.
@@ -46,6 +49,8 @@ pub struct KeptStage {
 struct Row {
     from_day: f64,
     changes: Vec<String>,
+    #[serde(default)]
+    moves: Option<String>,
 }
 
 /// Keeps a plan; it takes the place of the one before.
@@ -69,6 +74,7 @@ pub fn choose(
                 .iter()
                 .map(|change| change.id.to_owned())
                 .collect(),
+            moves: stage.moves.as_ref().map(ToString::to_string),
         })
         .collect();
     let stages =
@@ -100,6 +106,8 @@ pub(crate) fn from_row(row: &rusqlite::Row<'_>) -> Result<KeptPlan, StoreError> 
             .iter()
             .filter_map(|id| change::by_id(id))
             .collect(),
+        // What cannot be read is left to the keeper's hand, as what no longer fits is.
+        moves: stage.moves.and_then(|moves| moves.parse().ok()),
     };
     let stages = stages.into_iter().map(stage);
     Ok(KeptPlan {

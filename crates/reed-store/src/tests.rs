@@ -198,6 +198,7 @@ fn a_plan_takes_the_place_of_the_one_before_and_own_prices_that_of_the_cards() {
     let stage = |id: &str, from_day| KeptStage {
         from_day,
         changes: vec![change::by_id(id).expect("listed")],
+        moves: (id == "replace-floss").then(|| "2:80,10,12".parse().expect("moves")),
     };
     let (outlet, pad) = ("raise-or-aim-outlet", "replace-floss");
     let price = |euros| {
@@ -337,6 +338,7 @@ fn a_choice_keeps_its_promise_its_ticks_and_its_proof() {
             let stages = [KeptStage {
                 from_day: 0.0,
                 changes: vec![change, also],
+                moves: None,
             }];
             let plan = plans::choose(db, case, &stages, now())?;
             let choice = choices::choose(

@@ -1,6 +1,7 @@
 //! The control of a proof: another tank of the keeper's, or the tap, read before the change and
 //! after it.
 
+use jiff::SignedDuration;
 use jiff::civil::DateTime;
 use reed_core::remedy::proof::{Control, TOGETHER};
 use reed_core::tank::{Analyte, Reading};
@@ -8,6 +9,9 @@ use reed_store::{Connection, StoreError, TankId, readings, tanks};
 
 /// What the tap is called in forms.
 const TAP: &str = "tap";
+
+/// Of so long before the change readings are laid beside the proof; of none in that time the last.
+const BEFORE: SignedDuration = SignedDuration::from_hours(14 * 24);
 
 /// What of the tap is read as well.
 fn of_the_tap(analyte: &Analyte) -> Option<&'static Analyte> {
@@ -82,9 +86,18 @@ pub(crate) fn control(
             Err(why) => return Err(why),
         }
     };
-    let before = readings::last_before(db, of, analyte.id, done)?;
+    let mut before = readings::between(db, of, analyte, done - BEFORE, done)?;
+    if before.is_empty() {
+        before.extend(readings::last_before(db, of, analyte.id, done)?);
+    }
+    // What was read in the minute of the change is of after it.
+    let before: Vec<Reading> = before
+        .into_iter()
+        .map(|stored| stored.reading)
+        .filter(|before| before.taken_at < done)
+        .collect();
     let after = readings::last_before(db, of, analyte.id, reading.taken_at + TOGETHER)?
-        .filter(|stored| stored.reading.taken_at >= done);
-    let [before, after] = [before, after].map(|stored| stored.map(|stored| stored.reading));
-    Ok(Control::of(name, before, after, reading).map(Some))
+        .map(|stored| stored.reading)
+        .filter(|after| after.taken_at >= done);
+    Ok(Control::of(name, &before, after, reading).map(Some))
 }

@@ -22,6 +22,7 @@ mod revision_cache;
 mod router;
 mod server;
 mod state;
+mod telling;
 mod typed;
 mod view;
 mod visit;

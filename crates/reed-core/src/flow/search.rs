@@ -124,7 +124,7 @@ pub struct Progress {
 
 /// A score must be so much higher to count as better: less is within what the coarse and the fine
 /// grid differ by. A judgement.
-const BETTER_BY: f64 = 0.03;
+pub const BETTER_BY: f64 = 0.03;
 /// Places that are solved.
 const FINALISTS: usize = 3;
 /// Finalists are so far apart, cm, or turned by so many degrees against each other.
@@ -132,12 +132,6 @@ const APART_CM: f64 = 12.0;
 const APART_DEGREES: f64 = 30.0;
 /// Share of the work that the looking takes, as a rule.
 const LOOKED_AT: f32 = 0.5;
-/// From the middle of a thing to its wall, cm.
-const FROM_WALL_CM: f64 = 4.0;
-/// A mouth that is to stir the surface lies so far below it, cm.
-const BELOW_SURFACE_CM: f64 = 3.0;
-/// The middle of a low intake lies so far above the bed, cm: a hand's breadth.
-const ABOVE_BED_CM: f64 = 8.0;
 
 /// Looks for better places for a thing. `present` is the flow of the tank as it stands; `solve`
 /// gives the flow of a tank, from what is kept or by computing it, and `None` to break off;
@@ -250,7 +244,7 @@ fn candidates(tank: &Tank, thing: Serial, present: &Facts) -> Vec<(Moves, Tank)>
         (!blocked).then_some((moves, tried))
     };
     let (bed, level) = heights(tank);
-    let near_surface = (level - BELOW_SURFACE_CM).max(bed);
+    let near_surface = tank.near_surface_cm();
     let z = stands.z.as_cm();
     let places = match search {
         Search::WhereMuckComes => intake_places(tank, present),
@@ -274,7 +268,7 @@ type Spot = ([f64; 3], Option<Heading>);
 /// Low, at a third and at half height along the walls, and where the most muck comes by now.
 fn intake_places(tank: &Tank, present: &Facts) -> Vec<Spot> {
     let (bed, level) = heights(tank);
-    let low = (bed + ABOVE_BED_CM).min(f64::midpoint(bed, level));
+    let low = tank.low_cm();
     let at_walls = walls(tank).into_iter().flat_map(|(x, y, _)| {
         [low, bed + (level - bed) / 3.0, f64::midpoint(bed, level)].map(|z| ([x, y, z], None))
     });
@@ -321,7 +315,7 @@ fn streams(tank: &Tank, heights: &[(f64, f64)]) -> Vec<Spot> {
 /// Spots along both ends and the back, cm, each with the heading away from its wall, degrees.
 fn walls(tank: &Tank) -> Vec<(f64, f64, f64)> {
     let (length, width) = (tank.glass.length.as_cm(), tank.glass.width.as_cm());
-    let off = FROM_WALL_CM.min(width / 4.0).min(length / 4.0);
+    let off = tank.off_wall_cm();
     let ends = [off, width / 2.0, width - off]
         .into_iter()
         .flat_map(|y| [(off, y, 0.0), (length - off, y, 180.0)]);

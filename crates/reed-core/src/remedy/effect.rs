@@ -59,6 +59,10 @@ pub struct Effects {
 /// A number that moves by less than this share has not moved. A judgement.
 const MOVED: f64 = 0.01;
 
+/// What is said where only the flow model holds what a change acts on.
+const IN_THE_WATER: &str =
+    "Where the water goes is computed apart, in some seconds: try it in the water.";
+
 /// What is said where a model holds what a change acts on and nothing moves.
 const NOTHING_MOVES: &str = "By the models nothing moves here.";
 
@@ -86,6 +90,13 @@ impl Effects {
                     ..
                 },
             ] => why,
+            moved
+                if moved
+                    .iter()
+                    .any(|change| matches!(change.acts, Acts::Moves(_))) =>
+            {
+                IN_THE_WATER
+            }
             _ => NOTHING_MOVES,
         };
         let unseen = lines.is_empty().then_some(why);

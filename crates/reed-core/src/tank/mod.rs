@@ -22,6 +22,7 @@ mod practice;
 mod purpose;
 mod reading;
 mod resized;
+mod spots;
 mod stock;
 mod surface;
 pub mod thing;

@@ -475,8 +475,13 @@ fn a_control_is_read_at_the_same_hour_where_the_light_moves_it() {
         ..Reading::usual(analyte, 7.0, MORNING)
     };
     let control = |analyte, before: i64, after: i64| {
-        let [before, after] = [before, after].map(|hours| Some(at(analyte, hours)));
-        Control::of("Sister".to_owned(), before, after, &at(analyte, 24))
+        let [before, after] = [before, after].map(|hours| at(analyte, hours));
+        Control::of(
+            "Sister".to_owned(),
+            &[before],
+            Some(after),
+            &at(analyte, 24),
+        )
     };
     for (analyte, daily) in [
         (Analyte::OXYGEN, true),
@@ -490,6 +495,15 @@ fn a_control_is_read_at_the_same_hour_where_the_light_moves_it() {
         // Across midnight it is the same hour too.
         assert!(control(analyte, -23, 24).is_ok(), "{}", analyte.id);
         assert!(control(analyte, -1, 31).is_err(), "not about then");
+        // One that was read since at another hour does not take its place.
+        let before = [-24, -12].map(|hours| at(analyte, hours));
+        let of_both = Control::of(
+            "Sister".to_owned(),
+            &before,
+            Some(at(analyte, 24)),
+            &at(analyte, 24),
+        );
+        assert!(of_both.is_ok(), "{}", analyte.id);
     }
 }
 
@@ -511,13 +525,8 @@ fn what_a_control_did_by_itself_was_not_the_change() {
     let verdict = |control: Option<(f64, f64)>| {
         let control = control.map(|(before, after)| {
             let (before, after) = (nitrate(before), nitrate(after));
-            Control::of(
-                "Sister".to_owned(),
-                Some(before),
-                Some(after),
-                &nitrate(limit),
-            )
-            .expect("a pair")
+            Control::of("Sister".to_owned(), &[before], Some(after), &nitrate(limit))
+                .expect("a pair")
         });
         let before = nitrate(1.6 * limit);
         let compared = Compared {

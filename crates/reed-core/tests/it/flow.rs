@@ -7,7 +7,10 @@ use reed_core::diagnosis::{Case, Differential, fault};
 use reed_core::document::start;
 use reed_core::flow::search::{Goals, search};
 use reed_core::flow::{Facts, TankScene, Trust, key, words};
-use reed_core::tank::thing::{FilterRef, Intake, Outlet, ThingKind};
+use reed_core::remedy::Change;
+use reed_core::remedy::change::{self, Acts, MOST_PLACES};
+use reed_core::remedy::plan::{Currents, Helps, Step, Tried, try_in_water};
+use reed_core::tank::thing::{FilterRef, Intake, Outlet, Rock, ThingKind};
 use reed_core::tank::{Filter, FilterKind, Surface, Tank};
 use reed_core::twin::{Stirring, Twin};
 use reed_core::units::{Angle, FlowRate, Length, SmallLength, Units};
@@ -281,6 +284,14 @@ fn the_key_of_a_survey_is_that_of_all_that_is_told() {
     );
 }
 
+fn glanced(tank: &Tank) -> Facts {
+    let drawn = TankScene::of(tank);
+    let glance = drawn
+        .scene
+        .glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()));
+    Facts::of(tank, &drawn, &glance.expect("nobody breaks it off"))
+}
+
 /// The intake at the far end is brought to where the muck comes by; from there the search says that
 /// nothing is better. It says how far it is, and stops when told to.
 #[test]
@@ -293,13 +304,7 @@ fn a_better_place_is_found_for_an_intake_once() {
         .expect("it has one")
         .number;
     let goals = Goals([1.0, 0.0, 0.0, 0.0]);
-    let facts = |tank: &Tank| {
-        let drawn = TankScene::of(tank);
-        let glance = drawn
-            .scene
-            .glance(Settings::of(&drawn.scene), |_| ControlFlow::Continue(()));
-        Facts::of(tank, &drawn, &glance.expect("nobody breaks it off"))
-    };
+    let facts = glanced;
     let look = |tank: &Tank, now: &Facts| {
         let mut told = Vec::new();
         let outcome = search(
@@ -365,4 +370,124 @@ fn tests_that_disagree_take_weight_from_what_is_computed() {
         less < without + 0.5 * (with - without),
         "{less} between {without} and {with}"
     );
+}
+
+/// Every card that moves things means a few places for things of its own kinds in every set-up that
+/// it suits; somewhere there is room for one of them.
+#[test]
+fn cards_that_move_things_mean_places_of_their_own() {
+    let mut tanks: Vec<Tank> = start::ALL.iter().map(|start| start.tank()).collect();
+    tanks.push(behind_a_rock());
+    tanks.push(canisters(&[(3.0, 0.0, 5.0), (3.0, 0.0, 115.0)]));
+    let mut cards = 0;
+    for change in change::all() {
+        let Acts::Moves(places) = change.acts else {
+            continue;
+        };
+        let mut has_room = false;
+        for tank in tanks.iter().filter(|tank| change.suits(tank).is_ok()) {
+            let meant = places(tank);
+            assert!(meant.len() <= MOST_PLACES, "{}", change.id);
+            for moves in meant {
+                for one in &moves.0 {
+                    let thing = tank.thing(one.thing).expect("it is in the tank");
+                    let kind = thing.what.bare();
+                    assert!(change.by_moving.contains(&kind), "{} {kind:?}", change.id);
+                }
+                has_room |= moves.applied_to(tank).is_ok();
+            }
+        }
+        assert!(has_room, "{} has room nowhere", change.id);
+        cards += 1;
+    }
+    assert!(cards >= 6, "{cards}");
+}
+
+/// A rock in the middle, the outlet in a back corner.
+fn behind_a_rock() -> Tank {
+    let mut tank = canisters(&[(3.0, 0.0, 5.0)]);
+    for thing in &mut tank.things {
+        if matches!(thing.what, ThingKind::Outlet(_)) {
+            thing.y = Length::cm(46.0);
+        }
+    }
+    let side = Length::cm(20.0);
+    let rock = Rock {
+        length: side,
+        width: side,
+        height: side,
+        ..Rock::default()
+    };
+    tank.add_thing("Rock", (60.0, 25.0, 0.0), ThingKind::Rock(rock));
+    tank
+}
+
+fn listed(ids: &[&str]) -> Vec<&'static Change> {
+    let by_id = |id: &&str| change::by_id(id).unwrap_or_else(|| panic!("no change {id}"));
+    ids.iter().map(by_id).collect()
+}
+
+fn tried(ids: &[&str], tank: &Tank) -> (Facts, Tried) {
+    let now = glanced(tank);
+    let go_on = |_| ControlFlow::Continue(());
+    let tried = try_in_water(&listed(ids), tank, &now, |tank| Some(glanced(tank)), go_on);
+    (now, tried.expect("nobody breaks it off"))
+}
+
+fn solved(ids: &[&str], tank: &Tank) -> (Facts, Currents) {
+    match tried(ids, tank) {
+        (now, Tried::Solved(currents)) => (now, *currents),
+        (_, other) => panic!("{ids:?}: {other:?}"),
+    }
+}
+
+/// What the trade does about dirt that does not reach the intake, and about a rock's lee, helps by
+/// the flow of tanks that are so; where it stands well already, it makes no clear difference.
+/// Directions are common practice, no source.
+#[test]
+fn plans_are_tried_in_the_water() {
+    let far = canisters(&[(3.0, 0.0, 115.0)]);
+    let (now, currents) = solved(&["intake-low-at-outlets-end"], &far);
+    assert_eq!(currents.helps(), Helps::Yes);
+    assert!(currents.facts.caught() > 2.0 * now.caught());
+    assert!(currents.looked_at == 3 && currents.moves.0[0].at[0] < 20.0);
+
+    let (_, again) = solved(
+        &["intake-low-at-outlets-end"],
+        &currents.moves.applied_to(&far).expect("it can stand there"),
+    );
+    assert_eq!(again.helps(), Helps::NoClearDifference, "{:?}", again.met);
+
+    let (now, currents) = solved(&["outlet-to-end-middle"], &behind_a_rock());
+    assert!(
+        currents.facts.shadow.likely < now.shadow.likely && currents.helps() == Helps::Yes,
+        "{:?} after {:?}",
+        currents.facts.shadow,
+        now.shadow
+    );
+
+    // A stream that is added alters the flow, and moves nothing that stands there.
+    let (now, currents) = solved(&["add-wave-maker", "shorten-interval"], &far);
+    assert!(currents.moves.0.is_empty() && currents.looked_at == 1);
+    assert!(currents.facts.surface_cm_s.likely > now.surface_cm_s.likely);
+}
+
+/// Habits move no water; what is not there cannot be moved; and it stops when told to.
+#[test]
+fn what_moves_no_water_is_not_tried() {
+    let far = canisters(&[(3.0, 0.0, 115.0)]);
+    assert!(matches!(tried(&["shorten-interval"], &far).1, Tried::Same));
+    let one_filter = tried(&["intakes-same-end"], &far).1;
+    assert!(matches!(one_filter, Tried::NoRoom), "{one_filter:?}");
+    let broken_off = try_in_water(
+        &listed(&["intake-low-at-outlets-end"]),
+        &far,
+        &Facts::default(),
+        |_| panic!("nothing is solved any more"),
+        |step| match step {
+            Step::Looking(2, 3) => ControlFlow::Break(()),
+            _ => ControlFlow::Continue(()),
+        },
+    );
+    assert!(broken_off.is_none());
 }

@@ -236,7 +236,7 @@ async fn a_kept_try_becomes_the_change_of_the_case() {
     assert_eq!(adopted.location, "/cases/1#doing", "{}", adopted.text);
     let case = client.get("/cases/1").await.text;
     assert!(
-        case.contains("Where things go, as tried in Drift")
+        case.contains("Where things go, as tried in the water")
             && case.contains("Intake: 94 cm from the left"),
         "{case}"
     );

@@ -1,7 +1,11 @@
 //! The program with demo data of its own, on a free port.
 
 use std::path::{Path, PathBuf};
+use std::sync::OnceLock;
 
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use jiff::tz::{Offset, TimeZone};
 use reed_store::access::Access;
 use tempfile::TempDir;
 
@@ -82,16 +86,17 @@ impl App {
     }
 }
 
-/// A time zone in which it is between nine and ten in the morning now. Oxygen depends on the hour:
-/// what a reading proves at dawn it need not prove at dusk, and the tests run at any time.
-fn where_it_is_nine() -> String {
-    let ahead = 9 - i32::from(
-        jiff::Timestamp::now()
-            .to_zoned(jiff::tz::TimeZone::UTC)
-            .hour(),
-    );
-    // POSIX counts hours behind, not ahead.
-    format!("<NINE>{:+}", -ahead)
+/// Hours by which the clock of every app is ahead of universal time: with them it was between nine
+/// and ten in the morning when the tests began. Oxygen depends on the hour: what a reading proves at
+/// dawn it need not prove at dusk, and the tests run at any time.
+fn hours_ahead() -> i8 {
+    static AHEAD: OnceLock<i8> = OnceLock::new();
+    *AHEAD.get_or_init(|| 9 - Timestamp::now().to_zoned(TimeZone::UTC).hour())
+}
+
+/// What the clock on the wall of every app says.
+pub(crate) fn now() -> DateTime {
+    Offset::constant(hours_ahead()).to_datetime(Timestamp::now())
 }
 
 fn launch(folder: &Path, command: &[&str], port: &str) -> (Watched, String) {
@@ -109,7 +114,8 @@ fn launch(folder: &Path, command: &[&str], port: &str) -> (Watched, String) {
     Watched::start(
         &PathBuf::from(env!("CARGO_BIN_EXE_zesty-reed")),
         &arguments,
-        &where_it_is_nine(),
+        // POSIX counts hours behind, not ahead.
+        &format!("<NINE>{:+}", -hours_ahead()),
         &scratch,
         |line| {
             line.split_whitespace()

@@ -9,6 +9,7 @@ use serde_json::{Value, json};
 
 use crate::app::App;
 use crate::browser::{Page, Screen};
+use crate::plans::post;
 
 /// A flow takes seconds where nothing else runs, and a minute where every processor is busy.
 async fn computed(page: &Page, script: &str) {
@@ -301,7 +302,7 @@ async fn an_intake_dragged_to_the_far_end_catches_less_and_is_led_back_by_a_sear
     page.is_sound(Screen::Desk).await;
     page.picture("try").await;
     page.click("#adopt").await;
-    page.until_says("#doing", "as tried in Drift").await;
+    page.until_says("#doing", "as tried in the water").await;
     page.click("#change-done").await;
     page.until_says("#doing", "The tank is saved as it stands now")
         .await;
@@ -448,5 +449,26 @@ async fn an_outlet_brought_to_the_middle_of_the_end_clears_the_lee_of_a_rock() {
         "{}",
         verdict(&page, "Muck beside rock").await
     );
+
+    // The same as a plan of a case: the card's places are tried in the water, and go with the plan.
+    post(&page, "/tanks/1/cases", "").await;
+    let sign = "finding=muck-behind-structure&answer=yes";
+    post(&page, "/cases/1/answers", sign).await;
+    page.go("/cases/1/mix?change=outlet-to-end-middle").await;
+    page.click(".in-water button").await;
+    page.until_says(".in-water", "Looking at place").await;
+    page.is_sound(Screen::Desk).await;
+    computed(&page, "document.querySelector('.currents')").await;
+    page.until_says(".currents", "By this tank’s own flow it helps")
+        .await;
+    page.is_sound(Screen::Desk).await;
+    page.picture("in-water").await;
+    page.click("#follow-mix").await;
+    page.until_says("#doing", "as tried in the water").await;
+    page.click("#change-done").await;
+    page.until_says("#doing", "The tank is saved as it stands now")
+        .await;
+    page.go("/tanks/1").await;
+    page.until_says(".history", "Outlet 1 moved").await;
     page.close().await;
 }

@@ -248,7 +248,7 @@ async fn plays(keeper: &Keeper, hand: Hand) {
         Screen::Desk
     };
     let page = Page::open(&app.address, screen).await;
-    let now = jiff::Zoned::now().datetime();
+    let now = crate::app::now();
     let tank = keeper.tank(now.date());
     let file = Document {
         as_of: None,

@@ -116,7 +116,7 @@ async fn a_messy_sheet_becomes_a_chart_and_is_taken_back() {
     let page = Page::open(&app.address, Screen::Desk).await;
     let folder = tempfile::tempdir().expect("a folder");
     let file = folder.path().join("messy.csv");
-    let today = jiff::Zoned::now().date();
+    let today = crate::app::now().date();
     let rows: String = (1..60)
         .map(|ago| {
             let day = today.saturating_sub(jiff::Span::new().days(ago));

@@ -1,12 +1,12 @@
 //! Plans in a browser: one's own mixed and followed through a restart and an outage, proved beside a
 //! sister tank and printed; and a change that did not work, after which the case goes on.
 
-use jiff::{SignedDuration, Zoned};
+use jiff::SignedDuration;
 
-use crate::app::App;
+use crate::app::{App, now};
 use crate::browser::{Page, Screen};
 
-async fn post(page: &Page, path: &str, body: &str) {
+pub(crate) async fn post(page: &Page, path: &str, body: &str) {
     let answer = page
         .script(&format!(
             "return fetch({path:?}, {{ method: 'POST', headers: {{ 'content-type': 'application/x-www-form-urlencoded' }}, body: {body:?} }}).then(r => r.status)"
@@ -40,7 +40,7 @@ async fn ones_own_plan_is_mixed_followed_proved_beside_a_sister_tank_and_printed
             page.picture("plans").await;
         }
         // The sister tank, before: at the same hour, since oxygen rises and falls with the light.
-        let yesterday = Zoned::now().datetime() - SignedDuration::from_hours(24);
+        let yesterday = now() - SignedDuration::from_hours(24);
         let at = yesterday.strftime("%Y-%m-%dT%H:%M");
         post(
             &page,

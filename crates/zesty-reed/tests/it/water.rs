@@ -143,7 +143,7 @@ async fn a_cycle_is_planned_a_surprise_repeated_and_a_medium_picked() {
     let app = App::start();
     let page = Page::open(&app.address, Screen::Desk).await;
     page.go("/tanks/2/edit").await;
-    let last_week = jiff::Zoned::now()
+    let last_week = crate::app::now()
         .date()
         .saturating_sub(jiff::Span::new().days(6))
         .to_string();

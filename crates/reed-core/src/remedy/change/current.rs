@@ -2,11 +2,11 @@
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::buys::{Measure, buy, one, riser_m};
-use super::makes;
 use super::unseen::{ANIMALS, DIRT_OF_A_CORNER, KINDS, ON_DRIFT};
 use super::{
     AMMONIA_THERE_AND_TAP_HIGHER, Acts, Change, Phase, Proof, UNPLUG_FIRST, Wanted, careful, step,
 };
+use super::{makes, moved};
 use crate::diagnosis::fault::{biology, current as fault, oxygen, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::{current as sign, places};
@@ -64,7 +64,7 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
     cures: &[&fault::INTAKE_MISPLACED],
     by_moving: &[Kind::Intake],
     minutes: 20.0,
-    acts: Acts::Unseen(ON_DRIFT),
+    acts: Acts::Moves(moved::intake_to_outlets_end),
     steps: &[
         careful(
             "Filter off. Move the intake to the end where the outlet sits, a hand's breadth above the bed and well below the outlet.",
@@ -90,7 +90,7 @@ pub(super) static INTAKES_SAME_END: Change = Change {
     cures: &[&fault::OPPOSED_FLOW],
     by_moving: &[Kind::Intake, Kind::Outlet],
     minutes: 30.0,
-    acts: Acts::Unseen(ON_DRIFT),
+    acts: Acts::Moves(moved::intakes_to_one_end),
     steps: &[
         careful(
             "Watch first to which end dirt creeps along the bed. Both intakes low at that end; outlets firing the same way.",
@@ -146,7 +146,7 @@ pub(super) static OUTLET_TO_END_MIDDLE: Change = Change {
     cures: &[&fault::STRUCTURE_SHADOW],
     by_moving: &[Kind::Outlet, Kind::Intake],
     minutes: 20.0,
-    acts: Acts::Unseen(ON_DRIFT),
+    acts: Acts::Moves(moved::outlet_to_end_middle),
     steps: &[careful(
         "Filter off, outlet to the middle of the end, aimed along the surface, intake low below it, filter on.",
         HANDS_IN,
@@ -168,7 +168,7 @@ pub(super) static MOVE_STRUCTURE: Change = Change {
     cures: &[&fault::STRUCTURE_SHADOW],
     by_moving: &[Kind::Rock],
     minutes: 40.0,
-    acts: Acts::Unseen(ON_DRIFT),
+    acts: Acts::Moves(moved::rock_elsewhere),
     steps: &[
         careful(
             "Lift it out or shift it; set it on the glass, not on the sand.",

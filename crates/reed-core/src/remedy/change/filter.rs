@@ -3,9 +3,9 @@
 #![allow(missing_docs, reason = "a card's title says what it is")]
 
 use super::buys::{Measure, bare_intakes, buy, filters, half_of_foam_l, hose_m, one};
-use super::makes;
-use super::unseen::{AIR, ANIMALS, EVAPORATES, GAS, INTERVAL, LOOSE, ON_DRIFT, SOCK, WATCHING};
+use super::unseen::{AIR, ANIMALS, EVAPORATES, GAS, INTERVAL, LOOSE, SOCK, WATCHING};
 use super::{Acts, Change, Disturbs, Phase, Proof, Step, Wanted, careful, step};
+use super::{makes, moved};
 use crate::diagnosis::fault::{filter as fault, water};
 use crate::diagnosis::finding::Finding;
 use crate::diagnosis::finding::filter as sign;
@@ -561,7 +561,7 @@ pub(super) static MOVE_AIR_SOURCE: Change = Change {
     cures: &[&fault::AIR_SOURCE_NEAR_INTAKE],
     by_moving: &[Kind::AirStone, Kind::SpongeFilter],
     minutes: 10.0,
-    acts: Acts::Unseen(ON_DRIFT),
+    acts: Acts::Moves(moved::air_away_from_intakes),
     steps: &[careful(
         "Set stone or sponge where its plume rises free, away from every intake and its stream.",
         "Unplug before hands go in.",
@@ -580,7 +580,7 @@ pub(super) static MOVE_INTAKE: Change = Change {
     eases: &[&fault::AIR_SOURCE_NEAR_INTAKE],
     by_moving: &[Kind::Intake],
     minutes: 20.0,
-    acts: Acts::Unseen(ON_DRIFT),
+    acts: Acts::Moves(moved::intake_to_outlets_end),
     steps: &[careful(
         "Filter off; move the intake, well below the outlet; hoses without a kink; filter on.",
         OPENING,

@@ -11,11 +11,13 @@ mod care;
 mod current;
 mod filter;
 mod makes;
+mod moved;
 mod oxygen;
 mod unseen;
 mod water;
 
 pub use buys::{Buy, Measure};
+pub use moved::MOST_PLACES;
 
 use jiff::civil::DateTime;
 
@@ -24,7 +26,7 @@ use crate::diagnosis::finding::{Finding, biology as sign, upkeep};
 use crate::diagnosis::{Answer, Observed};
 use crate::log::{Entry, Happening, When};
 use crate::tank::thing::Kind;
-use crate::tank::{Analyte, Purpose, Tank};
+use crate::tank::{Analyte, Moves, Purpose, Tank};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
 
 /// One step, with what to mind while doing it.
@@ -109,6 +111,9 @@ pub enum Acts {
     Makes(fn(&Tank) -> Tank),
     /// On the dirt in the filters: it is out.
     Cleans,
+    /// On where things stand: to these places, of which the flow of the tank chooses; none where
+    /// the tank has nothing to move.
+    Moves(fn(&Tank) -> Vec<Moves>),
     /// On nothing that a model here holds, and why.
     Unseen(&'static str),
 }
@@ -372,7 +377,7 @@ impl Change {
         let after = self.apply(tank);
         match self.acts {
             Acts::Makes(makes) => makes(&after),
-            Acts::InTheModel | Acts::Cleans | Acts::Unseen(_) => after,
+            Acts::InTheModel | Acts::Cleans | Acts::Moves(_) | Acts::Unseen(_) => after,
         }
     }
 }

@@ -3,14 +3,16 @@
 //!
 //! [`Reckoner`] says what any set of changes comes to, by the same models as a single one;
 //! [`search`] goes through the sets and keeps a few that truly differ; [`stages`] says what is done
-//! tonight, this week and later.
+//! tonight, this week and later; [`try_in_water`] what it makes of the flow.
 
+mod currents;
 mod goal;
 mod price;
 mod reckoner;
 mod search;
 mod stages;
 
+pub use currents::{Currents, Helps, Step, Tried, alters_flow, try_in_water};
 pub use goal::{Aim, Goal};
 pub use price::{MOST_EUROS, MOST_MINUTES, Price, Prices};
 pub use reckoner::{Outcome, Reckoned, Reckoner, after};

@@ -27,18 +27,19 @@ const SAME_HOUR: f64 = 3.0;
 const DAILY: [&Analyte; 3] = [Analyte::OXYGEN, Analyte::PH, Analyte::TEMPERATURE];
 
 impl Control {
-    /// Of what was read last before the change and about when the proof was taken.
+    /// Of what was read before the change, in order of time, and about when the proof was taken. The
+    /// last one before counts; of what rises and falls with the light the last at the same hour.
     ///
     /// # Errors
     /// Why the two do not make a control, as a sentence.
     pub fn of(
         name: String,
-        before: Option<Reading>,
+        before: &[Reading],
         after: Option<Reading>,
         proof: &Reading,
     ) -> Result<Self, String> {
         let what = proof.analyte.label;
-        let Some(before) = before else {
+        let Some(last) = before.last() else {
             return Err(format!(
                 "Beside: {what} of {name} was not read before the change, so there is nothing to compare."
             ));
@@ -51,17 +52,20 @@ impl Control {
                 TOGETHER.as_hours()
             ));
         };
-        let hours = (after.hour_of_day() - before.hour_of_day()).rem_euclid(24.0);
-        if DAILY.contains(&proof.analyte) && hours.min(24.0 - hours) > SAME_HOUR {
+        let is_comparable = |before: &&Reading| {
+            let hours = (after.hour_of_day() - before.hour_of_day()).rem_euclid(24.0);
+            !DAILY.contains(&proof.analyte) || hours.min(24.0 - hours) <= SAME_HOUR
+        };
+        let Some(before) = before.iter().rfind(is_comparable) else {
             return Err(format!(
                 "Beside: {what} of {name} was read at {} before the change and at {} after it; what rises and falls with the light is compared at the same hour, give or take {SAME_HOUR:.0} hours.",
-                before.taken_at.strftime("%H:%M"),
+                last.taken_at.strftime("%H:%M"),
                 after.taken_at.strftime("%H:%M")
             ));
-        }
+        };
         Ok(Self {
             name,
-            before,
+            before: before.clone(),
             after,
         })
     }

@@ -1,38 +1,20 @@
 // Drift: better places that the program searches for, and places of the drift test that are tapped.
 // Parts of the page's component; `now` is what it keeps from Alpine.
+import { listen } from "../page/listening.js";
+
 export const searchPlaces = (now) => ({
   // Better places are searched for by the program, which tells how far it is.
   search() {
     this.stopSearch();
-    const { better, searching, searched, share, found } = this.$refs;
-    const source = new EventSource(this.$root.dataset.tank + "/better?" + new URLSearchParams(new FormData(better)));
-    now.search = source;
-    found.replaceChildren();
     this.markPlaces([]);
-    searching.hidden = false;
-    searched.textContent = "Beginning";
-    share.value = 0;
-    const end = (words) => {
-      this.stopSearch();
-      if (words) found.textContent = words;
-    };
-    source.addEventListener("progress", (event) => {
-      const [percent, ...words] = event.data.split(" ");
-      share.value = Number(percent);
-      searched.textContent = words.join(" ");
+    const { better } = this.$refs;
+    now.search = listen(this.$root.dataset.tank + "/better?" + new URLSearchParams(new FormData(better)), this.$refs, {
+      found: () => this.showFound(),
+      ended: () => { now.search = null; },
     });
-    source.addEventListener("found", (event) => {
-      end("");
-      found.replaceChildren(...new DOMParser().parseFromString(event.data, "text/html").body.children);
-      this.showFound();
-    });
-    source.addEventListener("failed", (event) => end(event.data));
-    source.addEventListener("error", () => end("The search was not finished: the program refused it, or does not answer. At least one thing has to matter."));
   },
   stopSearch() {
-    if (now.search) now.search.close();
-    now.search = null;
-    this.$refs.searching.hidden = true;
+    if (now.search) now.search();
   },
   showFound() {
     const cards = [...this.$refs.found.querySelectorAll("[data-moves]")];
@@ -47,7 +29,6 @@ export const searchPlaces = (now) => ({
         this.$refs.picture.scrollIntoView({ block: "nearest" });
       });
     }
-    this.$refs.found.focus({ preventScroll: true });
   },
   // Letters on both views, where the cards are.
   markPlaces(moves) {

@@ -1,6 +1,7 @@
 // Parts of pages that react to hands, as Alpine calls them.
 
 import { announce } from "../announce.js";
+import { listen } from "./listening.js";
 
 // A field, or several, with what is in them; of what is hidden nothing is sent.
 function show(part, shown) {
@@ -142,6 +143,26 @@ document.addEventListener("alpine:init", () => {
       } finally {
         if (number === this.asked) place.removeAttribute("aria-busy");
       }
+    },
+  }));
+  // A plan tried in the water; what comes out stands in its card.
+  Alpine.data("inWater", () => ({
+    start() {
+      this.stop();
+      this.$refs.start.hidden = true;
+      this.stopped = listen(this.$root.dataset.from, this.$refs, {
+        found: () => {},
+        ended: () => {
+          this.stopped = null;
+          this.$refs.start.hidden = false;
+        },
+      });
+    },
+    stop() {
+      this.stopped?.();
+    },
+    destroy() {
+      this.stop();
     },
   }));
   // Bucket and watch: the flow from the time that so many litres take. It goes into the form where that is in the same unit.

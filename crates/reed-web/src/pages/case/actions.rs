@@ -6,6 +6,7 @@ use axum_extra::extract::Form;
 use jiff::civil::DateTime;
 use reed_core::diagnosis::fault::Fault;
 use reed_core::remedy::{Change, duties};
+use reed_core::tank::Tank;
 use reed_store::{
     CaseId, ChoiceId, Connection, DutyId, ReadingId, StoreError, cases, choices, duties, entries,
     plans, readings, tanks,
@@ -158,15 +159,7 @@ pub(super) async fn done(
         choices::done(db, case, choice.id, to_the_minute(now.wall), now.utc)?;
         let tank_id = cases::find_open(db, case)?.tank_id;
         let before = tanks::latest(db, tank_id)?.tank;
-        // As it was tried, if it was; what no longer can be is left to the keeper's hand.
-        let tried = choice
-            .moves
-            .as_ref()
-            .and_then(|moves| moves.applied_to(&before).ok());
-        let after = tried.unwrap_or_else(|| {
-            let changes = choice.changes.iter();
-            changes.fold(before.clone(), |tank, change| change.apply(&tank))
-        });
+        let after = made(&choice, &before);
         if after != before {
             tanks::revise(db, tank_id, &after, &choice.title(), now.utc)?;
         }
@@ -180,6 +173,22 @@ pub(super) async fn done(
     })
     .await?;
     Ok(back_to(case, "doing"))
+}
+
+/// The tank with what was chosen: as it was tried, if it was; places that no longer can be are left
+/// to the keeper's hand.
+fn made(choice: &choices::ChosenChange, before: &Tank) -> Tank {
+    let with = |changes: &mut dyn Iterator<Item = &&'static Change>| {
+        changes.fold(before.clone(), |tank, change| change.apply(&tank))
+    };
+    let tried = choice.moves.as_ref().and_then(|moves| {
+        let others = &mut choice
+            .changes
+            .iter()
+            .filter(|change| change.by_moving.is_empty());
+        moves.applied_to(&with(others)).ok()
+    });
+    tried.unwrap_or_else(|| with(&mut choice.changes.iter()))
 }
 
 /// What the entry says that a change of a case leaves in the log.

@@ -7,8 +7,9 @@ use axum::response::Redirect;
 use axum_extra::extract::Form;
 use reed_core::remedy::Change;
 use reed_core::remedy::change;
-use reed_core::remedy::plan::{MOST_CHANGES, go_together, stages};
+use reed_core::remedy::plan::{MOST_CHANGES, after, go_together, stages};
 use reed_core::remedy::proof::against;
+use reed_core::tank::{Move, Moves, Tank};
 use reed_store::choices::Chosen;
 use reed_store::plans::KeptStage;
 use reed_store::{CaseId, PlanId, cases, choices, plans};
@@ -27,7 +28,7 @@ pub(super) struct ChoiceInput {
     change: Vec<String>,
 }
 
-fn known_changes(ids: &[String]) -> Result<Vec<&'static Change>, PageError> {
+pub(super) fn known_changes(ids: &[String]) -> Result<Vec<&'static Change>, PageError> {
     let known = |id: &String| {
         change::by_id(id)
             .ok_or_else(|| PageError::Refused(format!("“{id}” is no change of this program.")))
@@ -40,7 +41,7 @@ async fn choose_those(
     app: &App,
     case: CaseId,
     weighed: Arc<Weighed>,
-    changes: Vec<&'static Change>,
+    (changes, moves): (Vec<&'static Change>, Option<Moves>),
     plan: Option<Vec<KeptStage>>,
     of_plan: Option<PlanId>,
 ) -> Result<Redirect, PageError> {
@@ -65,7 +66,7 @@ async fn choose_those(
             changes: &changes,
             against: &against(&changes, &weighed.differential),
             plan,
-            moves: None,
+            moves: moves.as_ref(),
             without: &weighed.now,
             after: after.as_ref(),
         };
@@ -93,7 +94,7 @@ pub(super) async fn choose(
     if weighed.file.choice().is_some() {
         return Err(PageError::Refused(UNDER_WAY.to_owned()));
     }
-    choose_those(&app, case, weighed, changes, None, None).await
+    choose_those(&app, case, weighed, (changes, None), None, None).await
 }
 
 /// A plan, as it stood on the page.
@@ -106,6 +107,9 @@ pub(super) struct PlanInput {
     /// How long a visit may take, minutes.
     #[serde(default)]
     budget: String,
+    /// Where its things go, as they were tried in the water; empty where they were not.
+    #[serde(default)]
+    moves: String,
 }
 
 /// A plan in stages; or why it is none, as a sentence.
@@ -113,6 +117,7 @@ fn staged(
     weighed: &Weighed,
     changes: &[&'static Change],
     budget: Option<f64>,
+    moves: &Moves,
 ) -> Result<Vec<KeptStage>, &'static str> {
     let reckoner = weighed.reckoner();
     if !changes.is_empty() && reckoner.reckon(changes).is_none() {
@@ -124,9 +129,37 @@ fn staged(
     Ok(stages
         .map(|stage| KeptStage {
             from_day: stage.from_day,
+            moves: of_stage(moves, &stage.changes, weighed.file.tank_now()),
             changes: stage.changes,
         })
         .collect())
+}
+
+/// The moves that these changes are done by; none where there are none.
+fn of_stage(moves: &Moves, changes: &[&'static Change], tank: &Tank) -> Option<Moves> {
+    let is_of = |one: &&Move| {
+        tank.thing(one.thing).is_some_and(|thing| {
+            let kind = thing.what.bare();
+            changes
+                .iter()
+                .any(|change| change.by_moving.contains(&kind))
+        })
+    };
+    let own: Vec<Move> = moves.0.iter().filter(is_of).cloned().collect();
+    (!own.is_empty()).then_some(Moves(own))
+}
+
+/// Where the things of a plan go; or why they cannot, as a sentence.
+fn places(typed: &str, changes: &[&'static Change], tank: &Tank) -> Result<Moves, PageError> {
+    let moves: Moves = typed.parse()?;
+    moves.applied_to(&after(changes, tank))?;
+    let own = of_stage(&moves, changes, tank).unwrap_or_default();
+    if own != moves {
+        return Err(PageError::Refused(
+            "These places are not of this plan: it does not move all of these things.".to_owned(),
+        ));
+    }
+    Ok(moves)
 }
 
 /// Follows a plan: all of it is kept, its first stage is begun.
@@ -152,14 +185,20 @@ pub(super) async fn choose_plan(
             "A plan is of one to {MOST_CHANGES} changes that do not undo each other."
         )));
     }
-    let stages =
-        staged(&weighed, &changes, budget).map_err(|why| PageError::Refused(why.to_owned()))?;
-    let Some(first) = stages.first().map(|stage| stage.changes.clone()) else {
+    let moves = places(&input.moves, &changes, weighed.file.tank_now())?;
+    let stages = staged(&weighed, &changes, budget, &moves)
+        .map_err(|why| PageError::Refused(why.to_owned()))?;
+    let Some(first) = stages.first().map(begun) else {
         return Err(PageError::Refused(
             "A plan of no change: pick one at least.".to_owned(),
         ));
     };
     choose_those(&app, case, weighed, first, Some(stages), None).await
+}
+
+/// What is made in a stage, and where its things go.
+fn begun(stage: &KeptStage) -> (Vec<&'static Change>, Option<Moves>) {
+    (stage.changes.clone(), stage.moves.clone())
 }
 
 /// Goes on to the next stage of the plan.
@@ -172,16 +211,13 @@ pub(super) async fn next_stage(
     if file.choice().is_some_and(|choice| !choice.is_done()) {
         return Err(PageError::Refused(UNDER_WAY.to_owned()));
     }
-    let next = file
-        .stages_to_come()
-        .first()
-        .map(|stage| stage.changes.clone());
-    let (Some(changes), Some(plan)) = (next, file.plan.as_ref().map(|plan| plan.id)) else {
+    let next = file.stages_to_come().first().map(|stage| begun(stage));
+    let (Some(next), Some(plan)) = (next, file.plan.as_ref().map(|plan| plan.id)) else {
         return Err(PageError::Refused(
             "No plan of this case has anything left to do.".to_owned(),
         ));
     };
-    choose_those(&app, case, Arc::clone(&weighed), changes, None, Some(plan)).await
+    choose_those(&app, case, Arc::clone(&weighed), next, None, Some(plan)).await
 }
 
 /// The plan is followed no longer; what was made stays.

@@ -13,6 +13,7 @@ use super::super::ids::Id;
 use super::changes::money;
 use super::plans::PlanCard;
 use super::{Weighed, weigh};
+use crate::case_file::CaseStage;
 use crate::error::PageError;
 use crate::state::App;
 use crate::view::{Frame, Tab};
@@ -27,8 +28,8 @@ pub(super) struct MixPage {
     groups: Vec<Group>,
     budget: String,
     mixed: Mixed,
-    /// A change can be chosen now.
-    may_choose: bool,
+    /// Why no plan can be begun now; empty where one can.
+    not_now: &'static str,
 }
 
 /// Changes of one phase.
@@ -146,8 +147,19 @@ impl MixPage {
                 .collect(),
             budget: picked.budget.trim().to_owned(),
             mixed: Mixed::of(weighed, picked),
-            may_choose: weighed.is_choosing(),
+            not_now: why_not_now(weighed),
         }
+    }
+}
+
+fn why_not_now(weighed: &Weighed) -> &'static str {
+    match weighed.file.stage() {
+        _ if weighed.is_choosing() => "",
+        CaseStage::Closed => "This case is closed: open it again before a plan begins.",
+        CaseStage::Looking => {
+            "Nothing speaks in this case yet: say on its page what you notice, and a plan can begin."
+        }
+        _ => "A change is under way in this case: finish or drop it before another plan begins.",
     }
 }
 

@@ -6,6 +6,7 @@ mod answers;
 mod changes;
 mod choice;
 mod choosing;
+mod currents;
 mod evidence;
 mod fit;
 mod known;
@@ -81,6 +82,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/cases/{case}/plan/next", post(choosing::next_stage))
         .route("/cases/{case}/plan/drop", post(choosing::drop_plan))
         .route("/cases/{case}/mix", get(mix::show))
+        .route("/cases/{case}/currents", get(currents::listen))
         .route("/cases/{case}/report", get(report::show))
         .route("/cases/{case}/choices/{choice}/steps", post(actions::tick))
         .route(

@@ -1,6 +1,8 @@
 //! Plans side by side on one scale, ready to print.
 
-use reed_core::remedy::plan::{Goal, Plan, Reckoned, Reckoner, Stage, after, unsolved};
+use reed_core::remedy::plan::{
+    Goal, Plan, Reckoned, Reckoner, Stage, after, alters_flow, unsolved,
+};
 use reed_core::remedy::{Effects, Shopping};
 use reed_store::RevisionId;
 
@@ -38,8 +40,10 @@ pub(super) struct PlanCard {
     pub(super) effects: Vec<EffectLine>,
     pub(super) buys: Vec<(&'static str, String)>,
     pub(super) look_after: Vec<&'static str>,
-    /// Where the flow model looks for places, of a plan that moves things.
-    pub(super) drift: Option<String>,
+    /// It alters where the water goes: the flow model can try it.
+    pub(super) in_water: bool,
+    /// Id of the form that follows it.
+    pub(super) form: String,
 }
 
 /// A goal on its scale from never to certain.
@@ -82,6 +86,9 @@ impl PlansView {
             ..PlanCard::of(&plan.reckoned, &plan.stages, &reckoner, weighed)
         };
         let mut plans: Vec<PlanCard> = found.plans.iter().map(card).collect();
+        for (place, card) in plans.iter_mut().enumerate() {
+            card.form = format!("plan-form-{}", place + 1);
+        }
         draw_each_once(&mut plans);
         Self {
             plans,
@@ -175,10 +182,8 @@ impl PlanCard {
                 .map(|change| change.look_after)
                 .filter(|words| !words.is_empty())
                 .collect(),
-            drift: changes
-                .iter()
-                .any(|change| !change.by_moving.is_empty())
-                .then(|| format!("/tanks/{}/drift", weighed.file.case.tank_id)),
+            in_water: alters_flow(changes, weighed.file.tank_now()),
+            form: "plan-form".to_owned(),
         }
     }
 }

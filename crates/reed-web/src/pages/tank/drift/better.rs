@@ -1,24 +1,17 @@
 //! Finding better places: the search, told as it goes by server-sent events.
 
-use std::convert::Infallible;
-use std::ops::ControlFlow;
-
 use askama::Template;
 use axum::extract::{Query, State};
-use axum::response::Sse;
-use axum::response::sse::{Event, KeepAlive};
-use futures_util::Stream;
 use reed_core::flow::search::{Goal, Goals, Outcome, Progress, search};
 use reed_core::flow::{Facts, Verdict, compared};
 use reed_core::tank::{Serial, Tank};
 use reed_core::units::Units;
 use reed_store::{TankId, settings, tanks};
-use tokio::sync::mpsc;
 
 use crate::error::PageError;
-use crate::flows::{Flows, whole_percent};
 use crate::pages::ids::Id;
 use crate::state::App;
+use crate::telling::{self, Heard};
 
 /// For which thing, and how much each goal matters: 0 not, 1 some, 2 much.
 #[derive(serde::Deserialize)]
@@ -85,17 +78,15 @@ impl BetterPart {
     }
 }
 
-fn told(progress: Progress) -> Event {
+/// What is being done, in words.
+fn words(progress: Progress) -> String {
     let [looked_at, to_look_at] = progress.looked_at;
     let [solved, to_solve] = progress.solved;
-    let words = if looked_at < to_look_at {
+    if looked_at < to_look_at {
         format!("Looking at place {} of {to_look_at}", looked_at + 1)
     } else {
         format!("Solving the best: {} of {to_solve}", solved + 1)
-    };
-    Event::default()
-        .event("progress")
-        .data(format!("{} {words}", whole_percent(progress.share)))
+    }
 }
 
 /// Searches while the page listens; when it stops listening the search stops.
@@ -103,7 +94,7 @@ pub(super) async fn listen(
     State(app): State<App>,
     Id(id): Id<TankId>,
     Query(wish): Query<Wish>,
-) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, PageError> {
+) -> Result<Heard, PageError> {
     let goals = wish.goals()?;
     let flows = app
         .flows()
@@ -120,75 +111,21 @@ pub(super) async fn listen(
             "Thing {thing} of this tank is none that places can be looked for."
         )));
     }
-    let (events, heard) = mpsc::channel::<Event>(8);
-    let turn = app.searches();
-    tokio::spawn(async move {
-        let _ = events
-            .send(
-                Event::default()
-                    .event("progress")
-                    .data("0 Waiting for another search"),
-            )
-            .await;
-        // One search at a time: they take a processor each.
-        let Ok(turn) = turn.acquire_owned().await else {
-            return;
-        };
-        let _ = tokio::task::spawn_blocking(move || {
-            run(&tank, thing, &goals, &flows, &units, &events);
-            drop(turn);
-        })
-        .await;
-    });
-    let stream = futures_util::stream::unfold(heard, |mut heard| async {
-        heard.recv().await.map(|event| (Ok(event), heard))
-    });
-    Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
-}
-
-fn run(
-    tank: &Tank,
-    thing: Serial,
-    goals: &Goals,
-    flows: &Flows,
-    units: &Units,
-    events: &mpsc::Sender<Event>,
-) {
-    let go_on = || {
-        if events.is_closed() {
-            ControlFlow::Break(())
-        } else {
-            ControlFlow::Continue(())
-        }
-    };
-    let progress = |progress: Progress| {
-        if events.blocking_send(told(progress)).is_err() {
-            ControlFlow::Break(())
-        } else {
-            ControlFlow::Continue(())
-        }
-    };
-    let found = flows.solve(tank, &go_on).and_then(|now| {
+    Ok(telling::search(&app, move |telling| {
+        let go_on = || telling.go_on();
+        let now = flows.solve(&tank, &go_on)?;
         let outcome = search(
-            tank,
+            &tank,
             thing,
-            goals,
+            &goals,
             &now,
             |tried| flows.solve(tried, &go_on),
-            progress,
+            |progress| telling.progress(progress.share, &words(progress)),
         )?;
-        BetterPart::of(tank, thing, &now, outcome, units)
+        BetterPart::of(&tank, thing, &now, outcome, &units)
             .render()
             .ok()
-    });
-    let last = match found {
-        Some(html) => Event::default().event("found").data(html),
-        None => Event::default()
-            .event("failed")
-            .data("The search was not finished: the flow model failed; the log says how."),
-    };
-    // Nobody listens any more: nothing is lost.
-    let _ = events.blocking_send(last);
+    }))
 }
 
 /// How much a goal can matter.
