@@ -4,6 +4,7 @@ use std::fmt::Write as _;
 
 use reed_core::document::start;
 use reed_core::rehearsal::laws::{Law, laws};
+use reed_core::rehearsal::water::{ANALYTES, HeldByAnalyte, of_all, water_ahead};
 use reed_core::rehearsal::{Bin, CERTAIN, Order, Race, Rehearsal, Score};
 
 /// Off by up to this factor, and so many answers mistaken, in the world that is not as believed.
@@ -40,7 +41,45 @@ pub(crate) fn run(cases: usize, seed: u64) -> String {
             .iter()
             .for_each(|place| eprintln!("Broken: {says}: {place}"));
     }
+    days_ahead(&mut out, cases, seed);
     out
+}
+
+/// Simulated tanks of each story for each case of the diagnosis, at most so many.
+const MOST_TANKS: usize = 200;
+
+/// How often the bands of the days ahead held what a simulator of its own made of the tanks.
+fn days_ahead(out: &mut String, cases: usize, seed: u64) {
+    let stories = water_ahead(cases.min(MOST_TANKS), seed);
+    out.push_str("\n### Days ahead, on tanks of another simulator\n\nIn the band of nine tenths, 3, 7 and 14 days ahead; (above it); of those truly over the limit.\n\n| Story |");
+    let (titles, lines): (Vec<String>, Vec<&str>) = ANALYTES
+        .iter()
+        .map(|(analyte, _)| (format!(" {} |", analyte.label), "---:|"))
+        .unzip();
+    // Writing to a string cannot fail.
+    let _ = writeln!(out, "{}\n|---|{}", titles.concat(), lines.concat());
+    let all = of_all(&stories);
+    for (story, held) in stories.iter().chain(&[("all", all)]) {
+        let _ = writeln!(out, "| {story} |{}", held_words(held));
+    }
+}
+
+fn held_words(held: &HeldByAnalyte) -> String {
+    let words = held.iter().map(|held| {
+        let over = if held.over == 0 {
+            String::new()
+        } else {
+            format!("; {} of {}", percent(held.share_over()), held.over)
+        };
+        let above = held.above as f64 / held.all.max(1) as f64;
+        format!(
+            " {} of {} ({}){over} |",
+            percent(held.share()),
+            held.all,
+            percent(above)
+        )
+    });
+    words.collect()
 }
 
 fn report(cases: usize, seed: u64, scores: &[Score; 2]) -> String {

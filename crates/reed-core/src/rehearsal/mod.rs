@@ -7,6 +7,7 @@
 
 pub mod laws;
 mod score;
+pub mod water;
 
 use fastrand::Rng;
 use jiff::civil::{DateTime, date};

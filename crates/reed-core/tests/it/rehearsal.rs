@@ -1,6 +1,7 @@
 //! The rehearsal itself: the same cases every time, and a world as believed is judged as it is.
 
 use reed_core::document::start;
+use reed_core::rehearsal::water::{ANALYTES, of_all, water_ahead};
 use reed_core::rehearsal::{Order, Rehearsal};
 
 fn rehearsal(factor: f64, mistaken: f64) -> Rehearsal {
@@ -56,4 +57,31 @@ fn answers_at_random_teach_less_than_true_ones() {
         truly.brier,
         at_random.brier
     );
+}
+
+/// The bands of the days ahead hold what a simulator makes of tanks whose every constant, load,
+/// warmth and oxygen is off, with kits that scatter and readings that are mistaken: of each analyte,
+/// of each story, and of what is truly over its limit, where it matters most.
+#[test]
+fn the_days_ahead_hold_the_tanks_of_another_simulator() {
+    let stories = water_ahead(24, 11);
+    let all = of_all(&stories);
+    for (held, (analyte, _)) in all.iter().zip(ANALYTES) {
+        assert!(
+            held.all >= 400 && held.share() >= 0.88,
+            "{}: {held:?}",
+            analyte.id
+        );
+        assert!(
+            held.over < 20 || held.share_over() >= 0.85,
+            "{}: {held:?}",
+            analyte.id
+        );
+    }
+    assert!(all[0].over > 50 && all[1].over > 50, "{all:?}");
+    for (story, held) in &stories {
+        for (held, (analyte, _)) in held.iter().zip(ANALYTES) {
+            assert!(held.share() >= 0.75, "{story}, {}: {held:?}", analyte.id);
+        }
+    }
 }

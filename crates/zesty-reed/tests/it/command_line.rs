@@ -194,6 +194,7 @@ fn evaluate_reports_both_worlds() {
         "Brier",
         "### Stated and true, when nothing is left to ask",
         "### Laws, over the whole catalogue",
+        "| media rinsed under the tap |",
     ] {
         assert!(text.contains(part), "{part} in\n{text}");
     }

@@ -31,7 +31,10 @@ const STRIDE: f64 = 0.75;
 const MOVED: f64 = 1.2;
 const TRIED: usize = 8;
 /// A model this simple is off by as much of a value, one standard deviation. A judgement.
-const MODEL_SPREAD: f64 = 0.12;
+pub(super) const MODEL_SPREAD: f64 = 0.12;
+
+/// Share of readings that are mistaken: a wrong bottle, a wrong card, a slip of the pen. A judgement.
+const MISTAKEN: f64 = 0.07;
 
 /// One of the things that are not known.
 type Unknown = fn(&Guess) -> f64;
@@ -77,8 +80,13 @@ impl Seen {
         let there = (self.of)(state).max(0.0);
         let spread = self.spread.hypot(MODEL_SPREAD * there);
         let off = (self.value - there) / spread;
-        // Tails heavier than Gaussian: one bad reading does not decide.
-        -2.5 * (off * off / 4.0).ln_1p() - spread.ln()
+        // Tails heavier than Gaussian, and a share of readings that are simply mistaken: one bad
+        // reading does not decide.
+        let sound = (1.0 + off * off / 4.0).powf(-2.5) / spread;
+        let wide = spread.hypot(there.max(self.value));
+        let far = (self.value - there) / wide;
+        let mistaken = (-far * far / 2.0).exp() / wide;
+        ((1.0 - MISTAKEN) * sound + MISTAKEN * mistaken).ln()
     }
 }
 

@@ -25,9 +25,14 @@ fn seeded_from(kinetics: &Kinetics, conditions: &Conditions) -> [f64; 2] {
     })
 }
 
+/// A tank is set up on a date: what happens on it happens after the beginning, whatever the hour.
+const DAY_OF_SETTING_UP: f64 = 1.0;
+
 /// The day on which a course begins that is to be known from `first` on.
 pub(super) fn beginning(setting: &Setting, first: f64) -> f64 {
-    setting.young_days.map_or(first - WARM_UP_DAYS, |age| -age)
+    setting
+        .young_days
+        .map_or(first - WARM_UP_DAYS, |age| -age - DAY_OF_SETTING_UP)
 }
 
 /// Where a guess begins.
@@ -38,7 +43,13 @@ pub(super) fn begin(setting: &Setting, guess: &Guess, from: f64) -> Reached {
     let state = if setting.young_days.is_some() {
         let (share, spread) = UNSEEDED;
         let share = share * (spread * guess.colony).exp();
+        let silent = if setting.load > 0.0 {
+            0.0
+        } else {
+            guess.hidden_dose()
+        };
         State {
+            tan: setting.tap.tan + silent,
             colonies: seeded_from(&kinetics, &conditions).map(|colony| colony * share),
             ..setting.tap
         }

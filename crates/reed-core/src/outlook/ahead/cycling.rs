@@ -76,8 +76,10 @@ pub enum CycleStage {
     Both,
     /// Ammonia goes, nitrite stands.
     Nitrite,
-    /// Hardly anything stands: through, or not fed.
+    /// Hardly anything stands.
     Quiet,
+    /// Hardly anything stands, and nothing feeds the bacteria.
+    Unfed,
 }
 
 /// From so much on it stands, mg N/L. A judgement.
@@ -91,7 +93,8 @@ impl CycleStage {
             (true, false) => Self::Ammonia,
             (true, true) => Self::Both,
             (false, true) => Self::Nitrite,
-            (false, false) => Self::Quiet,
+            (false, false) if outlook.is_fed => Self::Quiet,
+            (false, false) => Self::Unfed,
         }
     }
 
@@ -101,7 +104,10 @@ impl CycleStage {
             Self::Ammonia => "the first bacteria are growing, ammonia stands. No animals in",
             Self::Both => "ammonia is being taken, nitrite climbs. No animals in",
             Self::Nitrite => "ammonia goes, nitrite still stands. No animals in",
-            Self::Quiet => "hardly anything stands; either it is through, or nothing feeds it yet",
+            Self::Quiet => "hardly anything stands; if a dose is gone within a day, it is through",
+            Self::Unfed => {
+                "nothing feeds the bacteria, so there is no cycle to end: plan it below, and enter each dose or the food"
+            }
         }
     }
 
@@ -123,7 +129,7 @@ impl CycleStage {
                 (Analyte::NITRATE, 7.0),
                 (Analyte::KH, 7.0),
             ],
-            Self::Quiet => &[
+            Self::Quiet | Self::Unfed => &[
                 (Analyte::AMMONIA, 3.0),
                 (Analyte::NITRITE, 3.0),
                 (Analyte::NITRATE, 7.0),
@@ -244,7 +250,10 @@ pub fn stalled(
     readings: &[Reading],
 ) -> Option<Vec<&'static str>> {
     let slow = setting.young_days.is_some_and(|days| days > STALLED_DAYS)
-        && CycleStage::of(outlook) != CycleStage::Quiet;
+        && !matches!(
+            CycleStage::of(outlook),
+            CycleStage::Quiet | CycleStage::Unfed
+        );
     let dkh = readings
         .iter()
         .rev()
@@ -318,7 +327,7 @@ pub fn plan(
         NitrogenOutlook::of(setting, belief, &all, PLANNED_DAYS, acidity, salinity)
     };
     let through = match source {
-        Source::Feed => outlook(&planned).cycled()[1],
+        Source::Feed => outlook(&planned).cycled[1],
         Source::Doses => dosed(&mut planned, outlook),
     };
     if let Some(day) = through {

@@ -7,15 +7,23 @@ use crate::water::nitrogen::capture::Grains;
 use crate::water::nitrogen::cycle::{ALKALINITY_OF_WASTE, Conditions, Kinetics};
 
 /// How many things are not known.
-pub(super) const UNKNOWN: usize = 10;
+pub(super) const UNKNOWN: usize = 15;
 
 /// A guess of what is not known, each in standard deviations from what is thought likeliest.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Guess {
     /// Nitrogen that the feed sets free.
     pub(super) load: f64,
-    /// How fast bacteria grow.
+    /// How fast bacteria grow, both kinds.
     pub(super) growth: f64,
+    /// How much faster those that take nitrite grow than the others, against what is usual.
+    pub(super) apart: f64,
+    /// Nitrogen at which those that take ammonia grow half as fast.
+    pub(super) half_ammonia: f64,
+    /// The same of those that take nitrite.
+    pub(super) half_nitrite: f64,
+    /// How fast colonies die back.
+    pub(super) decay: f64,
     /// Surface on which they live.
     pub(super) surface: f64,
     /// Colony at the beginning.
@@ -32,13 +40,20 @@ pub struct Guess {
     pub(super) loss: f64,
     /// The day of that loss.
     pub(super) loss_day: f64,
+    /// Ammonia that somebody put into a new tank and nobody entered, see [`Guess::hidden_dose`].
+    pub(super) dose: f64,
 }
 
-/// Standard deviations: of the logarithms of all but the last two, which have no logarithm.
-/// Judgements.
+/// Standard deviations: of the logarithms of all but the last three, which have no logarithm.
+/// Judgements; those of growth, halves and decay cover the ranges usually quoted, and with growth
+/// water that is a degree or half a mg/L of oxygen off.
 const SPREAD: Guess = Guess {
     load: 0.35,
-    growth: 0.12,
+    growth: 0.2,
+    apart: 0.2,
+    half_ammonia: 0.3,
+    half_nitrite: 0.3,
+    decay: 0.25,
     surface: 0.5,
     colony: 0.4,
     nitrate: 0.5,
@@ -47,10 +62,15 @@ const SPREAD: Guess = Guess {
     harm: 0.6,
     loss: 1.0,
     loss_day: 1.0,
+    dose: 1.0,
 };
 /// One tank in so many lost bacteria lately that nobody knows of: beyond this many standard
 /// deviations. A judgement: one in ten.
 const LOSSES_BEYOND: f64 = 1.28;
+/// One new tank in so many was dosed in silence, and with how much for each standard deviation more,
+/// mg N/L. Judgements.
+const DOSES_BEYOND: f64 = 1.28;
+const DOSE_PER_DEVIATION_MG_L: f64 = 3.0;
 /// How much is lost for each standard deviation more, as a logarithm, and how long ago it was at
 /// most, days. Judgements.
 const LOSS_PER_DEVIATION: f64 = 3.0;
@@ -65,6 +85,10 @@ impl Guess {
         let [
             load,
             growth,
+            apart,
+            half_ammonia,
+            half_nitrite,
+            decay,
             surface,
             colony,
             nitrate,
@@ -73,10 +97,15 @@ impl Guess {
             harm,
             loss,
             loss_day,
+            dose,
         ] = of;
         Self {
             load,
             growth,
+            apart,
+            half_ammonia,
+            half_nitrite,
+            decay,
             surface,
             colony,
             nitrate,
@@ -85,6 +114,7 @@ impl Guess {
             harm,
             loss,
             loss_day,
+            dose,
         }
     }
 
@@ -93,6 +123,10 @@ impl Guess {
         let Self {
             load,
             growth,
+            apart,
+            half_ammonia,
+            half_nitrite,
+            decay,
             surface,
             colony,
             nitrate,
@@ -101,9 +135,24 @@ impl Guess {
             harm,
             loss,
             loss_day,
+            dose,
         } = self;
         [
-            load, growth, surface, colony, nitrate, hardness, uptake, harm, loss, loss_day,
+            load,
+            growth,
+            apart,
+            half_ammonia,
+            half_nitrite,
+            decay,
+            surface,
+            colony,
+            nitrate,
+            hardness,
+            uptake,
+            harm,
+            loss,
+            loss_day,
+            dose,
         ]
     }
 
@@ -129,12 +178,28 @@ impl Guess {
         })
     }
 
+    /// What somebody dosed on the day a tank was set up that nothing is known to feed, mg N/L:
+    /// ammonia that was read there came from somewhere.
+    pub(super) fn hidden_dose(&self) -> f64 {
+        DOSE_PER_DEVIATION_MG_L * (self.dose - DOSES_BEYOND).max(0.0)
+    }
+
     pub(super) fn kinetics(&self) -> Kinetics {
         let usual = Kinetics::default();
+        let growth = self.factor(|guess| guess.growth);
+        let apart = self.factor(|guess| guess.apart).sqrt();
+        let halves = [
+            self.factor(|guess| guess.half_ammonia),
+            self.factor(|guess| guess.half_nitrite),
+        ];
+        let decay = self.factor(|guess| guess.decay);
         Kinetics {
-            growth: usual
-                .growth
-                .map(|growth| growth * self.factor(|guess| guess.growth)),
+            growth: [
+                usual.growth[0] * growth / apart,
+                usual.growth[1] * growth * apart,
+            ],
+            half_nitrogen: [0, 1].map(|step| usual.half_nitrogen[step] * halves[step]),
+            decay: usual.decay.map(|usual| usual * decay),
             ..usual
         }
     }

@@ -1,12 +1,12 @@
 //! Where a tank's nitrogen goes from here, as bands.
 
-use super::belief::{NitrogenBelief, normal};
+use super::belief::{MODEL_SPREAD, NitrogenBelief, normal};
 use super::course::{dkh, run};
 use super::event::{Event, with_habit};
 use super::setting::Setting;
 use crate::log::Effect;
 use crate::outlook::acidity::Acidity;
-use crate::tank::{Analyte, Reading};
+use crate::tank::{Analyte, Reading, kit};
 use crate::units::Salinity;
 use crate::water::chemistry::{ph_from, un_ionised_share_in};
 use crate::water::nitrogen::KIT_ZERO_MG_L;
@@ -17,6 +17,9 @@ use jiff::civil::DateTime;
 const EVERY: usize = 2;
 /// The middle nine tenths of them make a band. By definition.
 const TAILS: f64 = 0.05;
+/// Of ammonia and nitrite less is left above the band: a danger that is not told costs more than
+/// one that does not come. A judgement.
+const DANGEROUS_TAIL: f64 = 0.025;
 
 /// One quantity day by day.
 #[derive(Clone, Debug, PartialEq)]
@@ -48,11 +51,18 @@ pub struct NitrogenOutlook {
     pub ph: Bands,
     /// What happens, by plan and by habit.
     pub events: Vec<Event>,
+    /// Something feeds the bacteria: animals, a dose that is entered, or ammonia or nitrite that
+    /// stand by what was read.
+    pub is_fed: bool,
+    /// The day from which on ammonia and nitrite both stay below a kit's zero: at the earliest,
+    /// likely, and at the latest. `None` where they do not within the days looked at, and where
+    /// nothing feeds the bacteria: then there is no cycle to end.
+    pub cycled: [Option<f64>; 3],
 }
 
 impl Bands {
-    /// From every guess's value on every day: `values[guess][day]`.
-    fn of(values: &[Vec<f64>]) -> Self {
+    /// From every guess's value on every day: `values[guess][day]`. This share is left above.
+    fn of(values: &[Vec<f64>], above: f64) -> Self {
         let days = values.first().map_or(0, Vec::len);
         let (mut low, mut likely, mut high) = (
             Vec::with_capacity(days),
@@ -78,9 +88,21 @@ impl Bands {
             };
             low.push(at(TAILS));
             likely.push(at(0.5));
-            high.push(at(1.0 - TAILS));
+            high.push(at(1.0 - above));
         }
         Self { low, likely, high }
+    }
+
+    /// The same, no thinner to either side of its middle than what a kit reads: one standard
+    /// deviation of its readings.
+    fn widened_for(mut self, analyte: &Analyte) -> Self {
+        let kit = kit::first_for(analyte).spread;
+        let sides = self.low.iter_mut().zip(&mut self.high);
+        for ((low, high), likely) in sides.zip(&self.likely) {
+            *low = low.min(likely - kit).max(0.0);
+            *high = high.max(likely + kit);
+        }
+        self
     }
 
     /// The highest likely value.
@@ -103,22 +125,6 @@ impl Bands {
 const FRESH_DAYS: i64 = 3;
 
 impl NitrogenOutlook {
-    /// The day from which on ammonia and nitrite both stay below a kit's zero: at the earliest,
-    /// likely, and at the latest. `None` where they do not within the days looked at.
-    pub fn cycled(&self) -> [Option<f64>; 3] {
-        let below = |side: fn(&Bands) -> &Vec<f64>| {
-            let day = |bands: &Bands| Bands::settles_below(&self.days, side(bands), KIT_ZERO_MG_L);
-            day(&self.tan)
-                .zip(day(&self.nitrite))
-                .map(|(tan, nitrite)| tan.max(nitrite))
-        };
-        [
-            below(|bands| &bands.low),
-            below(|bands| &bands.likely),
-            below(|bands| &bands.high),
-        ]
-    }
-
     /// General hardness on each of the days, from what it is now and what the tap has: here nothing
     /// but changes of water moves it.
     pub fn general_hardness(&self, now: f64, tap: f64) -> Vec<f64> {
@@ -193,6 +199,8 @@ impl NitrogenOutlook {
         let mut rng = fastrand::Rng::with_seed(0);
         for member in belief.members.iter().step_by(EVERY) {
             let co2 = acidity.mean(normal(&mut rng));
+            // What a model this simple is off by beside what is guessed, the same way for weeks.
+            let off: [f64; 4] = std::array::from_fn(|_| (MODEL_SPREAD * normal(&mut rng)).exp());
             let mut place = member.now;
             let mut seen: [Vec<f64>; 6] = std::array::from_fn(|_| Vec::with_capacity(days + 1));
             run(
@@ -203,14 +211,16 @@ impl NitrogenOutlook {
                 &ahead,
                 &asked,
                 |_, state| {
-                    let kh = dkh(state);
+                    let [tan, nitrite, nitrate, kh] = [
+                        off[0] * state.tan,
+                        off[1] * state.nitrite,
+                        off[2] * state.nitrate,
+                        off[3] * dkh(state),
+                    ];
                     let ph = ph_from(co2, kh);
-                    let nh3 =
-                        state.tan.max(0.0) * un_ionised_share_in(setting.temperature, ph, salinity);
-                    for (list, value) in
-                        seen.iter_mut()
-                            .zip([state.tan, nh3, state.nitrite, state.nitrate, kh, ph])
-                    {
+                    let nh3 = tan.max(0.0) * un_ionised_share_in(setting.temperature, ph, salinity);
+                    let all = [tan, nh3, nitrite, nitrate, kh, ph];
+                    for (list, value) in seen.iter_mut().zip(all) {
                         list.push(value.max(0.0));
                     }
                 },
@@ -219,16 +229,48 @@ impl NitrogenOutlook {
                 rows.push(seen);
             }
         }
-        let [tan, nh3, nitrite, nitrate, kh, ph] = rows.map(|rows| Bands::of(&rows));
+        let [tan, nh3, nitrite, nitrate, kh, ph] = rows;
+        let [tan, nitrite] = [&tan, &nitrite].map(|rows| Bands::of(rows, DANGEROUS_TAIL));
+        let of = |rows: &[Vec<f64>], analyte| Bands::of(rows, TAILS).widened_for(analyte);
+        let is_dosed = known
+            .iter()
+            .any(|event| matches!(event.effect, Effect::Dose(_)));
+        let stands = |bands: &Bands| {
+            let now = bands.likely.first();
+            now.is_some_and(|now| *now > KIT_ZERO_MG_L)
+        };
+        let is_fed = setting.load > 0.0 || is_dosed || stands(&tan) || stands(&nitrite);
         Self {
+            is_fed,
+            cycled: if is_fed {
+                both_below_zero(&asked, &tan, &nitrite)
+            } else {
+                [None; 3]
+            },
             days: asked,
-            tan,
-            nh3,
-            nitrite,
-            nitrate,
-            kh,
-            ph,
+            tan: tan.widened_for(Analyte::AMMONIA),
+            // No kit reads it by itself.
+            nh3: Bands::of(&nh3, DANGEROUS_TAIL),
+            nitrite: nitrite.widened_for(Analyte::NITRITE),
+            nitrate: of(&nitrate, Analyte::NITRATE),
+            kh: of(&kh, Analyte::KH),
+            ph: of(&ph, Analyte::PH),
             events: ahead,
         }
     }
+}
+
+/// The day from which on both stay below a kit's zero: at the earliest, likely, at the latest.
+fn both_below_zero(days: &[f64], tan: &Bands, nitrite: &Bands) -> [Option<f64>; 3] {
+    let sides: [fn(&Bands) -> &Vec<f64>; 3] = [
+        |bands| &bands.low,
+        |bands| &bands.likely,
+        |bands| &bands.high,
+    ];
+    sides.map(|side| {
+        let day = |bands: &Bands| Bands::settles_below(days, side(bands), KIT_ZERO_MG_L);
+        day(tan)
+            .zip(day(nitrite))
+            .map(|(tan, nitrite)| tan.max(nitrite))
+    })
 }

@@ -274,7 +274,7 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
             events,
             90,
         )
-        .cycled()[1]
+        .cycled[1]
             .expect("within three months")
     };
     let seeded = |share: f64| {
@@ -309,6 +309,63 @@ fn a_new_tank_takes_as_long_as_keepers_say() {
         "{:?}",
         outlook.nitrite.likely
     );
+}
+
+/// Without food and dose there is no cycle to end, whatever is brought in. Ammonia that is read all
+/// the same came from somewhere: it is believed, and the cycle ends when it is gone.
+#[test]
+fn an_unfed_tank_has_no_cycle_to_end() {
+    let empty = Setting {
+        load: 0.0,
+        young_days: Some(21.0),
+        ..setting()
+    };
+    let seed = [Event {
+        day: 0.02,
+        effect: Effect::Seed(0.3),
+    }];
+    for events in [&[][..], &seed] {
+        let belief = NitrogenBelief::learned(&empty, events, &[], NOW);
+        let ahead = outlook(&empty, &belief, events, 60);
+        assert!(!ahead.is_fed && ahead.cycled == [None; 3]);
+        assert_eq!(CycleStage::of(&ahead), CycleStage::Unfed);
+    }
+    let readings: Vec<Reading> = [-20.0, -13.0, -6.0, 0.0]
+        .into_iter()
+        .map(|day| {
+            let at = NOW + span_of_days(day).expect("some days");
+            Reading::usual(Analyte::AMMONIA, 1.0, at)
+        })
+        .collect();
+    let belief = NitrogenBelief::learned(&empty, &[], &readings, NOW);
+    let ahead = outlook(&empty, &belief, &[], 60);
+    assert!(
+        ahead.is_fed && (0.6..1.6).contains(&ahead.tan.likely[0]),
+        "{:?}",
+        ahead.tan.likely
+    );
+    assert_eq!(CycleStage::of(&ahead), CycleStage::Ammonia);
+    let ends = ahead.cycled[1].is_none_or(|day| day > 3.0);
+    assert!(ends, "{:?}", ahead.cycled);
+}
+
+/// A dose on the day on which a tank was set up counts at whatever hour of it.
+#[test]
+fn a_dose_on_the_day_of_setting_up_counts() {
+    let new = Setting {
+        load: 0.0,
+        young_days: Some(5.0),
+        ..setting()
+    };
+    for day in [-5.3, -5.0, -4.6] {
+        let dose = [Event {
+            day,
+            effect: Effect::Dose(2.0),
+        }];
+        let belief = NitrogenBelief::learned(&new, &dose, &[], NOW);
+        let now = outlook(&new, &belief, &dose, 1).tan.likely[0];
+        assert!((1.5..2.5).contains(&now), "dosed on day {day}: {now}");
+    }
 }
 
 /// What harms the colony brings ammonia back; a change moved elsewhere moves the nitrate; habit
@@ -606,7 +663,7 @@ fn a_medium_hides_and_puts_off() {
         first_above(&with),
         first_above(&without)
     );
-    assert!(with.cycled()[1].expect("in the end") > without.cycled()[1].expect("in the end") + 2.0);
+    assert!(with.cycled[1].expect("in the end") > without.cycled[1].expect("in the end") + 2.0);
     let out = [
         medium[0],
         Event {

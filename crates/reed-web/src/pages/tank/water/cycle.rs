@@ -55,16 +55,15 @@ impl CycleView {
                 .filter(|event| event.day <= 0.0)
                 .chain(start.event())
                 .collect();
-            let say = |done: Option<f64>| {
-                done.map_or_else(
-                    || "later than four months".to_owned(),
-                    |days| loaded.date(days),
-                )
+            let ahead = loaded.outlook(belief, &events, 2 * DAYS);
+            let never = if ahead.is_fed {
+                "later than four months"
+            } else {
+                "not without food"
             };
-            (
-                start.words,
-                loaded.outlook(belief, &events, 2 * DAYS).cycled().map(say),
-            )
+            let say =
+                |done: Option<f64>| done.map_or_else(|| never.to_owned(), |days| loaded.date(days));
+            (start.words, ahead.cycled.map(say))
         };
         Some(Self {
             stage: stage.words(),
