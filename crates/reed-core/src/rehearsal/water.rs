@@ -22,12 +22,13 @@ use crate::units::{Salinity, span_of_days};
 
 const NOW: DateTime = date(2026, 3, 10).at(9, 0, 0, 0);
 
-/// Everything that is drawn is within this share of its middle.
+/// Everything that is drawn is within this share of its middle. A judgement.
 const WITHIN: f64 = 0.3;
 /// The water is as warm as believed within so many degrees, and holds oxygen within so many mg/L.
+/// Judgements.
 const WARMER: f64 = 1.0;
 const OXYGEN: f64 = 0.5;
-/// One reading in so many is mistaken.
+/// So many readings are mistaken. A judgement.
 const MISTAKEN: f64 = 1.0 / 14.0;
 
 /// A simulated tank: at 25 °C, per day, mg N/L, mg O₂/L, meq/L, mg COD/L.

@@ -25,7 +25,8 @@ fn seeded_from(kinetics: &Kinetics, conditions: &Conditions) -> [f64; 2] {
     })
 }
 
-/// A tank is set up on a date: what happens on it happens after the beginning, whatever the hour.
+/// A tank is set up on a date: what happens on it happens after the beginning, whatever the hour, so
+/// many days before it. By definition.
 const DAY_OF_SETTING_UP: f64 = 1.0;
 
 /// The day on which a course begins that is to be known from `first` on.

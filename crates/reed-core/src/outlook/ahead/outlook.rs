@@ -21,6 +21,9 @@ const TAILS: f64 = 0.05;
 /// one that does not come. A judgement.
 const DANGEROUS_TAIL: f64 = 0.025;
 
+/// What stays so for so many days has settled. A judgement.
+const STAYS_DAYS: f64 = 14.0;
+
 /// One quantity day by day.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Bands {
@@ -110,14 +113,20 @@ impl Bands {
         self.likely.iter().copied().fold(0.0, f64::max)
     }
 
-    /// The first of these days from which on the value stays below a limit for good; `None` if it
-    /// does not. For the whole band, pass its high side.
+    /// The first of these days from which on the value stays below a limit for two weeks, or to the
+    /// last of them; `None` if it does not. What comes later, as of hardness that is used up, is
+    /// another matter. For the whole band, pass its high side.
     pub fn settles_below(days: &[f64], values: &[f64], limit: f64) -> Option<f64> {
-        let last_above = values.iter().rposition(|value| *value >= limit);
-        match last_above {
-            None => days.first().copied(),
-            Some(index) => days.get(index + 1).copied(),
-        }
+        let stays = |from: &usize| {
+            values[*from..]
+                .iter()
+                .zip(&days[*from..])
+                .take_while(|(_, day)| **day <= days[*from] + STAYS_DAYS)
+                .all(|(value, _)| *value < limit)
+        };
+        (0..days.len().min(values.len()))
+            .find(stays)
+            .map(|index| days[index])
     }
 }
 
