@@ -1,8 +1,10 @@
 //! All measures of a scene, each with how far it can be trusted.
 //!
 //! The flow is settled with eddies half, once and twice as strong as they are thought to be, and on
-//! a grid of twice the spacing; muck is followed with three speeds that lift it. A number that
-//! comes out the same under all of these may be told as one number. The others are told as a band.
+//! a grid of twice the spacing, and by turns from either hand: a tank that is nearly symmetric may
+//! lean to the front or to the back. Muck is followed with three speeds that lift it. What these
+//! span is a band, widened by what the model itself was off by against settled fields of a general
+//! flow package and free jets: see `docs/flow-verification.md`.
 
 use std::ops::ControlFlow;
 use std::sync::Mutex;
@@ -39,6 +41,8 @@ pub struct Survey {
     pub surface_renewal: Band,
     /// Mean speed of all water, m/s.
     pub mean_speed: Band,
+    /// Mean speed of the lowest water, m/s.
+    pub bed_speed: Band,
     /// Share of all water that is slower than [`measure::SLOW`].
     pub slow: Band,
     /// The same of the left, the middle and the right third.
@@ -90,10 +94,38 @@ impl Band {
             ..band
         })
     }
+
+    /// Of a speed: wider by what the model is off by.
+    fn of_speed(self) -> Self {
+        Self {
+            low: self.low / SPEED_OFF,
+            high: self.high * SPEED_OFF,
+            ..self
+        }
+    }
+
+    /// The same of a share.
+    fn of_share(self) -> Self {
+        let moved = |share: f32, by: f32| {
+            let odds = share / (1.0 - share).max(f32::MIN_POSITIVE) * by;
+            odds / (1.0 + odds)
+        };
+        Self {
+            low: moved(self.low, 1.0 / ODDS_OFF),
+            high: moved(self.high.min(1.0), ODDS_OFF),
+            ..self
+        }
+    }
 }
 
-/// Strengths of the eddies, the one thought best first.
-const EDDIES: [f32; 3] = [1.0, 0.5, 2.0];
+/// Strengths of the eddies, the one thought best first, each with the hand to which the water is
+/// pushed at first; the coarse grid has the last hand.
+const EDDIES: [(f32, f32); 3] = [(1.0, 1.0), (0.5, -1.0), (2.0, 1.0)];
+const COARSE_HAND: f32 = -1.0;
+/// What the model itself is off by, as a factor on a speed and on the odds of a share. Set by three
+/// boxes of a general flow package and held against two others, see `docs/flow-verification.md`.
+const SPEED_OFF: f32 = 1.2;
+const ODDS_OFF: f32 = 1.6;
 /// Lifting speeds of muck, the one thought best first.
 const BEST_FIRST: [f32; 3] = [Muck::LIFTED_AT[1], Muck::LIFTED_AT[0], Muck::LIFTED_AT[2]];
 /// Pieces of muck of each sort under each assumption: shares are good to some 2 %.
@@ -122,6 +154,7 @@ struct Seen {
     surface_speed: f32,
     surface_renewal: f32,
     mean_speed: f32,
+    bed_speed: f32,
     slow: f32,
     slow_thirds: [f32; 3],
     gentle: f32,
@@ -144,8 +177,16 @@ impl Scene {
         threads: usize,
         progress: &(dyn Fn(f32) -> ControlFlow<()> + Sync),
     ) -> Option<Survey> {
-        let fine = EDDIES.map(|eddies| Settings { eddies, ..best });
-        let all: Vec<Settings> = fine.into_iter().chain([best.coarsely()]).collect();
+        let fine = EDDIES.map(|(eddies, hand)| Settings {
+            eddies,
+            hand,
+            ..best
+        });
+        let coarse = Settings {
+            hand: COARSE_HAND,
+            ..best.coarsely()
+        };
+        let all: Vec<Settings> = fine.into_iter().chain([coarse]).collect();
         let (next, done) = (
             AtomicUsize::new(0),
             Mutex::new((vec![0.0_f32; all.len()], ControlFlow::Continue(()))),
@@ -249,6 +290,7 @@ impl Scene {
             surface_speed: measure::surface_speed(field),
             surface_renewal: measure::surface_renewal(field),
             mean_speed: measure::mean_speed(field),
+            bed_speed: measure::bed_speed(field),
             slow: measure::slow_share(field, 0.0, 1.0),
             slow_thirds: [third(0), third(1), third(2)],
             gentle: measure::gentle_share(field),
@@ -303,12 +345,15 @@ impl Scene {
         Survey {
             unsteady,
             turnover: per_hour / self.volume(),
-            surface_speed: band(&|seen| seen.surface_speed),
+            surface_speed: band(&|seen| seen.surface_speed).of_speed(),
             surface_renewal: band(&|seen| seen.surface_renewal),
-            mean_speed: band(&|seen| seen.mean_speed),
-            slow: band(&|seen| seen.slow),
-            slow_thirds: std::array::from_fn(|third| band(&|seen| seen.slow_thirds[third])),
-            gentle: band(&|seen| seen.gentle),
+            mean_speed: band(&|seen| seen.mean_speed).of_speed(),
+            bed_speed: band(&|seen| seen.bed_speed).of_speed(),
+            slow: band(&|seen| seen.slow).of_share(),
+            slow_thirds: std::array::from_fn(|third| {
+                band(&|seen| seen.slow_thirds[third]).of_share()
+            }),
+            gentle: band(&|seen| seen.gentle).of_share(),
             since_surface: band(&|seen| seen.since_surface),
             loop_turns: band(&|seen| seen.loop_turns),
             facing: measure::facing(&self.movers),

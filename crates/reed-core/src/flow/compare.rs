@@ -74,6 +74,12 @@ pub fn compared(now: &Facts, tried: &Facts) -> Vec<Compared> {
             &tenths,
         ),
         row(
+            "Water over the bed, cm/s",
+            now.over_bed_cm_s,
+            tried.over_bed_cm_s,
+            &tenths,
+        ),
+        row(
             "Water slower than 1 cm/s",
             now.slow,
             tried.slow,

@@ -60,6 +60,8 @@ pub struct Facts {
     pub renewal_per_s: Range,
     /// Mean speed of all water, cm/s.
     pub mean_cm_s: Range,
+    /// Mean speed of the lowest water, cm/s.
+    pub over_bed_cm_s: Range,
     /// Share of the water that is slower than 1 cm/s.
     pub slow: Range,
     /// The same of the left, the middle and the right third.
@@ -147,6 +149,7 @@ impl Facts {
             surface_cm_s: Range::from(survey.surface_speed).times(100.0),
             renewal_per_s: survey.surface_renewal.into(),
             mean_cm_s: Range::from(survey.mean_speed).times(100.0),
+            over_bed_cm_s: Range::from(survey.bed_speed).times(100.0),
             slow: survey.slow.into(),
             slow_thirds: survey.slow_thirds.map(Range::from),
             gentle: survey.gentle.into(),
@@ -255,7 +258,7 @@ impl Facts {
 
 /// Edition of the flow model: raised when the same scene is told otherwise, so that what an older
 /// one computed is not told.
-const MODEL: u32 = 3;
+const MODEL: u32 = 4;
 
 /// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the
 /// same but is called otherwise, or stands on a deeper bed, is told otherwise.

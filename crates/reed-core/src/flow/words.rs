@@ -32,8 +32,9 @@ const CLEAR_LOOP: f64 = 0.2;
 pub fn surface(facts: &Facts) -> String {
     let since = facts.since_surface_min;
     format!(
-        "The surface moves at {} cm/s; nearly all water was there within {} min.",
+        "The surface moves at {} cm/s, the water over the bed at {} cm/s; nearly all water was at the surface within {} min.",
         number(facts.surface_cm_s, 1),
+        number(facts.over_bed_cm_s, 1),
         number(since, 0)
     )
 }

@@ -22,7 +22,7 @@ pub use maps::Maps;
 pub use muck::{BINS, Deposit, Muck};
 pub use places::{IntakePlace, Places};
 pub use speeds::{
-    BedCurrent, GENTLE, SLOW, bed_current, gentle_share, loop_turns, mean_speed, slow_share,
-    surface_renewal, surface_speed,
+    BedCurrent, GENTLE, SLOW, bed_current, bed_speed, gentle_share, loop_turns, mean_speed,
+    slow_share, surface_renewal, surface_speed,
 };
 pub use surfacing::seconds_since_surface;

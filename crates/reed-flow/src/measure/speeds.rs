@@ -44,6 +44,11 @@ pub fn mean_speed(field: &Field) -> f32 {
     mean(field, |_| true, norm)
 }
 
+/// Speed of the lowest water, mean over the bed, m/s.
+pub fn bed_speed(field: &Field) -> f32 {
+    mean(field, |cell| cell[2] == 0, norm)
+}
+
 /// Share of the water between two shares of the length that is slower than [`SLOW`].
 pub fn slow_share(field: &Field, from: f32, to: f32) -> f32 {
     let length = field.size()[0];

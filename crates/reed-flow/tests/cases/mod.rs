@@ -3,6 +3,7 @@
 
 #![allow(dead_code, reason = "the tests and the report on them each use a part")]
 
+pub(crate) mod boxes;
 pub(crate) mod cavity;
 pub(crate) mod closed;
 pub(crate) mod jet;
