@@ -59,7 +59,7 @@ pub static INTAKE_MISPLACED: Fault = Fault {
 pub static OPPOSED_FLOW: Fault = Fault {
     id: "opposed-flow",
     title: "Two filters work against each other",
-    what: "A second filter with its intake at the other end breaks the loop that carried dirt home: one heap grows until it is siphoned off.",
+    what: "A second filter with its intake at the other end often breaks the loop that carried dirt home: one heap grows until it is siphoned off. In some tanks one at each end catches more; the tank's own flow says which.",
     rate: Rate::Uncommon,
     needs: Some(Need {
         else_out: "The tank file lists fewer than two filters.",

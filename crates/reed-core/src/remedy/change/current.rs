@@ -85,7 +85,7 @@ pub(super) static INTAKE_LOW_AT_OUTLETS_END: Change = Change {
 pub(super) static INTAKES_SAME_END: Change = Change {
     id: "intakes-same-end",
     title: "Bring both intakes to the end to which the bed current returns",
-    what: "One loop instead of two that stop each other.",
+    what: "Often one loop instead of two that stop each other. Not in every tank: try it in the water first.",
     phase: Phase::Flow,
     cures: &[&fault::OPPOSED_FLOW],
     by_moving: &[Kind::Intake, Kind::Outlet],
@@ -253,7 +253,7 @@ pub(super) static ADD_FILTER: Change = Change {
             "Put it into the drawing first, and watch Drift: two streams that meet make a dead place, two intakes far apart may gather one heap.",
         ),
         careful(
-            "Hang it so that its stream helps that of the old one round, its intake at the same end as the other's.",
+            "Hang it so that its stream helps that of the old one round, its intake as a rule at the same end as the other's: Drift shows whether that holds here.",
             HANDS_IN,
         ),
         step("A handful of the old media goes into it, so that it need not start from nothing."),
