@@ -167,6 +167,7 @@ struct Story {
 
 /// Changes of 30 % on these days.
 const CHANGES: [i32; 8] = [-24, -17, -10, -3, 4, 11, 18, 25];
+/// The share of each. A judgement.
 const CHANGED: f64 = 0.3;
 /// Days that are asked for.
 const ASKED: [i32; 3] = [3, 7, 14];
@@ -227,9 +228,9 @@ const STORIES: [Story; 7] = [
     },
 ];
 
-/// What is brought in is a share of what this load feeds, mg N/L and day.
+/// What is brought in is a share of what this load feeds, mg N/L and day. A judgement.
 const SEED_LOAD: f64 = 0.25;
-/// An unseeded tank begins with this share of it, within a factor of three.
+/// An unseeded tank begins with this share of it, within a factor of three. From memory.
 const UNSEEDED: f64 = 1e-5;
 
 /// How the values of one analyte lay to their bands.

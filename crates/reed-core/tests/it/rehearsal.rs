@@ -64,11 +64,11 @@ fn answers_at_random_teach_less_than_true_ones() {
 /// of each story, and of what is truly over its limit, where it matters most.
 #[test]
 fn the_days_ahead_hold_the_tanks_of_another_simulator() {
-    let stories = water_ahead(24, 11);
+    let stories = water_ahead(14, 11);
     let all = of_all(&stories);
     for (held, (analyte, _)) in all.iter().zip(ANALYTES) {
         assert!(
-            held.all >= 400 && held.share() >= 0.88,
+            held.all >= 290 && held.share() >= 0.88,
             "{}: {held:?}",
             analyte.id
         );
@@ -78,7 +78,7 @@ fn the_days_ahead_hold_the_tanks_of_another_simulator() {
             analyte.id
         );
     }
-    assert!(all[0].over > 50 && all[1].over > 50, "{all:?}");
+    assert!(all[0].over > 30 && all[1].over > 30, "{all:?}");
     for (story, held) in &stories {
         for (held, (analyte, _)) in held.iter().zip(ANALYTES) {
             assert!(held.share() >= 0.75, "{story}, {}: {held:?}", analyte.id);

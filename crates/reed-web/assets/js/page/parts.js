@@ -145,12 +145,19 @@ document.addEventListener("alpine:init", () => {
       }
     },
   }));
-  // A plan tried in the water; what comes out stands in its card.
+  // The plan of a form tried in the water; what comes out stands in its card, and goes with the form.
   Alpine.data("inWater", () => ({
     start() {
       this.stop();
-      this.$refs.start.hidden = true;
-      this.stopped = listen(this.$root.dataset.from, this.$refs, {
+      const form = document.getElementById(this.$root.dataset.form);
+      const asked = new URLSearchParams(new FormData(form));
+      asked.append("form", form.id);
+      const { start, searching, found } = this.$refs;
+      start.hidden = true;
+      searching.innerHTML = '<p role="status"></p><progress class="progress" max="100" value="0"></progress><button type="button" class="button">Stop</button>';
+      const [searched, share, stop] = searching.children;
+      stop.addEventListener("click", () => this.stop());
+      this.stopped = listen(form.getAttribute("action").replace(/plan$/, "currents") + "?" + asked, { searching, searched, share, found }, {
         found: () => {},
         ended: () => {
           this.stopped = null;

@@ -133,6 +133,7 @@ impl MixPage {
                 .collect(),
         };
         let groups: Vec<Group> = PHASES.map(of_phase).into();
+        let not_now = why_not_now(weighed);
         Self {
             frame: Frame::new(
                 "case-mix",
@@ -146,8 +147,8 @@ impl MixPage {
                 .filter(|group| !group.changes.is_empty())
                 .collect(),
             budget: picked.budget.trim().to_owned(),
-            mixed: Mixed::of(weighed, picked),
-            not_now: why_not_now(weighed),
+            mixed: Mixed::of(weighed, picked, not_now.is_empty()),
+            not_now,
         }
     }
 }
@@ -164,7 +165,8 @@ fn why_not_now(weighed: &Weighed) -> &'static str {
 }
 
 impl Mixed {
-    fn of(weighed: &Weighed, picked: &Picked) -> Self {
+    /// `may_follow`: there is a form that follows it, and takes places along.
+    fn of(weighed: &Weighed, picked: &Picked, may_follow: bool) -> Self {
         let nothing = |why: &str| Self {
             card: None,
             why: why.to_owned(),
@@ -192,15 +194,17 @@ impl Mixed {
         let reckoner = weighed.reckoner();
         match reckoner.reckon(&changes) {
             None => nothing("One of these does not fit the tank that the others make."),
-            Some(reckoned) => Self {
-                card: Some(PlanCard::of(
-                    &reckoned,
-                    &stages(&reckoner, &reckoned.changes, budget),
-                    &reckoner,
-                    weighed,
-                )),
-                why: String::new(),
-            },
+            Some(reckoned) => {
+                let stages = stages(&reckoner, &reckoned.changes, budget);
+                let card = PlanCard::of(&reckoned, &stages, &reckoner, weighed);
+                Self {
+                    card: Some(PlanCard {
+                        in_water: card.in_water && may_follow,
+                        ..card
+                    }),
+                    why: String::new(),
+                }
+            }
         }
     }
 }
