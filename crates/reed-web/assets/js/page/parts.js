@@ -145,23 +145,25 @@ document.addEventListener("alpine:init", () => {
       }
     },
   }));
-  // The plan of a form tried in the water; what comes out stands in its card, and goes with the form.
+  // The plan of a card tried in the water; what comes out stands in the card, and goes with its form.
   Alpine.data("inWater", () => ({
     start() {
       this.stop();
-      const form = document.getElementById(this.$root.dataset.form);
+      const form = this.$root.parentElement.querySelector("form[id^=plan-form]");
       const asked = new URLSearchParams(new FormData(form));
       asked.append("form", form.id);
-      const { start, searching, found } = this.$refs;
+      const [start, ...before] = this.$root.children;
+      for (const old of before) old.remove();
       start.hidden = true;
-      searching.innerHTML = '<p role="status"></p><progress class="progress" max="100" value="0"></progress><button type="button" class="button">Stop</button>';
+      start.insertAdjacentHTML("afterend", '<div><p role="status"></p><progress class="progress" max="100" value="0"></progress><button type="button" class="button">Stop</button></div><div tabindex="-1"></div>');
+      const [, searching, found] = this.$root.children;
       const [searched, share, stop] = searching.children;
       stop.addEventListener("click", () => this.stop());
       this.stopped = listen(form.getAttribute("action").replace(/plan$/, "currents") + "?" + asked, { searching, searched, share, found }, {
         found: () => {},
         ended: () => {
           this.stopped = null;
-          this.$refs.start.hidden = false;
+          start.hidden = false;
         },
       });
     },
