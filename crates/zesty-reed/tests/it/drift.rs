@@ -469,6 +469,7 @@ async fn an_outlet_brought_to_the_middle_of_the_end_clears_the_lee_of_a_rock() {
     page.until_says("#doing", "The tank is saved as it stands now")
         .await;
     page.go("/tanks/1").await;
-    page.until_says(".history", "Outlet 1 moved").await;
+    page.until_says(".history", "Move the outlet to the middle of the end wall")
+        .await;
     page.close().await;
 }
