@@ -49,11 +49,11 @@ pub struct Guess {
 /// water that is a degree or half a mg/L of oxygen off.
 const SPREAD: Guess = Guess {
     load: 0.35,
-    growth: 0.2,
+    growth: 0.18,
     apart: 0.2,
-    half_ammonia: 0.3,
-    half_nitrite: 0.3,
-    decay: 0.25,
+    half_ammonia: 0.2,
+    half_nitrite: 0.2,
+    decay: 0.2,
     surface: 0.5,
     colony: 0.4,
     nitrate: 0.5,

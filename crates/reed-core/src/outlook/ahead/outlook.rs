@@ -19,7 +19,7 @@ const EVERY: usize = 2;
 const TAILS: f64 = 0.05;
 /// Of ammonia and nitrite less is left above the band: a danger that is not told costs more than
 /// one that does not come. A judgement.
-const DANGEROUS_TAIL: f64 = 0.025;
+const DANGEROUS_TAIL: f64 = 0.04;
 
 /// What stays so for so many days has settled. A judgement.
 const STAYS_DAYS: f64 = 14.0;
