@@ -2,11 +2,12 @@
 
 use super::Tank;
 
-/// From the middle of a thing to its wall, cm.
+/// From the middle of a thing to its wall, cm. A judgement.
 const FROM_WALL_CM: f64 = 4.0;
-/// A mouth that is to stir the surface lies so far below it, cm.
+/// A mouth that is to stir the surface lies so far below it, cm. A judgement.
 const BELOW_SURFACE_CM: f64 = 3.0;
-/// The middle of a low intake lies so far above the bed, cm: a hand's breadth.
+/// The middle of a low intake lies so far above the bed, cm: a hand's breadth. Common practice, no
+/// source.
 const ABOVE_BED_CM: f64 = 8.0;
 
 impl Tank {
