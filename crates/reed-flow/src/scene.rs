@@ -2,7 +2,7 @@
 
 use crate::flow::Flow;
 use crate::grid::Grid;
-use crate::openings::Movers;
+use crate::openings::{Movers, direction};
 use crate::walls::{Wall, Walls};
 
 /// A solid body that stands upright; of any thickness, though a grid takes none for thinner than
@@ -48,6 +48,9 @@ pub struct Scene {
 const WALL_DRAG: f32 = 0.0075;
 /// Kinematic viscosity of water at 20 °C, m²/s: from memory, rounded.
 const WATER: f32 = 1.0e-6;
+
+/// What lies nearer to the middle than this lies in it, m: rounding. By definition.
+const OFF_THE_MIDDLE: f32 = 1e-4;
 
 impl Solid {
     /// A box between two corners, m.
@@ -118,24 +121,28 @@ impl Scene {
     pub(crate) fn leans(&self) -> f32 {
         let middle = self.size[1] / 2.0;
         let movers = &self.movers;
-        let nozzles = movers
+        let nozzles = movers.nozzles.iter().map(|it| (it.thrust(), it.at[1]));
+        let pushes = movers.pushes.iter().map(|it| (it.thrust, it.at[1]));
+        let mut headings = movers
             .nozzles
             .iter()
-            .map(|it| it.thrust() * (it.at[1] - middle));
-        let pushes = movers
-            .pushes
-            .iter()
-            .map(|it| it.thrust * (it.at[1] - middle));
-        let headings = movers.nozzles.iter().map(|it| it.thrust() * it.towards[1]);
-        let drains = movers.drains.iter().map(|it| it.flow * (it.at[1] - middle));
-        let solids = self.solids.iter().map(|it| it.foot[1] - middle);
-        let sides: [f32; 4] = [
-            nozzles.chain(pushes).sum(),
-            headings.sum(),
-            drains.sum(),
-            solids.sum(),
+            .map(|it| (it.thrust(), middle + direction(it.towards)[1]));
+        let mut drains = movers.drains.iter().map(|it| (it.flow, it.at[1]));
+        let mut solids = self.solids.iter().map(|it| (1.0, it.foot[1]));
+        // The weighted mean off the middle, however weak what is weighed.
+        let off = |things: &mut dyn Iterator<Item = (f32, f32)>| {
+            let (weights, sum) = things.fold((0.0_f32, 0.0_f32), |(weights, sum), (weight, y)| {
+                (weights + weight, sum + weight * (y - middle))
+            });
+            sum / weights.max(f32::MIN_POSITIVE)
+        };
+        let sides = [
+            off(&mut nozzles.chain(pushes)),
+            off(&mut headings),
+            off(&mut drains),
+            off(&mut solids),
         ];
-        let decides = sides.into_iter().find(|side| side.abs() > f32::EPSILON);
+        let decides = sides.into_iter().find(|side| side.abs() > OFF_THE_MIDDLE);
         decides.map_or(1.0, f32::signum)
     }
 
@@ -166,6 +173,39 @@ impl Scene {
 #[cfg(test)]
 mod tests {
     use super::{Outline, Scene, Solid};
+    use crate::openings::{Movers, Nozzle};
+
+    /// However weak the stream: aside or turned a little it decides, and mirrored the other way.
+    #[test]
+    fn what_moves_the_water_decides_to_which_side_it_leans() {
+        let leans = |aside: f32, turned: f32, flow: f32| {
+            let nozzle = Nozzle {
+                at: [0.03, 0.25 + aside, 0.4],
+                towards: [1.0, turned, 0.0],
+                flow,
+                speed: 0.5,
+            };
+            let scene = Scene {
+                size: [1.0, 0.5, 0.5],
+                movers: Movers {
+                    nozzles: vec![nozzle],
+                    ..Movers::default()
+                },
+                ..Scene::default()
+            };
+            scene.leans()
+        };
+        for flow in [1e-6, 1e-4, 1e-2] {
+            for (aside, turned) in [(0.005, 0.0), (0.0, 0.05), (0.2, -0.5)] {
+                assert!(leans(aside, turned, flow) > 0.0, "{aside} {turned} {flow}");
+                assert!(
+                    leans(-aside, -turned, flow) < 0.0,
+                    "{aside} {turned} {flow}"
+                );
+            }
+            assert!(leans(0.0, 0.0, flow) > 0.0, "symmetric: to the back");
+        }
+    }
 
     #[test]
     fn bodies_hold_what_is_in_them_and_the_grid_meets_the_length() {

@@ -41,6 +41,35 @@ pub const CERTAIN: f64 = 0.9;
 const GLANCES: usize = 5;
 const MORNING: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
 
+/// Plays so many games, each into the tally of the worker that plays it; the tallies, of which the
+/// sum does not depend on how many workers there are.
+fn on_every_processor<T: Default + Send>(
+    games: usize,
+    play: impl Fn(usize, &mut T) + Sync,
+) -> Vec<T> {
+    let workers = std::thread::available_parallelism()
+        .map_or(1, usize::from)
+        .min(games.max(1));
+    let play_each = |worker: usize| {
+        let mut tally = T::default();
+        (worker..games)
+            .step_by(workers)
+            .for_each(|game| play(game, &mut tally));
+        tally
+    };
+    let play_each = &play_each;
+    std::thread::scope(|scope| {
+        let started: Vec<_> = (0..workers)
+            .map(|worker| scope.spawn(move || play_each(worker)))
+            .collect();
+        // A panic in a worker is a fault of this program and goes on from here.
+        started
+            .into_iter()
+            .map(|worker| worker.join().expect("a worker panicked"))
+            .collect()
+    })
+}
+
 impl Rehearsal {
     /// Plays all cases on these tanks and scores them.
     ///
@@ -52,29 +81,11 @@ impl Rehearsal {
             .iter()
             .map(|tank| Differential::of(&Case::new(tank.clone(), MORNING)))
             .collect();
-        let workers = std::thread::available_parallelism()
-            .map_or(1, usize::from)
-            .min(self.cases.max(1));
-        let play_each = |worker: usize| {
-            let mut tally = Tally::default();
-            for case in (worker..self.cases).step_by(workers) {
-                let place = case % tanks.len();
-                self.play_one(case, &tanks[place], &bases[place], &mut tally);
-            }
-            tally
+        let play = |case: usize, tally: &mut Tally| {
+            let place = case % tanks.len();
+            self.play_one(case, &tanks[place], &bases[place], tally);
         };
-        let play_each = &play_each;
-        let tallies = std::thread::scope(|scope| {
-            let started: Vec<_> = (0..workers)
-                .map(|worker| scope.spawn(move || play_each(worker)))
-                .collect();
-            // A panic in a worker is a fault of this program and goes on from here.
-            started
-                .into_iter()
-                .map(|worker| worker.join().expect("a worker panicked"))
-                .collect::<Vec<_>>()
-        });
-        tallies
+        on_every_processor(self.cases, play)
             .into_iter()
             .fold(Tally::default(), Tally::and)
             .score()

@@ -300,28 +300,11 @@ pub fn water_ahead(tanks: usize, seed: u64) -> Vec<(&'static str, HeldByAnalyte)
 }
 
 fn of_story(story: &Story, tanks: usize, seed: u64) -> HeldByAnalyte {
-    let workers = std::thread::available_parallelism()
-        .map_or(1, usize::from)
-        .min(tanks.max(1));
-    let play_each = |worker: usize| {
-        let mut held = HeldByAnalyte::default();
-        for tank in (worker..tanks).step_by(workers) {
-            let mut rng = Rng::with_seed(seed.wrapping_mul(1_000_003).wrapping_add(tank as u64));
-            play(story, &mut rng, &mut held);
-        }
-        held
+    let play = |tank: usize, held: &mut HeldByAnalyte| {
+        let mut rng = Rng::with_seed(seed.wrapping_mul(1_000_003).wrapping_add(tank as u64));
+        play(story, &mut rng, held);
     };
-    let play_each = &play_each;
-    let all = std::thread::scope(|scope| {
-        let started: Vec<_> = (0..workers)
-            .map(|worker| scope.spawn(move || play_each(worker)))
-            .collect();
-        // A panic in a worker is a fault of this program and goes on from here.
-        started
-            .into_iter()
-            .map(|worker| worker.join().expect("a worker panicked"))
-            .collect::<Vec<_>>()
-    });
+    let all: Vec<HeldByAnalyte> = super::on_every_processor(tanks, play);
     all.iter()
         .fold(HeldByAnalyte::default(), |sum, held| and(&sum, held))
 }

@@ -71,8 +71,8 @@ pub enum Step {
 
 /// These changes have a say in where the water goes: something of them moves, or is added, or turned.
 pub fn alters_flow(changes: &[&'static Change], tank: &Tank) -> bool {
-    let moves = |change: &&&Change| matches!(change.acts, Acts::Moves(_));
-    changes.iter().any(|change| moves(&change)) || {
+    let moves = |change: &&Change| matches!(change.acts, Acts::Moves(_));
+    changes.iter().any(moves) || {
         let made = after(changes, tank);
         key(&made, &TankScene::of(&made)) != key(tank, &TankScene::of(tank))
     }
@@ -98,7 +98,8 @@ fn met(changes: &[&'static Change], facts: &Facts) -> f64 {
     goals.score(facts)
 }
 
-/// Every set of places that the cards mean together, with the tank that the plan makes of it.
+/// The first sets of places that the cards mean together and that are free, with the tank that the
+/// plan makes of each. A thing that two cards move stands where the first means it.
 fn places(changes: &[&'static Change], made: &Tank) -> Vec<(Moves, Tank)> {
     let mut sets = vec![Vec::<Move>::new()];
     for change in changes {
@@ -109,9 +110,11 @@ fn places(changes: &[&'static Change], made: &Tank) -> Vec<(Moves, Tank)> {
         sets = sets
             .iter()
             .flat_map(|so_far| {
-                meant
-                    .iter()
-                    .map(|places| so_far.iter().chain(&places.0).cloned().collect())
+                meant.iter().map(|places| {
+                    let is_new = |one: &&Move| so_far.iter().all(|other| other.thing != one.thing);
+                    let others = places.0.iter().filter(is_new);
+                    so_far.iter().chain(others).cloned().collect()
+                })
             })
             .collect();
     }

@@ -6,7 +6,7 @@ use axum::extract::State;
 use axum::response::Redirect;
 use axum_extra::extract::Form;
 use reed_core::remedy::Change;
-use reed_core::remedy::change;
+use reed_core::remedy::change::{self, Acts};
 use reed_core::remedy::plan::{MOST_CHANGES, after, go_together, stages};
 use reed_core::remedy::proof::against;
 use reed_core::tank::{Move, Moves, Tank};
@@ -140,9 +140,9 @@ fn of_stage(moves: &Moves, changes: &[&'static Change], tank: &Tank) -> Option<M
     let is_of = |one: &&Move| {
         tank.thing(one.thing).is_some_and(|thing| {
             let kind = thing.what.bare();
-            changes
-                .iter()
-                .any(|change| change.by_moving.contains(&kind))
+            changes.iter().any(|change| {
+                matches!(change.acts, Acts::Moves(_)) && change.by_moving.contains(&kind)
+            })
         })
     };
     let own: Vec<Move> = moves.0.iter().filter(is_of).cloned().collect();
