@@ -15,6 +15,7 @@ mod flow;
 mod hydraulics;
 mod kinds;
 mod log;
+mod nitrogen;
 mod plans;
 mod posterior;
 mod quick;

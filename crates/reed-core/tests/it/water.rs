@@ -2,12 +2,13 @@
 
 use proptest::prelude::{prop_assert, prop_assume, proptest};
 use reed_core::outlook::forecast::Ensemble;
-use reed_core::tank::{Activity, PerSpecies, Planting, Plants, StockGroup, Surface, Tank};
+use reed_core::tank::{Activity, Planting, Plants, StockGroup, Surface, Tank};
 use reed_core::twin::Twin;
 use reed_core::units::{
     Altitude, ClockHour, Hours, Length, Mass, Pressure, Salinity, Temperature, Units, Volume,
 };
 use reed_core::water::chemistry::un_ionised_share;
+use reed_core::water::oxygen::exchange::temperature_factor;
 use reed_core::water::oxygen::{CEILING, Course, Outage, Reaches, atmosphere, saturation};
 use reed_fixtures::{reference, tanks};
 
@@ -98,7 +99,9 @@ fn the_day_meets_an_independent_integration_over_three_days() {
     let mut start = 0.0;
     for row in rows {
         let per_hour = |column: &str| row.number(column) / 24.0;
-        let exchange = per_hour("kLa");
+        let warmth = temperature_factor(Temperature::celsius(row.number("T")));
+        assert!((row.number("kLa_20") * warmth / row.number("kLa") - 1.0).abs() < 1e-9);
+        let exchange = per_hour("kLa_20") * warmth;
         let course = Course::new(
             row.number("Cs"),
             per_hour("R"),
@@ -238,119 +241,6 @@ proptest! {
         let forecast = Ensemble::of_tank(&tank).forecast(Tank::clone);
         prop_assert!(forecast.mean.iter().chain(&forecast.spread).all(|value| value.is_finite()));
         prop_assert!((0.0..=1.0 + 1e-6).contains(&forecast.chance_lowest_above(5.0)));
-    }
-}
-
-/// The two-step cycle against an independent integrator, with changes, kills, doses and shifts of
-/// load.
-#[test]
-fn the_nitrogen_cycle_meets_its_reference() {
-    use reed_core::water::nitrogen::cycle::{Conditions, Kinetics, State};
-    let scenarios: serde_json::Value =
-        serde_json::from_str(&reference::text("nitrogen_scenarios.json")).expect("scenarios");
-    let mut rows = reference::rows("nitrogen_cycle.csv");
-    rows.extend(reference::rows("nitrogen_cycle_events.csv"));
-    let mut checked = 0;
-    for (name, scenario) in scenarios["scenarios"].as_object().expect("by name") {
-        let number = |value: &serde_json::Value| value.as_f64().expect("a number");
-        let start = |key: &str| number(&scenario["y0"][key]);
-        let mut state = State {
-            tan: start("TAN"),
-            nitrite: start("NO2N"),
-            nitrate: start("NO3N"),
-            colonies: [start("X_A"), start("X_N")],
-            alkalinity: start("alk"),
-            ..State::default()
-        };
-        let mut conditions = Conditions {
-            temperature: Temperature::celsius(number(&scenario["T"])),
-            oxygen: number(&scenario["DO"]),
-            load: number(&scenario["load"]),
-            alkalinity_of_load: number(&scenario["a_load"]),
-            most: [f64::INFINITY; 2],
-            media: PerSpecies::default(),
-            in_filters: 0.0,
-        };
-        let mut today = 0.0;
-        for row in rows.iter().filter(|row| row.text("scenario") == name) {
-            let day = row.number("day");
-            for event in scenario["events"].as_array().expect("events") {
-                let at = number(&event["day"]);
-                if at < today || at >= day {
-                    continue;
-                }
-                state.advance(&Kinetics::default(), &conditions, at - today);
-                today = at;
-                let value = |key: &str| event.get(key).map_or(0.0, number);
-                match event["kind"].as_str().expect("a kind") {
-                    "change" => {
-                        let tap = State {
-                            nitrate: value("NO3N"),
-                            alkalinity: value("alk"),
-                            ..State::default()
-                        };
-                        state.change_water(value("fraction"), &tap);
-                    }
-                    "kill" => state.thin([1.0 - value("AOB"), 1.0 - value("NOB")]),
-                    "dose" => state.tan += value("value"),
-                    "load" => conditions.load = value("value"),
-                    other => panic!("{name}: {other}"),
-                }
-            }
-            state.advance(&Kinetics::default(), &conditions, day - today);
-            today = day;
-            for (ours, column) in [
-                (state.tan, "TAN"),
-                (state.nitrite, "NO2N"),
-                (state.nitrate, "NO3N"),
-                (state.alkalinity, "alk"),
-            ] {
-                let theirs = row.number(column);
-                assert!(
-                    (ours - theirs).abs() < 2e-3 + 1e-4 * theirs.abs(),
-                    "{name}, day {day}, {column}: {ours}, not {theirs}"
-                );
-            }
-            checked += 1;
-        }
-    }
-    assert!(checked > 300, "{checked}");
-}
-
-/// The settled state against its closed form.
-#[test]
-fn a_settled_cycle_meets_its_closed_form() {
-    use reed_core::water::nitrogen::cycle::{Conditions, Kinetics, State};
-    for row in reference::rows("nitrogen_steady.csv") {
-        let conditions = Conditions {
-            temperature: Temperature::celsius(row.number("T")),
-            oxygen: row.number("DO"),
-            load: row.number("load"),
-            // What nitrification takes comes back: alkalinity stays.
-            alkalinity_of_load: 1.0 / 7.0,
-            most: [f64::INFINITY; 2],
-            media: PerSpecies::default(),
-            in_filters: 0.0,
-        };
-        let kinetics = Kinetics::default();
-        let colonies = kinetics.settled(&conditions);
-        assert!(
-            (colonies[0] / row.number("X_A") - 1.0).abs() < 1e-6
-                && (colonies[1] / row.number("X_N") - 1.0).abs() < 1e-6
-        );
-        let mut state = State {
-            colonies,
-            alkalinity: row.number("alk"),
-            tan: row.number("TAN"),
-            nitrite: row.number("NO2N"),
-            ..State::default()
-        };
-        state.advance(&kinetics, &conditions, 30.0);
-        assert!(
-            (state.tan - row.number("TAN")).abs() < 1e-3
-                && (state.nitrite - row.number("NO2N")).abs() < 1e-3,
-            "{state:?}"
-        );
     }
 }
 

@@ -2,7 +2,7 @@
 
 use crate::field::Field;
 use crate::measure::drifting::{Drifter, Met};
-use crate::measure::muck::{CAUGHT_WITHIN, near};
+use crate::measure::muck::{book, drawing_at};
 use crate::openings::{Drain, Movers};
 
 /// How bubbles rise, by their size: terminal speeds after Clift, Grace & Weber 1978, from memory,
@@ -60,14 +60,12 @@ pub fn taken_in(
                 *source,
                 rise,
                 |place| {
-                    taken = drains
-                        .iter()
-                        .find(|drain| near(place, drain.at, CAUGHT_WITHIN));
+                    taken = drawing_at(drains, place).next().map(|_| place);
                     taken.is_none()
                 },
             );
-            if let Some(drain) = taken {
-                taken_in[drain.intake] += share;
+            if let Some(place) = taken {
+                book(&mut taken_in, drains, place, share);
             }
         }
     }

@@ -58,8 +58,8 @@ const BESIDE: f32 = 0.08;
 pub(crate) enum End {
     /// On the ground at this place.
     Rest([f32; 3]),
-    /// In this intake.
-    Caught(usize),
+    /// At this place, by the intakes that draw there.
+    Caught([f32; 3]),
 }
 
 /// Follows one piece to its end; `passed` is told every place that it passes.
@@ -78,11 +78,8 @@ pub(crate) fn follow(
             let (met, dt) = drifter.step();
             aloft += dt;
             passed(drifter.at);
-            if let Some(drain) = drains
-                .iter()
-                .find(|drain| near(drifter.at, drain.at, CAUGHT_WITHIN))
-            {
-                return End::Caught(drain.intake);
+            if drawing_at(drains, drifter.at).next().is_some() {
+                return End::Caught(drifter.at);
             }
             if met == Met::Ground || aloft > LONGEST_FLIGHT {
                 break;
@@ -94,6 +91,22 @@ pub(crate) fn follow(
         drifter.lift(LIFTED_BY);
     }
     End::Rest(drifter.at)
+}
+
+/// The drains that take what comes to a place; one through which nothing flows takes nothing.
+pub(crate) fn drawing_at(drains: &[Drain], at: [f32; 3]) -> impl Iterator<Item = &Drain> {
+    drains
+        .iter()
+        .filter(move |drain| drain.flow > 0.0 && near(at, drain.at, CAUGHT_WITHIN))
+}
+
+/// Adds what was taken in at a place to the intakes that draw there: several at one opening share
+/// by their flow.
+pub(crate) fn book(taken: &mut [f32], drains: &[Drain], at: [f32; 3], what: f32) {
+    let all: f32 = drawing_at(drains, at).map(|drain| drain.flow).sum();
+    for drain in drawing_at(drains, at) {
+        taken[drain.intake] += what * drain.flow / all;
+    }
 }
 
 pub(crate) fn near(one: [f32; 3], other: [f32; 3], within: f32) -> bool {
@@ -118,7 +131,7 @@ impl Deposit {
         let size = field.size();
         for (seed, from) in starts.into_iter().enumerate() {
             match follow(field, seed as u64, from, muck, &movers.drains, |_| ()) {
-                End::Caught(intake) => deposit.caught[intake] += each,
+                End::Caught(at) => book(&mut deposit.caught, &movers.drains, at, each),
                 End::Rest(place) => {
                     #[expect(
                         clippy::cast_possible_truncation,
@@ -221,4 +234,28 @@ fn bed_beside(field: &Field) -> f32 {
         };
     }
     beside / all.max(1.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::book;
+    use crate::openings::Drain;
+
+    #[test]
+    fn what_comes_to_one_opening_is_shared_by_the_flow_of_its_intakes() {
+        let drain = |x: f32, flow: f32, intake: usize| Drain {
+            at: [x, 0.1, 0.1],
+            flow,
+            intake,
+        };
+        let drains = [
+            drain(0.1, 3.0, 0),
+            drain(0.1, 1.0, 1),
+            drain(0.1, 0.0, 2),
+            drain(0.5, 4.0, 3),
+        ];
+        let mut taken = vec![0.0; 4];
+        book(&mut taken, &drains, [0.11, 0.1, 0.1], 1.0);
+        assert_eq!(taken, [0.75, 0.25, 0.0, 0.0]);
+    }
 }

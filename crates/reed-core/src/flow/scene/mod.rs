@@ -1,14 +1,16 @@
 //! A tank as a scene: every kind of thing as what it does to the water, and what could not be
 //! shown.
 
+mod background;
+
 use std::f64::consts::PI;
 
 use reed_flow::{Drain, Movers, Nozzle, Outline, Plume, Push, Scene, Solid};
 
 use crate::figure::Figure;
 use crate::tank::thing::{
-    Background, Body, Footprint, Heading, InternalFilter, Opening, Outlet, OutletStyle, Overflow,
-    Pipe, PowerheadRole, SpongeDrive, SpongeFilter, ThingKind, Wall,
+    Body, Footprint, Heading, InternalFilter, Outlet, OutletStyle, Overflow, Pipe, PowerheadRole,
+    SpongeDrive, SpongeFilter, ThingKind,
 };
 use crate::tank::{Running, Serial, Tank, Thing};
 
@@ -90,13 +92,6 @@ impl TankScene {
     pub fn is_still(&self) -> bool {
         self.scene.movers.thrust(self.scene.size[2]) <= 0.0
     }
-}
-
-/// A way through a background: a point before its middle, cm, and its area, cm².
-struct Way {
-    at: (f64, f64),
-    z: f64,
-    area: f64,
 }
 
 /// A scene in the making.
@@ -364,14 +359,16 @@ impl Drawing<'_> {
             .extend(one.row(from, to, pieces(length)));
     }
 
-    /// A strainer between two points; where a background hides it, water is taken through the
-    /// openings of that.
+    /// A strainer between two points; where a background hides it, water is taken through those
+    /// openings of it that lie nearest.
     fn intake(&mut self, thing: &Thing, ends: [((f64, f64), f64); 2]) {
         let share = self.share(thing, &[Pipe::Intake, Pipe::Overflow]);
         let flow = self.flow_of(thing, share);
         let intake = self.drawn.intakes.len();
         let [((x, y), low), (_, high)] = ends;
-        if let Some(openings) = self.openings_before(x, y) {
+        if let Some(openings) =
+            background::openings_for(self.tank, [x, y, f64::midpoint(low, high)])
+        {
             if openings.is_empty() {
                 self.leave_out(
                     &thing.name,
@@ -380,12 +377,11 @@ impl Drawing<'_> {
                 return;
             }
             self.drawn.intakes.push(thing.number);
-            let total: f64 = openings.iter().map(|way| way.area).sum();
             for way in openings {
                 let at = self.place(thing, way.at, way.z);
                 self.movers().drains.push(Drain {
                     at,
-                    flow: single(flow * way.area / total),
+                    flow: single(flow * way.share),
                     intake,
                 });
             }
@@ -401,42 +397,6 @@ impl Drawing<'_> {
         self.movers()
             .drains
             .extend(one.row(from, to, pieces(high - low)));
-    }
-
-    /// The openings of the background that hides a place; `None` if none hides it.
-    fn openings_before(&self, x: f64, y: f64) -> Option<Vec<Way>> {
-        let background = self
-            .tank
-            .things
-            .iter()
-            .filter_map(|thing| thing.what.form().background())
-            .find(|background| background.hides(x, y, self.tank))?;
-        let (length, width) = (
-            self.tank.glass.length.as_cm(),
-            self.tank.glass.width.as_cm(),
-        );
-        let front = background.gap.as_cm() + background.thickness.as_cm() + CLEAR_CM;
-        let before = |along: f64| match background.wall {
-            Wall::Back => (along, width - front),
-            Wall::Front => (along, front),
-            Wall::Left => (front, along),
-            Wall::Right => (length - front, along),
-        };
-        let openings = background.openings.iter();
-        let place = |opening: &Opening| {
-            let (width, height) = (opening.width.as_cm(), opening.height.as_cm());
-            Way {
-                at: before(opening.along.as_cm()),
-                z: opening.above.as_cm() + height / 2.0,
-                area: width * height,
-            }
-        };
-        Some(
-            openings
-                .filter(|opening| opening.above < self.tank.water_depth)
-                .map(place)
-                .collect(),
-        )
     }
 
     fn plume(&mut self, x: f64, y: f64, z: f64, litres_per_hour: f64) {
@@ -587,51 +547,6 @@ impl Drawing<'_> {
         self.movers()
             .drains
             .extend(one.row(from, to, pieces(2.0 * along.max(back))));
-    }
-
-    /// The moulding with its gap: water behind it has no say in front, save through what is taken
-    /// there.
-    fn background(&mut self, thing: &Thing, background: &Background) {
-        let body = thing.body(self.tank);
-        let whole = background.gap.as_cm() + background.thickness.as_cm();
-        let grown = match body.footprint {
-            Footprint::Rect {
-                x,
-                y,
-                length,
-                width,
-                ..
-            } => {
-                let (tank_length, tank_width) = (
-                    self.tank.glass.length.as_cm(),
-                    self.tank.glass.width.as_cm(),
-                );
-                match background.wall {
-                    Wall::Back => Body::boxed(
-                        (x, tank_width - whole / 2.0),
-                        (length, whole),
-                        (body.bottom, body.top),
-                    ),
-                    Wall::Front => {
-                        Body::boxed((x, whole / 2.0), (length, whole), (body.bottom, body.top))
-                    }
-                    Wall::Left => {
-                        Body::boxed((whole / 2.0, y), (whole, width), (body.bottom, body.top))
-                    }
-                    Wall::Right => Body::boxed(
-                        (tank_length - whole / 2.0, y),
-                        (whole, width),
-                        (body.bottom, body.top),
-                    ),
-                }
-            }
-            Footprint::Round { .. } => body,
-        };
-        self.drawn.scene.solids.push(solid(&grown, self.bed));
-        self.leave_out(
-            &thing.name,
-            "is shown as solid with its gap; what is taken behind it is taken through its openings",
-        );
     }
 
     /// Filters whose water comes from nowhere or goes nowhere.
