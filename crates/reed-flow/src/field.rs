@@ -109,24 +109,13 @@ impl Field {
 
     /// What the water does at a place, linear between the corners around it.
     pub fn at(&self, place: [f32; 3]) -> Sample {
-        let ((i, x), (j, y), (k, z)) = (
-            self.along(place[0], 0),
-            self.along(place[1], 1),
-            self.along(place[2], 2),
-        );
-        let row = self.grid.cells[0] + 1;
-        let layer = row * (self.grid.cells[1] + 1);
-        let lowest = i + row * j + layer * k;
-        let corners = &self.nodes[lowest..lowest + layer + row + 2];
-        let mix = |one: [f32; 4], other: [f32; 4], share: f32| -> [f32; 4] {
-            std::array::from_fn(|part| one[part] + share * (other[part] - one[part]))
-        };
-        let along_x = |start: usize| mix(corners[start], corners[start + 1], x);
-        let (front, back) = (along_x(0), along_x(row));
-        let (front_up, back_up) = (along_x(layer), along_x(layer + row));
+        let around = self.around(place);
+        let [[front, back], [front_up, back_up]] = around.along_x();
+        let (row, layer) = (around.row, around.layer);
+        let [_, y, z] = around.share;
         let (lower, upper) = (mix(front, back, y), mix(front_up, back_up, y));
         let here = mix(lower, upper, z);
-        let rise = |start: usize| corners[start + 1][3] - corners[start][3];
+        let rise = |start: usize| around.corners[start + 1][3] - around.corners[start][3];
         let to_right = (1.0 - z) * ((1.0 - y) * rise(0) + y * rise(row))
             + z * ((1.0 - y) * rise(layer) + y * rise(layer + row));
         let to_back = (1.0 - z) * (back[3] - front[3]) + z * (back_up[3] - front_up[3]);
@@ -135,6 +124,32 @@ impl Field {
             speed: [here[0], here[1], here[2]],
             viscosity: here[3],
             gradient,
+        }
+    }
+
+    /// Speed along x, y, z, m/s, and viscosity, m²/s, at a place: as of [`Field::at`], without what
+    /// that takes to find the gradient.
+    pub(crate) fn mean_at(&self, place: [f32; 3]) -> [f32; 4] {
+        let around = self.around(place);
+        let [_, y, z] = around.share;
+        let [lower, upper] = around.along_x().map(|[front, back]| mix(front, back, y));
+        mix(lower, upper, z)
+    }
+
+    fn around(&self, place: [f32; 3]) -> Around<'_> {
+        let ((i, x), (j, y), (k, z)) = (
+            self.along(place[0], 0),
+            self.along(place[1], 1),
+            self.along(place[2], 2),
+        );
+        let row = self.grid.cells[0] + 1;
+        let layer = row * (self.grid.cells[1] + 1);
+        let lowest = i + row * j + layer * k;
+        Around {
+            corners: &self.nodes[lowest..lowest + layer + row + 2],
+            row,
+            layer,
+            share: [x, y, z],
         }
     }
 
@@ -161,6 +176,31 @@ impl Field {
             .speed;
         u.hypot(v)
     }
+}
+
+/// The corners around a place.
+struct Around<'a> {
+    /// From the lowest of them on.
+    corners: &'a [[f32; 4]],
+    /// To the next one along y, and along z.
+    row: usize,
+    layer: usize,
+    /// How far into the cell the place is along each axis, 0 to 1.
+    share: [f32; 3],
+}
+
+impl Around<'_> {
+    /// What stands at the height of the place along x: below in front and at the back, then above.
+    fn along_x(&self) -> [[[f32; 4]; 2]; 2] {
+        let at = |start: usize| mix(self.corners[start], self.corners[start + 1], self.share[0]);
+        let (row, layer) = (self.row, self.layer);
+        [[at(0), at(row)], [at(layer), at(layer + row)]]
+    }
+}
+
+/// A share of the way from one to the other.
+fn mix(one: [f32; 4], other: [f32; 4], share: f32) -> [f32; 4] {
+    std::array::from_fn(|part| one[part] + share * (other[part] - one[part]))
 }
 
 /// Mean of the faces and cells around a corner; beyond a wall there is what is before it.

@@ -137,6 +137,11 @@ impl Level {
         }
     }
 
+    /// The sweep of one colour over a solution of zero, which misses the whole right side.
+    fn relax_from_zero(&mut self, colour: usize) {
+        scale(&mut self.solution, &self.inverse[colour], &self.right);
+    }
+
     fn relax_layer(&mut self, k: usize, colour: usize) {
         let layer = self.grid.layer(k);
         self.miss(layer.clone());
@@ -254,6 +259,14 @@ fn relax(values: &mut [f32], inverse: &[f32], misses: &[f32]) {
     }
 }
 
+/// Fills `values` with what `misses` asks of cells that stand at zero.
+#[multiversion(targets("x86_64+avx2"))]
+fn scale(values: &mut [f32], inverse: &[f32], misses: &[f32]) {
+    for ((value, inverse), misses) in values.iter_mut().zip(inverse).zip(misses) {
+        *value = inverse * misses;
+    }
+}
+
 /// A grid with all its coarser ones, finest first.
 #[derive(Clone, Debug)]
 pub(crate) struct Multigrid {
@@ -285,15 +298,16 @@ impl Multigrid {
         let (fine, coarser) = self.levels[depth..]
             .split_first_mut()
             .expect("a level to each depth");
-        fine.solution.fill(0.0);
+        fine.relax_from_zero(SWEEPS[0]);
         let mut back = SWEEPS;
         back.reverse();
         let Some(coarse) = coarser.first_mut() else {
-            (0..SWEEPS_AT_THE_BOTTOM).for_each(|_| fine.sweep(&SWEEPS));
+            fine.sweep(&SWEEPS[1..]);
+            (1..SWEEPS_AT_THE_BOTTOM).for_each(|_| fine.sweep(&SWEEPS));
             (0..SWEEPS_AT_THE_BOTTOM).for_each(|_| fine.sweep(&back));
             return;
         };
-        fine.sweep(&SWEEPS);
+        fine.sweep(&SWEEPS[1..]);
         restrict(fine, coarse);
         self.descend(depth + 1);
         let (fine, coarser) = self.levels[depth..]

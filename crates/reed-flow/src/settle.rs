@@ -35,7 +35,7 @@ pub struct Settings {
 const FINE_CELLS: f32 = 19_200.0;
 /// Rounds of the water on the coarse grid, before the first fine mean, and in a mean: see
 /// [`Scene::round_seconds`].
-const ROUNDS: [f32; 3] = [12.0, 0.5, 0.35];
+const ROUNDS: [f32; 3] = [12.0, 0.5, 0.2];
 /// Longest times of the same, s: a tank where hardly anything moves is not waited for.
 const LONGEST_S: [f32; 3] = [600.0, 30.0, 20.0];
 
@@ -71,7 +71,7 @@ impl Settings {
 /// A mean flow.
 #[derive(Clone, Debug)]
 pub struct Settled {
-    /// The mean of the last two means.
+    /// The mean of the last three means.
     pub mean: Field,
     /// All means that were taken, in order: one after the other where the flow does not choose its
     /// way.
@@ -150,12 +150,13 @@ impl Scene {
                 break drift;
             }
         };
-        let [.., one, other] = sums.as_slice() else {
-            unreachable!("there are several means")
-        };
+        let last = &sums[sums.len() - FEWEST_MEANS..];
         let mean: Speeds = std::array::from_fn(|axis| {
-            let pairs = one[axis].iter().zip(&other[axis]);
-            pairs.map(|(one, other)| (one + other) / 2.0).collect()
+            let mut mean = flow.grid().zeros();
+            for sum in last {
+                add(&mut mean, 1.0 / FEWEST_MEANS as f32, &sum[axis]);
+            }
+            mean
         });
         let field = |speeds: &Speeds, flow: &Flow| {
             Field::new(flow.grid(), speeds, flow.viscosity(), flow.solid())

@@ -11,8 +11,6 @@ pub(crate) struct Drifter<'a> {
     pub(crate) at: [f32; 3],
     /// Own speed upwards, m/s; negative for what sinks.
     rises: f32,
-    /// Longest step, s: in it eddies carry it over about a cell.
-    longest: f32,
 }
 
 /// What a step ran into.
@@ -34,14 +32,11 @@ const SLOWEST: f32 = 0.004;
 
 impl<'a> Drifter<'a> {
     pub(crate) fn new(field: &'a Field, seed: u64, at: [f32; 3], rises: f32) -> Self {
-        let h = field.grid().h;
-        let longest = h * h / (6.0 * field.thickest().max(1e-7));
         Self {
             field,
             rng: fastrand::Rng::with_seed(seed),
             at,
             rises,
-            longest,
         }
     }
 
@@ -68,12 +63,13 @@ impl<'a> Drifter<'a> {
     /// from memory).
     pub(crate) fn step(&mut self) -> (Met, f32) {
         let h = self.field.grid().h;
-        let here = self.field.at(self.at);
-        let fastest = here.speed.iter().map(|speed| speed.abs()).sum::<f32>() + self.rises.abs();
-        let dt = (STEP_CELLS * h / fastest.max(SLOWEST)).min(self.longest);
-        let halfway: [f32; 3] = std::array::from_fn(|axis| {
-            self.at[axis] + 0.5 * dt * (here.speed[axis] + if axis == 2 { self.rises } else { 0.0 })
-        });
+        let [u, v, w, viscosity] = self.field.mean_at(self.at);
+        let speed = [u, v, w + self.rises];
+        let fastest = u.abs() + v.abs() + w.abs() + self.rises.abs();
+        // In the longest step eddies carry it over about a cell.
+        let longest = h * h / (6.0 * viscosity.max(1e-7));
+        let dt = (STEP_CELLS * h / fastest.max(SLOWEST)).min(longest);
+        let halfway: [f32; 3] = std::array::from_fn(|axis| self.at[axis] + 0.5 * dt * speed[axis]);
         let mean = self.field.at(halfway);
         // Thrice the variance, since a throw has a third of that of a coin.
         let jostle = (6.0 * mean.viscosity * dt).sqrt();
