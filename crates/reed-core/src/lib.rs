@@ -24,6 +24,7 @@ pub mod log;
 pub mod outlook;
 pub mod rehearsal;
 pub mod remedy;
+pub mod routine;
 pub mod statistics;
 pub mod tank;
 pub mod twin;

@@ -40,6 +40,12 @@ pub struct Details {
     /// What it cost, in the keeper's money.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cost: Option<f64>,
+    /// Of a task that was skipped, put off or given an interval: its id.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub task: String,
+    /// Of a task that was put off: the day from which it counts again.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub until: Option<jiff::civil::Date>,
 }
 
 choice_set! {

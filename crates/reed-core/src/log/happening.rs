@@ -57,6 +57,7 @@ choice_set! {
     Food = "food", "Food";
     Added = "added", "Put into the water";
     Around = "around", "Around the tank";
+    Routine = "routine", "Routine";
 }
 
 /// On what something of a kind happens.

@@ -18,6 +18,7 @@ const CORE: &[&[&str]] = &[
     &["outlook"],
     &["diagnosis"],
     &["remedy"],
+    &["routine"],
     &["rehearsal"],
 ];
 

@@ -21,6 +21,7 @@ mod posterior;
 mod quick;
 mod rehearsal;
 mod remedies;
+mod routine;
 mod said_once;
 mod sheets;
 mod sources;

@@ -156,25 +156,19 @@ mod tests {
     #[test]
     fn each_intake_draws_through_the_openings_nearest_to_it() {
         let drawn = intakes_at(&[22.0, 101.0]);
-        let mut drains: Vec<(usize, i32, i32)> = drawn
-            .scene
-            .movers
-            .drains
-            .iter()
-            .map(|drain| {
-                let share = drain.flow * 3.6e6 / 6.0;
-                (
-                    drain.intake,
-                    (drain.at[0] * 100.0).round() as i32,
-                    share.round() as i32,
-                )
-            })
-            .collect();
-        drains.sort_unstable();
+        let told = |drain: &reed_flow::Drain| {
+            let percent = drain.flow * 3.6e6 / 6.0;
+            format!(
+                "{}: {:.0} cm {percent:.0} %",
+                drain.intake,
+                drain.at[0] * 100.0
+            )
+        };
+        let mut drains: Vec<String> = drawn.scene.movers.drains.iter().map(told).collect();
+        drains.sort();
         assert_eq!(
             drains,
-            [(0, 20, 67), (0, 30, 33), (1, 100, 100)],
-            "intake, place in cm, percent of its flow"
+            ["0: 20 cm 67 %", "0: 30 cm 33 %", "1: 100 cm 100 %"]
         );
         assert_eq!(drawn.intakes.len(), 2);
         let moved = intakes_at(&[22.0, 28.0]);

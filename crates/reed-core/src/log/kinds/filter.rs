@@ -184,7 +184,7 @@ pub(super) static ALL: &[Happening] = &[
         words: &["carbon", "added carbon", "new carbon"],
         amount: Some(Measure::fixed("L", 0.01, 100.0)),
         tells: &[tells("chemical-media-added")],
-        completes: Some("renew-carbon"),
+        completes: Some("chemical-out"),
         ..BLANK
     },
     Happening {
@@ -216,6 +216,7 @@ pub(super) static ALL: &[Happening] = &[
             "removed resin",
         ],
         does: Some(|_| Effect::MediaOut),
+        completes: Some("chemical-out"),
         ..BLANK
     },
     Happening {

@@ -33,14 +33,13 @@ pub(super) static ALL: &[Happening] = &[
         id: "fed",
         label: "Fed",
         words: &["fed"],
-        completes: Some("feed"),
         ..BLANK
     },
     Happening {
         id: "fasted",
         label: "Not fed",
         words: &["not fed", "fasted", "fasting", "no food"],
-        completes: Some("feed"),
+        completes: Some("fast-day"),
         ..BLANK
     },
     Happening {

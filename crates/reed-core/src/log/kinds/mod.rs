@@ -8,16 +8,18 @@ mod animals;
 mod around;
 mod filter;
 mod food;
+mod routine;
 mod water;
 
 use super::happening::Happening;
 
 /// All of them.
-pub(super) static ALL: [&[Happening]; 6] = [
+pub(super) static ALL: [&[Happening]; 7] = [
     water::ALL,
     filter::ALL,
     animals::ALL,
     food::ALL,
     added::ALL,
     around::ALL,
+    routine::ALL,
 ];

@@ -1,0 +1,162 @@
+//! What is known of a tank when its routine is asked for.
+
+use jiff::civil::{Date, DateTime};
+
+use super::task::{DoneBy, Task};
+use crate::filter::State;
+use crate::log::{Entry, Happening, On};
+use crate::outlook::forecast::Grade;
+use crate::tank::{Analyte, Reading, Serial, Tank};
+use crate::units::days_of;
+
+/// A tank with its record.
+pub struct Known<'a> {
+    /// As it stands.
+    pub tank: &'a Tank,
+    /// Its entries of [`kinds`], in any order.
+    pub log: &'a [Entry],
+    /// What was read of it, in any order: of each thing the latest dozen are enough.
+    pub readings: &'a [Reading],
+    /// Its filters as they stand.
+    pub filters: &'a [(Serial, State)],
+    /// How its oxygen should be tonight.
+    pub oxygen: Grade,
+    /// What closed cases left to be watched.
+    pub watched: &'a [Watched],
+    /// The day it was entered.
+    pub entered: Date,
+    /// The moment at which is asked.
+    pub now: DateTime,
+}
+
+/// What a closed case left to be watched.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Watched {
+    /// Its number.
+    pub number: i64,
+    /// What to do.
+    pub words: String,
+    /// From one time to the next, days.
+    pub every_days: f64,
+    /// When it was done last.
+    pub last: Option<DateTime>,
+    /// When it is due.
+    pub due: DateTime,
+    /// Why.
+    pub why: String,
+}
+
+/// Ids of the kinds of entries that put a task off, skip it or set its interval.
+pub(super) const SKIPPED: &str = "task-skipped";
+pub(super) const PUT_OFF: &str = "task-put-off";
+pub(super) const EVERY: &str = "task-every";
+
+/// Kinds of entries that say what has to be tested after them.
+pub(super) const ADDED: &str = "animals";
+pub(super) const HURT: [&str; 3] = ["tap-rinse", "new-media", "antibiotic"];
+pub(super) const OPENED: &str = "filter-opened";
+
+/// Ids of all kinds of entries that the routine reads.
+pub fn kinds() -> Vec<&'static str> {
+    let completing = Happening::all().filter(|kind| kind.completes.is_some());
+    let mut kinds: Vec<&'static str> = completing.map(|kind| kind.id).collect();
+    kinds.extend(crate::filter::history::KINDS);
+    kinds.extend([SKIPPED, PUT_OFF, EVERY, ADDED, OPENED]);
+    kinds.extend(HURT);
+    kinds.sort_unstable();
+    kinds.dedup();
+    kinds
+}
+
+impl Known<'_> {
+    /// Entries that happened, of kinds of which this holds, on this.
+    fn happened<'b>(
+        &'b self,
+        on: &'b On,
+        of: impl Fn(&Entry) -> bool + 'b,
+    ) -> impl Iterator<Item = &'b Entry> {
+        let is_on = move |entry: &Entry| match on {
+            On::Filter(number) => entry.on.is_filter(self.tank, *number),
+            On::Tank | On::Group(_) => true,
+        };
+        self.log
+            .iter()
+            .filter(move |entry| entry.when.likely() <= self.now && is_on(entry) && of(entry))
+    }
+
+    /// When a task was done on this, oldest first.
+    pub(super) fn done(&self, task: &Task, on: &On) -> Vec<DateTime> {
+        let mut done: Vec<DateTime> = match task.done_by {
+            DoneBy::Entry => self
+                .happened(on, |entry| {
+                    entry.kind().and_then(|kind| kind.completes) == Some(task.id)
+                })
+                .map(|entry| entry.when.likely())
+                .collect(),
+            DoneBy::Reading(analyte) => self.read(analyte).map(|one| one.taken_at).collect(),
+        };
+        done.sort_unstable();
+        done
+    }
+
+    /// The latest entry of a kind of the routine about a task on this.
+    pub(super) fn said(&self, kind: &str, task: &str, on: &On) -> Option<&Entry> {
+        // What is said of a task names on what it is, whichever filters there are.
+        let own = self.log.iter().filter(|entry| {
+            entry.happening == kind
+                && entry.details.task == task
+                && entry.on == *on
+                && entry.when.likely() <= self.now
+        });
+        own.max_by_key(|entry| entry.when.likely())
+    }
+
+    /// Readings of something, in any order.
+    pub(super) fn read<'b>(
+        &'b self,
+        analyte: &'static Analyte,
+    ) -> impl Iterator<Item = &'b Reading> {
+        let is_own = move |one: &&Reading| *one.analyte == *analyte && one.taken_at <= self.now;
+        self.readings.iter().filter(is_own)
+    }
+
+    /// The latest of them.
+    pub(super) fn latest(&self, analyte: &'static Analyte) -> Option<&Reading> {
+        self.read(analyte).max_by_key(|one| one.taken_at)
+    }
+
+    /// Days since an entry of one of these kinds.
+    pub(super) fn days_since(&self, kinds: &[&str]) -> Option<f64> {
+        let of = self.happened(&On::Tank, |entry| kinds.contains(&entry.happening.as_str()));
+        let last = of.map(|entry| entry.when.likely()).max()?;
+        Some(days_of(self.now.duration_since(last)))
+    }
+
+    /// How much something grew a day between readings that follow each other with nothing between
+    /// them that takes it out: the middle one, and how many there are.
+    pub(super) fn growth(
+        &self,
+        analyte: &'static Analyte,
+        undone_by: &str,
+    ) -> Option<(f64, usize)> {
+        /// Closer together a kit cannot tell them apart. A judgement.
+        const APART_DAYS: f64 = 2.0;
+        let mut read: Vec<&Reading> = self.read(analyte).collect();
+        read.sort_by_key(|one| one.taken_at);
+        let mut rates: Vec<f64> = read
+            .windows(2)
+            .filter_map(|pair| {
+                let [one, other] = pair else { return None };
+                let days = days_of(other.taken_at.duration_since(one.taken_at));
+                let between = one.taken_at..other.taken_at;
+                let undone = self
+                    .happened(&On::Tank, |entry| entry.happening == undone_by)
+                    .any(|entry| between.contains(&entry.when.likely()));
+                (days >= APART_DAYS && !undone).then(|| (other.value - one.value) / days)
+            })
+            .collect();
+        rates.sort_by(f64::total_cmp);
+        let middle = rates.get(rates.len() / 2)?;
+        Some((*middle, rates.len()))
+    }
+}
