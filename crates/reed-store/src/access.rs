@@ -35,6 +35,10 @@ struct Kept {
     /// The passphrase, as argon2id leaves it; none where everybody may come in.
     passphrase: Option<String>,
     sessions: Vec<Session>,
+    /// What stands in the address of the calendar feed; none where there is none. Kept as it is, since
+    /// the page shows it again.
+    #[serde(default)]
+    feed: Option<String>,
 }
 
 /// Somebody who has given the passphrase.
@@ -59,7 +63,8 @@ impl Access {
         Ok(self.read()?.passphrase.is_some())
     }
 
-    /// Sets the passphrase, or none; whoever was logged in is so no longer.
+    /// Sets the passphrase, or none; whoever was logged in is so no longer, and the calendar feed has
+    /// no address.
     ///
     /// # Errors
     /// When the file cannot be written.
@@ -73,6 +78,7 @@ impl Access {
             *kept = Kept {
                 passphrase,
                 sessions: Vec::new(),
+                feed: None,
             };
         })
     }
@@ -94,10 +100,7 @@ impl Access {
         {
             return Ok(None);
         }
-        let mut drawn = [0; 32];
-        getrandom::fill(&mut drawn)
-            .map_err(|why| StoreError::unreadable("the system's chance", why.to_string()))?;
-        let token = digest(&drawn);
+        let token = drawn()?;
         let session = Session {
             digest: digest(token.as_bytes()),
             until: now + STAYS,
@@ -129,6 +132,23 @@ impl Access {
                 .sessions
                 .iter()
                 .any(|session| session.digest == shown && session.until > now))
+    }
+
+    /// What stands in the address of the calendar feed, if it has one.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub fn feed(&self) -> Result<Option<String>, StoreError> {
+        Ok(self.read()?.feed)
+    }
+
+    /// Draws an address for the calendar feed, or takes it away; what was subscribed before ends.
+    ///
+    /// # Errors
+    /// When the file cannot be written, or the system has no chance to draw from.
+    pub fn set_feed(&self, is_wanted: bool) -> Result<(), StoreError> {
+        let drawn = is_wanted.then(drawn).transpose()?;
+        self.change(|kept| kept.feed = drawn)
     }
 
     /// Logs somebody out; all others stay.
@@ -169,6 +189,14 @@ impl Access {
             .and_then(|()| fs::rename(&under_way, &self.0))
             .map_err(failed)
     }
+}
+
+/// What nobody can guess.
+fn drawn() -> Result<String, StoreError> {
+    let mut drawn = [0; 32];
+    getrandom::fill(&mut drawn)
+        .map_err(|why| StoreError::unreadable("the system's chance", why.to_string()))?;
+    Ok(digest(&drawn))
 }
 
 /// A file that only its owner reads and writes.
@@ -230,6 +258,20 @@ mod tests {
             let mode = std::fs::metadata(folder.path().join("access.json")).expect("there");
             assert_eq!(mode.permissions().mode() & 0o777, 0o600);
         }
+    }
+
+    #[test]
+    fn a_feed_has_an_address_of_its_own_until_another_is_drawn() {
+        let folder = tempfile::TempDir::new().expect("a folder");
+        let access = Access::beside(&folder.path().join("reed.db"));
+        assert_eq!(access.feed().expect("readable"), None);
+        access.set_feed(true).expect("written");
+        let first = access.feed().expect("readable").expect("drawn");
+        assert!(first.len() >= 32, "{first}");
+        access.set_feed(true).expect("written");
+        assert_ne!(access.feed().expect("readable"), Some(first));
+        access.set_feed(false).expect("written");
+        assert_eq!(access.feed().expect("readable"), None);
     }
 
     #[test]

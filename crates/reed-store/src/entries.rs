@@ -61,8 +61,11 @@ const VERSIONS: &str = "
 /// Every row, for whoever looks through all of them.
 pub(crate) const EVERY: &str = "SELECT * FROM entries";
 
+const STAMP: &str = "SELECT stamp FROM log_stamps WHERE tank_id = :tank";
+
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
+    STAMP,
     EVERY,
     ADD,
     FIND,
@@ -284,6 +287,20 @@ pub fn of_kinds(
         db.prepare_cached(OF_KINDS)?
             .query_and_then(params, from_row)?,
     )
+}
+
+/// A mark on the log of a tank: never the same again once anything of it changed. None while
+/// nothing was ever entered.
+///
+/// # Errors
+/// When the database fails.
+pub fn stamp(db: &Connection, tank: TankId) -> Result<Option<i64>, StoreError> {
+    let mut statement = db.prepare_cached(STAMP)?;
+    let mut rows = statement.query(named_params! { ":tank": tank })?;
+    Ok(match rows.next()? {
+        Some(row) => Some(row.get(0)?),
+        None => None,
+    })
 }
 
 /// What counts of a tank: every entry since a moment that is not withdrawn, and of each kind the

@@ -23,6 +23,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0014-sent-once.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0015-service-ticks.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0016-plans.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0017-routine.sql")).foreign_key_check(),
 ];
 
 /// The version that this program writes.

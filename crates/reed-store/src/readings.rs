@@ -30,6 +30,10 @@ const LATEST_OF: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND analyte = :analyte AND taken_at >= :since AND taken_at < :until
     ORDER BY taken_at DESC, id DESC LIMIT :most";
+const LATEST_FEW: &str = "
+    SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
+    WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL
+    ORDER BY taken_at DESC, id DESC LIMIT :most";
 const FIND: &str = "
     SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
     WHERE tank_id = :tank AND id = :reading";
@@ -47,6 +51,7 @@ pub(crate) const STATEMENTS: &[&str] = &[
     BETWEEN,
     LATEST_SINCE,
     LATEST_OF,
+    LATEST_FEW,
     FIND,
     LAST_BEFORE,
     SET_STRUCK,
@@ -249,6 +254,28 @@ pub fn latest_of_each(
         latest.extend(StoreError::readable(rows)?);
     }
     latest.sort_by_key(|stored| (stored.reading.taken_at, stored.id));
+    Ok(latest)
+}
+
+/// Of each of some things the latest readings that stand, latest first.
+///
+/// # Errors
+/// When the database fails.
+pub fn latest_few(
+    db: &Connection,
+    tank: TankId,
+    analytes: &[&'static Analyte],
+    most: usize,
+) -> Result<Vec<Stored>, StoreError> {
+    let most = i64::try_from(most).unwrap_or(i64::MAX);
+    let mut latest = Vec::new();
+    let mut statement = db.prepare_cached(LATEST_FEW)?;
+    for analyte in analytes {
+        let row = named_params! { ":tank": tank, ":analyte": analyte.id, ":most": most };
+        latest.extend(StoreError::readable(
+            statement.query_and_then(row, from_row)?,
+        )?);
+    }
     Ok(latest)
 }
 

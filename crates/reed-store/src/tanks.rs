@@ -34,6 +34,7 @@ const BEFORE: &str = "
 const HISTORY: &str =
     "SELECT id, made_at, why FROM tank_revisions WHERE tank_id = :tank ORDER BY id DESC";
 const SET_REMOVED: &str = "UPDATE tanks SET removed_at = :removed WHERE id = :tank";
+const ENTERED: &str = "SELECT created_at FROM tanks WHERE id = :tank";
 const COUNT: &str = "SELECT count(*) FROM tanks";
 const EVERY_BODY: &str = "SELECT tank_id, id, tank FROM tank_revisions";
 const LATEST_BODIES: &str = "
@@ -46,6 +47,7 @@ pub(crate) const EVERY: &str = "SELECT t.id, r.id, r.made_at, r.why, r.tank, t.r
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
+    ENTERED,
     EVERY,
     NEW,
     NEW_REVISION,
@@ -150,6 +152,19 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
             id: id.0,
         }),
         from_row,
+    )
+}
+
+/// When a tank was entered.
+///
+/// # Errors
+/// When there is no such tank or the database fails.
+pub fn entered_at(db: &Connection, id: TankId) -> Result<Timestamp, StoreError> {
+    StoreError::found(
+        db.prepare_cached(ENTERED)?
+            .query_row(named_params! { ":tank": id }, |row| row.get(0)),
+        "tank",
+        id.0,
     )
 }
 

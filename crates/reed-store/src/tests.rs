@@ -113,6 +113,31 @@ fn a_revised_tank_keeps_what_stood_there_before() {
     );
 }
 
+/// Whatever changes a log, what was kept of it before is known to be old.
+#[test]
+fn every_change_of_a_log_marks_it_anew() {
+    let (_folder, store) = store();
+    let (id, _) = with_case(&store);
+    let stamp = || store.read(|db| entries::stamp(db, id)).expect("read");
+    let mut seen = vec![stamp()];
+    let kind = Happening::by_id("change").expect("listed");
+    let entry = Entry::of(kind, When::minute(WALL));
+    let entered = store
+        .write(|db| entries::add(db, id, &entry, now()))
+        .expect("written");
+    seen.push(stamp());
+    store
+        .write(|db| entries::set_struck(db, id, entered, Some(now())))
+        .expect("written");
+    seen.push(stamp());
+    store
+        .write(|db| entries::set_struck(db, id, entered, None))
+        .expect("written");
+    seen.push(stamp());
+    assert_eq!(seen[0], None);
+    assert!(seen.windows(2).all(|pair| pair[0] != pair[1]), "{seen:?}");
+}
+
 #[test]
 fn a_tank_that_was_put_away_can_be_taken_back() {
     let (_folder, store) = store();

@@ -13,7 +13,7 @@ use governor::clock::{Clock as _, DefaultClock};
 use governor::{DefaultKeyedRateLimiter, Quota};
 
 use crate::error::PageError;
-use crate::pages::login;
+use crate::pages::{is_feed, login};
 use crate::server::Peer;
 use crate::state::App;
 
@@ -96,7 +96,7 @@ pub(crate) fn cookie(token: Option<String>, is_by_tls: bool) -> CookieJar {
 /// Lets in whoever may come in, and leads the others to where the passphrase is asked for.
 pub(crate) async fn only_who_may(State(app): State<App>, request: Request, next: Next) -> Response {
     let path = request.uri().path();
-    if OPEN.contains(&path) {
+    if OPEN.contains(&path) || is_feed(path) {
         return next.run(request).await;
     }
     // It was removed while other machines reach the program: this one alone is let in.

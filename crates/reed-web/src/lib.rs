@@ -20,6 +20,7 @@ mod picture;
 mod reach;
 mod revision_cache;
 mod router;
+mod routines;
 mod server;
 mod state;
 mod telling;

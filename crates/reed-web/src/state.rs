@@ -19,6 +19,7 @@ use crate::imports::Imports;
 use crate::pages::KnownCases;
 use crate::reach::Reach;
 use crate::revision_cache::RevisionCache;
+use crate::routines::Routines;
 use crate::visit;
 
 /// Most who may watch water while they move things; each takes up to a tenth of a processor.
@@ -33,6 +34,7 @@ pub struct App {
     /// Made-up tanks to look at.
     example: Option<Arc<Store>>,
     follows: Arc<RevisionCache>,
+    routines: Arc<Routines>,
     /// Cases that were weighed.
     cases: Arc<KnownCases>,
     /// Room for water that is moved while somebody watches.
@@ -70,6 +72,7 @@ impl App {
             flows: None,
             example: None,
             follows: Arc::default(),
+            routines: Arc::default(),
             cases: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
@@ -148,6 +151,11 @@ impl App {
     /// What follows from revisions of tanks.
     pub(crate) fn follows(&self) -> Arc<RevisionCache> {
         Arc::clone(&self.follows)
+    }
+
+    /// What is due in each tank.
+    pub(crate) fn routines(&self) -> Arc<Routines> {
+        Arc::clone(&self.routines)
     }
 
     /// Cases that were weighed.

@@ -36,6 +36,8 @@ pub struct Watched {
     pub number: i64,
     /// What to do.
     pub words: String,
+    /// What is read for it; none where it is ticked by hand.
+    pub reads: Option<&'static Analyte>,
     /// From one time to the next, days.
     pub every_days: f64,
     /// When it was done last.
@@ -125,9 +127,11 @@ impl Known<'_> {
         self.read(analyte).max_by_key(|one| one.taken_at)
     }
 
-    /// Days since an entry of one of these kinds.
-    pub(super) fn days_since(&self, kinds: &[&str]) -> Option<f64> {
-        let of = self.happened(&On::Tank, |entry| kinds.contains(&entry.happening.as_str()));
+    /// Days since an entry of one of these kinds, of which this holds.
+    pub(super) fn days_since(&self, kinds: &[&str], is: fn(&Entry) -> bool) -> Option<f64> {
+        let of = self.happened(&On::Tank, |entry| {
+            kinds.contains(&entry.happening.as_str()) && is(entry)
+        });
         let last = of.map(|entry| entry.when.likely()).max()?;
         Some(days_of(self.now.duration_since(last)))
     }

@@ -28,6 +28,8 @@ pub struct Standing {
     pub due: Date,
     /// After this day it is late.
     pub latest: Date,
+    /// The minute at which it is due, where it comes more often than once a day.
+    pub at: Option<DateTime>,
     /// What stands against it, by the keeper's word.
     pub put_off: Option<PutOff>,
     /// What keepers of another school do.
@@ -42,7 +44,7 @@ pub struct Standing {
     pub cautions: &'static [&'static str],
     /// What is used up.
     pub supplies: &'static [&'static str],
-    /// How it counts as done; none for what a case left.
+    /// How it counts as done; none for what is ticked by hand.
     pub done_by: Option<DoneBy>,
     /// Its place in the order of a visit.
     pub order: usize,
@@ -165,6 +167,7 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
         earliest,
         due,
         latest: latest.max(due),
+        at: None,
         put_off: later.or(skipped),
         other_school: raised.other_school,
         minutes: task.minutes,
@@ -190,6 +193,7 @@ fn of_case(watched: &Watched) -> Standing {
         earliest: due,
         due,
         latest: after(due, interval.most - interval.days),
+        at: (watched.every_days < 1.0).then_some(watched.due),
         interval,
         put_off: None,
         other_school: None,
@@ -198,7 +202,7 @@ fn of_case(watched: &Watched) -> Standing {
         disturbs: false,
         cautions: &[],
         supplies: &[],
-        done_by: None,
+        done_by: watched.reads.map(DoneBy::Reading),
         order: 0,
     }
 }

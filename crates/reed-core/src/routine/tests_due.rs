@@ -4,6 +4,7 @@
 use super::interval::{Because, Interval};
 use super::known::{ADDED, HURT, Known, OPENED};
 use super::task::{DoneBy, Raised, Stake, Task};
+use crate::log::Entry;
 use crate::outlook::ahead::cycling::LEAST_DKH;
 use crate::outlook::forecast::Grade;
 use crate::tank::Analyte;
@@ -113,7 +114,7 @@ fn nitrogen_interval(known: &Known<'_>, quiet: f64) -> Interval {
     // By the log, or by the tank file.
     let opened = super::filters::days_open(known)
         .into_iter()
-        .chain(known.days_since(&[OPENED]))
+        .chain(known.days_since(&[OPENED], |_| true))
         .reduce(f64::min);
     let usual = Interval::usual(
         quiet,
@@ -134,13 +135,13 @@ fn nitrogen_interval(known: &Known<'_>, quiet: f64) -> Interval {
             Because::Model,
             "the age of the tank: it cycles for about six weeks",
         )
-    } else if within(known.days_since(&[ADDED]), WATCHED_DAYS) {
+    } else if within(known.days_since(&[ADDED], |_| true), WATCHED_DAYS) {
         usual.moved_to(
             1.0,
             Because::Practice,
             "the animals that came in: bacteria take a week to follow",
         )
-    } else if within(known.days_since(&HURT), WATCHED_DAYS) {
+    } else if within(known.days_since(&HURT, is_more_than_floss), WATCHED_DAYS) {
         usual.moved_to(
             1.0,
             Because::Practice,
@@ -155,6 +156,13 @@ fn nitrogen_interval(known: &Known<'_>, quiet: f64) -> Interval {
     } else {
         usual
     }
+}
+
+/// New floss carries no colony, and is entered without a share or with a small one.
+fn is_more_than_floss(entry: &Entry) -> bool {
+    /// Percent of all media. A judgement.
+    const MUCH: f64 = 20.0;
+    entry.happening != "new-media" || entry.amount.is_some_and(|percent| percent >= MUCH)
 }
 
 /// Half of the days until it would fall to where bacteria falter, as fast as it was read to fall.

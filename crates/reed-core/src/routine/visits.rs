@@ -131,6 +131,19 @@ fn filled(jobs: &[Job], open: &[usize], budget_min: f64, day: Date) -> Visit {
     visit
 }
 
+/// What matters today: what endangers lives and is late first, then what presses most of the rest,
+/// in walking order; so many at most.
+pub fn today(jobs: &[Job], most: usize, today: Date) -> Vec<usize> {
+    let mut due = left_over(jobs, &[], today);
+    due.truncate(most);
+    due.sort_by_key(|job| {
+        let Job { tank, task } = &jobs[*job];
+        let (is_grave, ..) = task.pressing(today);
+        (!is_grave, *tank, task.order, *job)
+    });
+    due
+}
+
 /// Jobs that are left for another time when only these are done on a day, those that press most
 /// first.
 pub fn left_over(jobs: &[Job], done: &[usize], day: Date) -> Vec<usize> {

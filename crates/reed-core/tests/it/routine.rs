@@ -9,7 +9,7 @@ use reed_core::document::start;
 use reed_core::filter::State as FilterState;
 use reed_core::log::{Details, Entry, Happening, Layer, On, When};
 use reed_core::outlook::forecast::Grade;
-use reed_core::routine::visits::{APART_DAYS, Job, Rules, visits};
+use reed_core::routine::visits::{self, APART_DAYS, Job, Rules, visits};
 use reed_core::routine::{
     self, Because, DoneBy, Known, Stake, Standing, State, Watched, kinds, standing,
 };
@@ -314,6 +314,7 @@ fn what_a_case_left_is_among_the_tasks() {
     record.watched.push(Watched {
         number: 7,
         words: "Read ammonia".to_owned(),
+        reads: Some(Analyte::AMMONIA),
         every_days: 1.0,
         last: None,
         due: NOW,
@@ -347,6 +348,30 @@ fn what_presses_comes_first() {
         [Stake::Lives, Stake::Water, Stake::Looks, Stake::Lives]
     );
     assert_eq!(tasks[0].state(NOW.date()), State::Late);
+}
+
+#[test]
+fn today_shows_what_presses_in_walking_order_behind_what_endangers() {
+    let job = |tank: usize, stake, days_late: i64, room: i64| {
+        let mut task = Record::of(CANISTER).task("look-at-heaters");
+        task.stake = stake;
+        task.due = NOW.date().saturating_sub(days_late.days());
+        task.latest = task.due.saturating_add(room.days());
+        Job { tank, task }
+    };
+    let jobs = [
+        job(0, Stake::Looks, 0, 9),
+        job(0, Stake::Water, 20, 3),
+        job(1, Stake::Water, 2, 1),
+        job(2, Stake::Lives, 9, 3),
+        job(2, Stake::Looks, -3, 9),
+    ];
+    let shown = visits::today(&jobs, 3, NOW.date());
+    assert_eq!(
+        shown,
+        [3, 1, 2],
+        "the fourth is ahead, the first does not fit"
+    );
 }
 
 fn jobs() -> impl Strategy<Value = Vec<Job>> {

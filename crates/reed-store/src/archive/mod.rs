@@ -27,7 +27,7 @@ use serde::{Deserialize, Serialize};
 use crate::StoreError;
 
 /// Tables whose rows follow from those of others.
-const FOLLOWS: &[&str] = &["flows", "reading_hours"];
+const FOLLOWS: &[&str] = &["flows", "reading_hours", "log_stamps"];
 /// The index of words is a table of SQLite's, with others below it.
 const INDEX: &str = "entry_words";
 /// What `about.json` begins with.

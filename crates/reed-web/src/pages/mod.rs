@@ -11,8 +11,10 @@ mod prices;
 mod rounds;
 mod settings;
 pub(crate) mod tank;
+mod visit;
 
 pub(crate) use case::KnownCases;
+pub(crate) use visit::is_feed;
 
 use axum::Router;
 
@@ -47,4 +49,5 @@ pub(crate) fn routes() -> Router<App> {
         .merge(handbook::routes())
         .merge(prices::routes())
         .merge(settings::routes())
+        .merge(visit::routes())
 }

@@ -10,10 +10,12 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
-use jiff::civil::DateTime;
+use jiff::civil::Date;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
 use reed_core::outlook::forecast::Grade;
+use reed_core::routine::visits::{Job, today};
+use reed_core::routine::{Standing, State as Near};
 use reed_core::tank::Analyte;
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
@@ -31,7 +33,7 @@ use crate::example;
 use crate::flows;
 use crate::forms::{ReadingInput, store};
 use crate::pages::ids::Id;
-use crate::pages::tank::Often;
+use crate::pages::tank::{Asking, Doing, Often, TaskLine};
 use crate::revision_cache::{Follows, RevisionCache};
 use crate::state::App;
 use crate::view::{Frame, Keeper, Mood, ReadingForm, percent, since, when};
@@ -53,6 +55,12 @@ const DRAWN_BYTES: usize = 32_000;
 struct RoundsPage {
     frame: Frame,
     lines: Vec<Line>,
+    /// What matters today in all tanks.
+    today: Vec<TaskLine>,
+    /// How many tasks are due in all.
+    due: usize,
+    units: String,
+    back: &'static str,
     open_cases: usize,
     /// Tanks that cannot be read.
     unreadable: Vec<UnreadableLine>,
@@ -79,6 +87,8 @@ struct Line {
     /// The open case, if there is one.
     case: Option<CaseId>,
     next: &'static str,
+    /// Tasks of the routine that are due.
+    tasks: usize,
     /// What is due of what closed cases left to be watched, and in which case it stands.
     due: Vec<(String, CaseId)>,
     /// A reading that was refused, with what was typed. Else the form is fetched when it is wanted:
@@ -109,13 +119,14 @@ impl UnreadableLine {
 }
 
 /// What is stored of a tank, as far as its line needs it.
-struct Standing {
+struct Stand {
     revision: Revision,
     case: Option<OpenCase>,
     oxygen: Option<Stored>,
     flow: Option<Facts>,
     /// What closed cases left to be watched.
     duties: Vec<KeptDuty>,
+    tasks: Vec<Standing>,
 }
 
 struct OpenCase {
@@ -127,8 +138,8 @@ struct OpenCase {
 fn standing(
     db: &Connection,
     tanks: Vec<Revision>,
-    now: DateTime,
-) -> Result<Vec<Standing>, StoreError> {
+    asking: &Asking,
+) -> Result<Vec<Stand>, StoreError> {
     tanks
         .into_iter()
         .map(|revision| {
@@ -138,13 +149,15 @@ fn standing(
             let case = open.map(|case| open_case(db, case.id)).transpose()?;
             let oxygen = readings::latest(db, revision.tank_id, Analyte::OXYGEN.id)?;
             let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
-            let duties = duties::of_tank(db, revision.tank_id, now)?;
-            Ok(Standing {
+            let duties = duties::of_tank(db, revision.tank_id, asking.now.wall)?;
+            let tasks = asking.tasks_in(db, &revision, flow.as_ref())?;
+            Ok(Stand {
                 revision,
                 case,
                 oxygen,
                 flow,
                 duties,
+                tasks,
             })
         })
         .collect()
@@ -164,13 +177,14 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
 }
 
 impl Line {
-    fn of(standing: Standing, memory: &RevisionCache, now: &Moment, units: &Units) -> Self {
-        let Standing {
+    fn of(standing: Stand, memory: &RevisionCache, now: &Moment, units: &Units) -> Self {
+        let Stand {
             revision,
             case,
             oxygen,
             flow,
             duties,
+            tasks,
         } = standing;
         let distress = case
             .as_ref()
@@ -218,6 +232,10 @@ impl Line {
             tone,
             facts,
             next: case.as_ref().map_or("", |case| case.next),
+            tasks: {
+                let due = |task: &&Standing| task.state(now.wall.date()) >= Near::Due;
+                tasks.iter().filter(due).count()
+            },
             due: duties
                 .into_iter()
                 .filter(|duty| duty.due().is_some_and(|due| due <= now.wall))
@@ -271,11 +289,38 @@ impl Told {
     }
 }
 
+/// More than this nobody reads before the first bucket is filled.
+const TODAY: usize = 6;
+
+/// What matters today, how much is due in all, and the units it is shown in.
+fn matters(stand: &[Stand], units: &Units, day: Date) -> (Vec<TaskLine>, usize, String) {
+    let jobs: Vec<Job> = stand
+        .iter()
+        .enumerate()
+        .flat_map(|(tank, one)| one.tasks.iter().map(move |task| (tank, task)))
+        .map(|(tank, task)| Job {
+            tank,
+            task: task.clone(),
+        })
+        .collect();
+    let line = |job: usize| {
+        let Job { tank, task } = &jobs[job];
+        let revision = &stand[*tank].revision;
+        let mut line = TaskLine::of(task, revision.tank_id, &revision.tank, units, day);
+        line.words = format!("{}: {}", revision.tank.name, line.words);
+        line
+    };
+    let due = jobs.iter().filter(|job| job.task.state(day) >= Near::Due);
+    let lines = today(&jobs, TODAY, day).into_iter().map(line).collect();
+    (lines, due.count(), units.code())
+}
+
 impl RoundsPage {
     async fn load(app: &App) -> Result<Self, PageError> {
-        let now = app.clock.now();
+        let asking = Asking::of(app);
+        let now = asking.now.clone();
         let (memory, clock) = (app.follows(), app.clock.clone());
-        let (mut lines, put_away, unreadable) = app
+        let (mut lines, put_away, unreadable, (today, due, units)) = app
             .read(move |db| {
                 let units = settings::units(db)?;
                 let (stand, put_away) = (tanks::all_told(db)?, tanks::put_away(db)?);
@@ -292,11 +337,13 @@ impl RoundsPage {
                     .into_iter()
                     .map(|revision| (revision.tank_id, revision.tank.name))
                     .collect();
-                let lines: Vec<Line> = standing(db, stand.rows, now.wall)?
+                let stand = standing(db, stand.rows, &asking)?;
+                let today = matters(&stand, &units, now.wall.date());
+                let lines: Vec<Line> = stand
                     .into_iter()
                     .map(|standing| Line::of(standing, &memory, &now, &units))
                     .collect();
-                Ok((lines, put_away, unreadable))
+                Ok((lines, put_away, unreadable, today))
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
@@ -316,6 +363,10 @@ impl RoundsPage {
         Ok(Self {
             frame: Frame::new("rounds", "Rounds"),
             lines,
+            today,
+            due,
+            units,
+            back: "today",
             open_cases,
             unreadable,
             put_away,

@@ -8,7 +8,8 @@ use crate::visit;
 /// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds
 /// for that page alone.
 const PARTS: &[&str] = &[
-    "drawing", "frame", "controls", "lists", "reading", "entry", "plans", "chart", "course", "flow",
+    "drawing", "frame", "controls", "lists", "reading", "entry", "plans", "chart", "course",
+    "flow", "tasks",
 ];
 
 /// What every page needs around it.
@@ -115,17 +116,19 @@ pub(crate) enum Tab {
     Water,
     Drift,
     Filter,
+    Routine,
 }
 
 impl Tab {
     /// All of them, in the order of the bar.
-    pub(crate) const ALL: [Self; 6] = [
+    pub(crate) const ALL: [Self; 7] = [
         Self::Tank,
         Self::Case,
         Self::Log,
         Self::Water,
         Self::Filter,
         Self::Drift,
+        Self::Routine,
     ];
 
     /// What it is called.
@@ -137,6 +140,7 @@ impl Tab {
             Self::Water => "Water",
             Self::Drift => "Drift",
             Self::Filter => "Filter",
+            Self::Routine => "Routine",
         }
     }
 
@@ -149,11 +153,13 @@ impl Tab {
             Self::Water => "/water",
             Self::Drift => "/drift",
             Self::Filter => "/filter",
+            Self::Routine => "/routine",
         }
     }
 
     /// Its sign: a path in a box of 24 by 24. A box with water, an eye, days on a line, a drop with
-    /// its level, water round a stone, a vessel with layers.
+    /// its level, water round a stone, a vessel with layers, a round with its
+    /// next day.
     pub(crate) const fn sign(self) -> &'static str {
         match self {
             Self::Tank => "M3 5v14h18V5M3 9c2-1.6 4-1.6 6 0s4 1.6 6 0 4-1.6 6 0",
@@ -165,6 +171,7 @@ impl Tab {
             Self::Filter => {
                 "M8 2v4M16 2v4M6 6h12v15H6zM6 11h12M6 15.5h12M9.5 18.2h.01M14.5 18.2h.01"
             }
+            Self::Routine => "M20 12a8 8 0 1 1-3-6.2M20 3v4h-4M12 8v4l3 2",
             Self::Drift => {
                 "M2 7c4-3 7-3 10 0s6 3 10 0M2 12h5m10 0h5M2 17c4 3 7 3 10 0s6-3 10 0M12 10a2 2 0 1 0 0 4 2 2 0 1 0 0-4"
             }

@@ -11,6 +11,7 @@ mod flow;
 mod history;
 pub(crate) mod log;
 mod overview;
+mod routine;
 mod start;
 mod told;
 mod twin;
@@ -24,6 +25,7 @@ use reed_core::tank::{Assumed, Tank};
 use reed_store::{TankId, cases, tanks};
 
 pub(in crate::pages) use log::Often;
+pub(in crate::pages) use routine::{Asking, Doing, TaskLine, day};
 
 use super::ids::Id;
 use crate::clock::Moment;
@@ -36,6 +38,7 @@ pub(super) fn routes() -> Router<App> {
         .merge(drift::routes())
         .merge(filter::routes())
         .merge(log::routes())
+        .merge(routine::routes())
         .merge(water::routes())
         .route("/tanks/new", get(start::choose))
         .route("/tanks/new/{start}", get(start::show).post(start::create))

@@ -331,6 +331,9 @@ impl EntryInput {
                 .collect(),
             size_cm,
             cost,
+            // What is said of tasks is said on Routine, and not corrected but withdrawn.
+            task: String::new(),
+            until: None,
         }
     }
 }

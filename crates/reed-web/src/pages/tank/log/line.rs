@@ -2,6 +2,7 @@
 
 use jiff::civil::DateTime;
 use reed_core::log::{Entry, On, When};
+use reed_core::routine;
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::TankId;
@@ -78,7 +79,10 @@ impl Line {
     ) -> Self {
         let entry = &kept.entry;
         let on = on_words(entry, tank);
-        let words = entry.words(units);
+        let words = match routine::by_id(&entry.details.task) {
+            Some(task) => format!("{}: {}", entry.words(units), task.words),
+            None => entry.words(units),
+        };
         Self {
             at: entry.when.to,
             order: (0, kept.id.0),
@@ -88,13 +92,22 @@ impl Line {
             } else {
                 format!("{words}: {on}")
             },
-            lines: entry.details.lines(units),
+            lines: entry
+                .details
+                .lines(units)
+                .into_iter()
+                .chain(entry.details.until.map(|until| format!("Until {until}")))
+                .collect(),
             note: entry.note.clone(),
             kind: "of-entry",
             is_struck: kept.is_struck(),
             is_planned: entry.when.from > now,
             photos,
-            link: Some(format!("/tanks/{}/log/{}", kept.tank, kept.id)),
+            link: entry
+                .details
+                .task
+                .is_empty()
+                .then(|| format!("/tanks/{}/log/{}", kept.tank, kept.id)),
             strike: Some(format!(
                 "/tanks/{}/log/{}/{}",
                 kept.tank,

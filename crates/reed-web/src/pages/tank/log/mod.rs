@@ -168,7 +168,12 @@ impl EntryForm {
             photos_to: format!("/tanks/{id}/photos"),
             input,
             refusals,
-            families: Family::ALL.iter().map(of_family).collect(),
+            // What is said of tasks is said on Routine, which knows them.
+            families: Family::ALL
+                .iter()
+                .filter(|family| **family != Family::Routine)
+                .map(of_family)
+                .collect(),
             targets: filters.chain(groups).collect(),
             layers: Layer::ALL,
             grades: (0..=WORST_GRADE).collect(),
@@ -281,6 +286,9 @@ fn back(id: TankId, page: &str) -> Redirect {
     Redirect::to(&match page {
         "water" => format!("/tanks/{id}/water#ahead"),
         "rounds" => format!("/#tank-{id}"),
+        "today" => "/#today".to_owned(),
+        "visit" => "/visit".to_owned(),
+        "routine" => format!("/tanks/{id}/routine"),
         filter if filter.starts_with("filter-") => {
             let number: u32 = filter["filter-".len()..].parse().unwrap_or_default();
             format!("/tanks/{id}/filter?f={number}#record")

@@ -1,0 +1,249 @@
+//! A task as a line, with what is needed to do it there and then.
+
+use jiff::civil::Date;
+use reed_core::log::{Happening, On};
+use reed_core::routine::{DoneBy, Standing, State};
+use reed_core::tank::{Analyte, Tank, kit};
+use reed_core::units::{Units, plain};
+use reed_store::TankId;
+
+use crate::forms::{ReadingInput, Refusals};
+
+/// A task of a tank.
+pub(in crate::pages) struct TaskLine {
+    pub(in crate::pages) tank: TankId,
+    /// Known by this within its tank.
+    pub(in crate::pages) key: String,
+    /// The task's id, and on what, as forms say it.
+    pub(in crate::pages) task: String,
+    pub(in crate::pages) on: String,
+    pub(in crate::pages) words: String,
+    /// “late by 9 days”, “due today”, “in 5 days”.
+    pub(in crate::pages) when: String,
+    pub(in crate::pages) due: Date,
+    pub(in crate::pages) is_late: bool,
+    /// `late`, `due`, `soon` or `ahead`: its mark.
+    pub(in crate::pages) mark: &'static str,
+    /// “every 4 weeks”.
+    pub(in crate::pages) every: String,
+    /// Days of the interval, for the form that sets it.
+    pub(in crate::pages) days: String,
+    /// What the interval rests on, in a word.
+    pub(in crate::pages) because: &'static str,
+    /// When it was done last, in words.
+    pub(in crate::pages) last: String,
+    pub(in crate::pages) why: String,
+    /// How evidence moved the interval, in a sentence; empty where it did not.
+    pub(in crate::pages) moved: String,
+    /// Skipped or put off, with the reason; empty where it is not.
+    pub(in crate::pages) put_off: String,
+    pub(in crate::pages) other_school: &'static str,
+    /// What suffers.
+    pub(in crate::pages) stake: &'static str,
+    pub(in crate::pages) minutes: f64,
+    pub(in crate::pages) cautions: &'static [&'static str],
+    /// A page that helps with it: its address, and what it is called.
+    pub(in crate::pages) helps: Option<(String, &'static str)>,
+    pub(in crate::pages) doing: Doing,
+    /// The interval is the keeper's own.
+    pub(in crate::pages) is_own: bool,
+    /// It can be skipped, put off and set otherwise: it is no duty that a case left.
+    pub(in crate::pages) is_ours: bool,
+}
+
+/// How a task is done on the page.
+pub(in crate::pages) enum Doing {
+    /// By an entry of this kind.
+    Entry {
+        /// Id of the kind.
+        what: &'static str,
+        /// Its amount: the unit, and what stands there at first.
+        amount: Option<(&'static str, String)>,
+    },
+    /// By a reading with this kit.
+    Reading {
+        /// Id of the kit.
+        kit: &'static str,
+        /// What it is called, and the unit.
+        what: &'static str,
+        unit: &'static str,
+        /// What was typed and refused, and why.
+        value: String,
+        refused: String,
+    },
+    /// It is ticked: the number of what a case left.
+    Tick(String),
+}
+
+impl TaskLine {
+    pub(in crate::pages) fn of(
+        task: &Standing,
+        tank_id: TankId,
+        tank: &Tank,
+        units: &Units,
+        today: Date,
+    ) -> Self {
+        let state = task.state(today);
+        let put_off = task.put_off.as_ref().map_or_else(String::new, |put_off| {
+            let what = if put_off.is_skipped {
+                "Skipped this time".to_owned()
+            } else {
+                format!("Put off until {}", day(put_off.until, today))
+            };
+            if put_off.reason.is_empty() {
+                format!("{what}.")
+            } else {
+                format!("{what}: {}.", put_off.reason.trim_end_matches('.'))
+            }
+        });
+        Self {
+            tank: tank_id,
+            key: task.key(),
+            task: task.task.clone(),
+            on: match &task.on {
+                On::Filter(number) => format!("filter-{number}"),
+                On::Tank | On::Group(_) => String::new(),
+            },
+            words: task.words.clone(),
+            when: nearness(task, state, today),
+            due: task.due,
+            is_late: state == State::Late,
+            mark: match state {
+                State::Late => "late",
+                State::Due => "due",
+                State::Soon => "soon",
+                State::Ahead => "ahead",
+            },
+            every: task.interval.words(),
+            days: plain(task.interval.days.round()),
+            because: task.interval.because.words(),
+            last: task.last.map_or_else(
+                || "not on record".to_owned(),
+                |at| format!("last {}", day(at.date(), today)),
+            ),
+            why: task.interval.why.clone(),
+            moved: task
+                .interval
+                .moved
+                .as_ref()
+                .map_or_else(String::new, |moved| moved.words()),
+            put_off,
+            other_school: task.other_school.unwrap_or_default(),
+            stake: task.stake.words(),
+            minutes: task.minutes,
+            cautions: task.cautions,
+            helps: helps(task, tank_id),
+            doing: doing(task, tank, units),
+            is_own: task.interval.because == reed_core::routine::Because::Own
+                && task.task != "water-change",
+            is_ours: !task.task.starts_with("duty-"),
+        }
+    }
+
+    /// With a reading that was refused.
+    pub(super) fn with_typed(mut self, input: &ReadingInput, refusals: &Refusals) -> Self {
+        if let Doing::Reading { value, refused, .. } = &mut self.doing {
+            value.clone_from(&input.value);
+            *refused = refusals.all();
+        }
+        self
+    }
+
+    /// “9 min”, or nothing where it takes none.
+    pub(in crate::pages) fn takes(&self) -> String {
+        if self.minutes < 1.0 {
+            String::new()
+        } else {
+            format!("{:.0} min", self.minutes)
+        }
+    }
+}
+
+/// A day, as near as is useful.
+pub(in crate::pages) fn day(day: Date, today: Date) -> String {
+    let days = day.since(today).map_or(0, |span| span.get_days());
+    match days {
+        0 => "today".to_owned(),
+        1 => "tomorrow".to_owned(),
+        -1 => "yesterday".to_owned(),
+        _ if day.year() == today.year() => day.strftime("%-d %B").to_string(),
+        _ => day.strftime("%-d %B %Y").to_string(),
+    }
+}
+
+fn nearness(task: &Standing, state: State, today: Date) -> String {
+    let days = |from: Date, to: Date| to.since(from).map_or(0, |span| span.get_days());
+    let counted = |days: i32| {
+        if days == 1 {
+            "1 day".to_owned()
+        } else {
+            format!("{days} days")
+        }
+    };
+    match state {
+        State::Late => format!("late by {}", counted(days(task.due, today))),
+        State::Due if task.due == today => "due today".to_owned(),
+        State::Due => format!("due since {}", day(task.due, today)),
+        State::Soon | State::Ahead => format!("due in {}", counted(days(today, task.due))),
+    }
+}
+
+/// The page that knows more of a task.
+fn helps(task: &Standing, id: TankId) -> Option<(String, &'static str)> {
+    let filter = match &task.on {
+        On::Filter(number) => format!("?f={number}"),
+        On::Tank | On::Group(_) => String::new(),
+    };
+    let at = |path: &str| format!("/tanks/{id}{path}");
+    match task.task.as_str() {
+        "open-filter" | "rinse-biological" | "replace-floss" | "replace-sponge-half" => {
+            Some((at(&format!("/filter/service{filter}")), "Service sheet"))
+        }
+        "measure-flow" => Some((at(&format!("/filter{filter}")), "Bucket test")),
+        "clean-hose" => Some((at(&format!("/filter/hoses{filter}")), "Hoses")),
+        "water-change" => Some((at("/water/changes"), "Size of the change")),
+        "renew-seals" => Some((at(&format!("/filter/air{filter}")), "Where air gets in")),
+        _ => match task.done_by {
+            Some(DoneBy::Reading(_)) => Some((at("/water/testing"), "Guided tests")),
+            _ => None,
+        },
+    }
+}
+
+fn doing(task: &Standing, tank: &Tank, units: &Units) -> Doing {
+    match task.done_by {
+        Some(DoneBy::Reading(analyte)) => reading(analyte, units),
+        None => Doing::Tick(task.task.trim_start_matches("duty-").to_owned()),
+        Some(DoneBy::Entry) => {
+            let completes = |kind: &&Happening| kind.completes == Some(task.task.as_str());
+            let kind = Happening::all()
+                .find(completes)
+                .expect("each task that waits for an entry has its kind, as a test holds");
+            let amount = match kind.id {
+                "change" => Some(plain(tank.practice.change_share.as_percent())),
+                "animals-counted" => {
+                    let many: u32 = tank.stock.iter().map(|group| group.count).sum();
+                    Some(many.to_string())
+                }
+                _ => None,
+            };
+            Doing::Entry {
+                what: kind.id,
+                amount: amount
+                    .zip(kind.amount)
+                    .map(|(at_first, measure)| (measure.unit, at_first)),
+            }
+        }
+    }
+}
+
+fn reading(analyte: &'static Analyte, units: &Units) -> Doing {
+    let kit = kit::first_for(analyte);
+    Doing::Reading {
+        kit: kit.id,
+        what: analyte.label,
+        unit: units.of(analyte.units).symbol,
+        value: String::new(),
+        refused: String::new(),
+    }
+}
