@@ -126,12 +126,10 @@ fn after(day: Date, days: f64) -> Date {
 fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Standing {
     let done = known.done(task, &raised.on);
     let interval = own(known, task, &raised.on, by_rhythm(&done, raised.interval));
-    let last = done.last().copied();
+    let on_file = raised.since.map(|day| day.at(12, 0, 0, 0));
+    let last = done.last().copied().max(on_file);
     // What is nowhere on record is reckoned from the day on which the tank was entered.
-    let from = last
-        .map(|at| at.date())
-        .max(raised.since)
-        .unwrap_or(known.entered);
+    let from = last.map_or(known.entered, |at| at.date());
     let skipped = known
         .said(SKIPPED, task.id, &raised.on)
         .filter(|entry| entry.when.likely().date() >= from);

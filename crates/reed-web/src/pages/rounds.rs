@@ -316,6 +316,14 @@ fn matters(stand: &[Stand], units: &Units, day: Date) -> (Vec<TaskLine>, usize, 
 }
 
 impl RoundsPage {
+    fn with_case(&self) -> impl Iterator<Item = &Line> {
+        self.lines.iter().filter(|line| line.case.is_some())
+    }
+
+    fn without_case(&self) -> impl Iterator<Item = &Line> {
+        self.lines.iter().filter(|line| line.case.is_none())
+    }
+
     async fn load(app: &App) -> Result<Self, PageError> {
         let asking = Asking::of(app);
         let now = asking.now.clone();

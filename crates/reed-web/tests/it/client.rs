@@ -125,10 +125,13 @@ impl Client {
 
     /// The same data at another time.
     pub(crate) fn set_clock(&mut self, moment: &str) {
-        self.router = router(patient_app(
-            Arc::clone(&self.store),
-            Clock::Fixed(Box::new(at(moment))),
-        ));
+        self.set_moment(at(moment));
+    }
+
+    /// The same data at another time in another place.
+    pub(crate) fn set_moment(&mut self, moment: Zoned) {
+        let clock = Clock::Fixed(Box::new(moment));
+        self.router = router(patient_app(Arc::clone(&self.store), clock));
     }
 
     async fn send(&self, request: Request<Body>) -> Answer {

@@ -18,6 +18,7 @@ mod photos;
 mod plans;
 mod refusals;
 mod rounds_of_looks;
+mod routine;
 mod screens;
 mod styles;
 mod tanks;

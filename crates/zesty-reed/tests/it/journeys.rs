@@ -351,6 +351,9 @@ async fn a_reading_is_logged_from_the_rounds_in_two_taps() {
         "/at-the-tank",
         "/offline",
         "/handbook",
+        "/visit",
+        "/visit/report",
+        "/tanks/2/routine",
     ] {
         page.go(path).await;
         page.is_sound(Screen::Phone).await;

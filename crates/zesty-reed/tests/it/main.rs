@@ -16,5 +16,6 @@ mod records;
 mod scripts;
 mod studio;
 mod trusted;
+mod visits;
 mod watch;
 mod water;

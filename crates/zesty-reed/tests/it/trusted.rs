@@ -32,6 +32,9 @@ async fn what_is_typed_without_a_network_is_sent_when_it_is_back() {
         "window.kept || (navigator.serviceWorker.ready.then(r => { window.kept = Boolean(r.active) }), false)",
     )
     .await;
+    page.go("/visit").await;
+    page.until_says(".lede", "As of").await;
+    page.go("/tanks/2/log").await;
     app.kill();
     page.write("[data-quick]", "no3 21").await;
     page.click(".quick button").await;
@@ -43,6 +46,10 @@ async fn what_is_typed_without_a_network_is_sent_when_it_is_back() {
     page.go("/tanks/2").await;
     page.until_says("main", "No connection").await;
     page.is_sound(Screen::Phone).await;
+    // But the sheet of a visit is walked with.
+    page.go("/visit").await;
+    page.until_says(".lede", "As of").await;
+    page.go("/tanks/2").await;
     page.write("#offline-form input[name=line]", "kh 6").await;
     page.click("#offline-form button").await;
     page.until_says("[data-outbox]", "2 things are not sent yet")

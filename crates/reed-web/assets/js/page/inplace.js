@@ -37,10 +37,24 @@ document.addEventListener("submit", async (event) => {
     delete form.dataset.underWay;
     if (pressed) pressed.classList.remove("is-loading");
     // What is not of the moment waits until the program answers.
-    if (form.matches("[data-sends-later]") && keep(form, pressed)) return forgetTyped(form);
+    if (form.matches("[data-sends-later]") && keep(form, pressed)) {
+      markKept(form);
+      return forgetTyped(form);
+    }
     announce("Not saved: the program does not answer. What you typed is still here.", true);
   }
 });
+
+// A task that was done while nothing could be sent stands as done until it is.
+function markKept(form) {
+  const task = form.closest(".task");
+  if (!task || task.classList.contains("is-kept")) return;
+  task.classList.add("is-kept");
+  const says = document.createElement("p");
+  says.className = "task-kept";
+  says.textContent = "Kept on this device, sent when the program answers.";
+  task.append(says);
+}
 
 // The second half of a double click lands on whatever has come to lie there meanwhile: it means nothing. When the hand clicked
 // counts, not when a busy page came to hear of it.

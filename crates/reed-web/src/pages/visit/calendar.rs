@@ -104,7 +104,9 @@ async fn made(app: &App) -> Result<String, PageError> {
     let clock = asking.clone();
     let walk = app.read(move |db| Walk::read(db, &asking, None)).await?;
     let mut calendar = Calendar::new();
-    calendar.name("Zesty Reed: what is due");
+    calendar
+        .append_property(("PRODID", "-//Zesty Reed//what is due//EN"))
+        .name("Zesty Reed: what is due");
     for job in &walk.jobs {
         let revision = &walk.tanks[job.tank];
         let of_tank = (revision.tank_id, revision.tank.name.as_str());
@@ -122,8 +124,9 @@ fn event(
 ) -> Result<Event, &'static str> {
     let today = asking.now.wall.date();
     let mut event = Event::new();
+    let uid = format!("{}.tank-{tank}@zesty-reed", task.key());
     event
-        .uid(&format!("{}.tank-{tank}@zesty-reed", task.key()))
+        .uid(&uid)
         .timestamp(moment(asking.now.utc)?)
         .summary(&format!("{name}: {}", task.words))
         .description(&described(task));
@@ -135,10 +138,7 @@ fn event(
             .map_err(|_| "a moment that no zone has")?;
         event.starts(moment(zoned.timestamp().max(asking.now.utc))?);
         event.ends(moment(zoned.timestamp().max(asking.now.utc))? + TimeDelta::minutes(10));
-        event.alarm(Alarm::display(
-            &task.words,
-            Trigger::before_start(TimeDelta::zero()),
-        ));
+        event.alarm(alarm(task, &uid, Trigger::before_start(TimeDelta::zero())));
         return Ok(event.done());
     }
     event.starts(day(task.due.max(today))?);
@@ -146,11 +146,19 @@ fn event(
         let every = format!("FREQ=DAILY;INTERVAL={:.0}", task.interval.days.round());
         event.append_property(Property::new("RRULE", &every));
     }
-    event.alarm(Alarm::display(
-        &task.words,
+    event.alarm(alarm(
+        task,
+        &uid,
         Trigger::after_start(TimeDelta::hours(AT_NINE_H)),
     ));
     Ok(event.done())
+}
+
+/// An alarm that is the same one whenever the calendar is fetched.
+fn alarm(task: &Standing, uid: &str, trigger: Trigger) -> Alarm {
+    let mut alarm = Alarm::display(&task.words, trigger);
+    alarm.uid(&format!("alarm.{uid}"));
+    alarm
 }
 
 /// It comes again after as many days each time, as far as anybody knows.
