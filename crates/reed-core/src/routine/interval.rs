@@ -108,7 +108,7 @@ impl Interval {
     }
 }
 
-/// Days in words: “every day”, “12 days”, “5 weeks”, “4 months”, as exact as is useful.
+/// Days in words: “one day”, “12 days”, “5 weeks”, “4 months”, as exact as is useful.
 pub(super) fn days(days: f64) -> String {
     /// By definition.
     const WEEK: f64 = 7.0;
@@ -122,12 +122,13 @@ pub(super) fn days(days: f64) -> String {
             format!("{count:.0} {what}s")
         }
     };
-    if days < 3.0 * WEEK {
-        counted(days, "day")
-    } else if days < 3.0 * MONTH {
+    let is_in_weeks = (days / WEEK).fract() < 0.01 && days >= 2.0 * WEEK;
+    if days >= 3.0 * MONTH {
+        counted(days / MONTH, "month")
+    } else if is_in_weeks {
         counted(days / WEEK, "week")
     } else {
-        counted(days / MONTH, "month")
+        counted(days, "day")
     }
 }
 

@@ -233,7 +233,7 @@ fn a_steady_rhythm_moves_what_only_common_practice_sets() {
     let moved = interval.moved.expect("told").words();
     assert_eq!(
         moved,
-        "It was 4 weeks, and is 3 weeks from how you do it: the middle of the last 4 times."
+        "It was 30 days, and is 3 weeks from how you do it: the middle of the last 4 times."
     );
 }
 

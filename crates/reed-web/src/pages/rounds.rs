@@ -290,7 +290,7 @@ impl Told {
 }
 
 /// More than this nobody reads before the first bucket is filled.
-const TODAY: usize = 6;
+const TODAY: usize = 5;
 
 /// What matters today, how much is due in all, and the units it is shown in.
 fn matters(stand: &[Stand], units: &Units, day: Date) -> (Vec<TaskLine>, usize, String) {

@@ -79,7 +79,7 @@ async fn a_task_is_skipped_put_off_and_set_otherwise_with_its_reason() {
     let page = shown().await;
     let own = task(&page, "look-at-heaters");
     assert!(
-        own.contains("every 10 days") && own.contains("It was 4 weeks, and is 10 days"),
+        own.contains("every 10 days") && own.contains("It was 30 days, and is 10 days"),
         "{own}"
     );
     say("task=look-at-heaters&say=every&days=").await;

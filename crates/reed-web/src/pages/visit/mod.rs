@@ -187,7 +187,10 @@ impl VisitPage {
         let on = next.map_or(today, |visit| visit.day);
         let mut stops: Vec<Stop> = Vec::new();
         for job in next.iter().flat_map(|visit| &visit.jobs) {
-            let line = walk.line(*job, today);
+            let line = TaskLine {
+                is_next: stops.is_empty(),
+                ..walk.line(*job, today)
+            };
             match stops.last_mut().filter(|stop| stop.id == line.tank) {
                 Some(stop) => stop.tasks.push(line),
                 None => stops.push(Stop {

@@ -47,6 +47,8 @@ pub(in crate::pages) struct TaskLine {
     pub(in crate::pages) doing: Doing,
     /// The interval is the keeper's own.
     pub(in crate::pages) is_own: bool,
+    /// It is what to do next: its button stands out.
+    pub(in crate::pages) is_next: bool,
     /// It can be skipped, put off and set otherwise: it is no duty that a case left.
     pub(in crate::pages) is_ours: bool,
 }
@@ -136,6 +138,7 @@ impl TaskLine {
             doing: doing(task, tank, units),
             is_own: task.interval.because == reed_core::routine::Because::Own
                 && task.task != "water-change",
+            is_next: false,
             is_ours: !task.task.starts_with("duty-"),
         }
     }
@@ -147,6 +150,11 @@ impl TaskLine {
             *refused = refusals.all();
         }
         self
+    }
+
+    /// The sheet that an opening is done by: what is graded there moves the next one.
+    pub(in crate::pages) fn opens(&self) -> Option<&(String, &'static str)> {
+        self.helps.as_ref().filter(|_| self.task == "open-filter")
     }
 
     /// “9 min”, or nothing where it takes none.

@@ -132,7 +132,10 @@ impl RoutinePage {
                 })
                 .collect()
         };
-        let (due, soon) = (lines(&[Near::Late, Near::Due]), lines(&[Near::Soon]));
+        let (mut due, soon) = (lines(&[Near::Late, Near::Due]), lines(&[Near::Soon]));
+        if let Some(next) = due.first_mut() {
+            next.is_next = true;
+        }
         let mut ahead = lines(&[Near::Ahead]);
         ahead.sort_by_key(|line| line.due);
         let late = due.iter().filter(|line| line.is_late).count();
