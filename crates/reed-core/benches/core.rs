@@ -322,6 +322,66 @@ fn nitrogen_learned_from_200_readings(bencher: Bencher) {
 }
 
 /// The quick line: six parts of which one is a note.
+/// The routine of a hundred tanks, each with a year of weekly entries, with the state of their
+/// filters as the program keeps it, and the visits that are made of it.
+#[divan::bench]
+fn routine_of_a_hundred_tanks(bencher: Bencher) {
+    use reed_core::outlook::forecast::Grade;
+    use reed_core::routine::visits::{Job, Rules, visits};
+    use reed_core::routine::{Known, standing};
+    let now = MORNING;
+    let kinds = [
+        "change",
+        "surface-looked-at",
+        "animals-counted",
+        "filter-opened",
+    ];
+    let log: Vec<Entry> = (0..52_i64)
+        .flat_map(|weeks| kinds.map(|kind| (weeks, kind)))
+        .map(|(weeks, kind)| {
+            let kind = Happening::by_id(kind).expect("listed");
+            Entry::of(
+                kind,
+                When::minute(now - SignedDuration::from_hours(168 * weeks)),
+            )
+        })
+        .collect();
+    let readings: Vec<Reading> = two_hundred_readings().into_iter().take(60).collect();
+    let tanks: Vec<Tank> = start::ALL
+        .iter()
+        .cycle()
+        .take(100)
+        .map(start::Start::tank)
+        .collect();
+    let filters: Vec<Vec<_>> = tanks
+        .iter()
+        .map(|tank| {
+            let state = |filter| State::of(tank, filter, &log, None, now);
+            tank.filters
+                .iter()
+                .map(|filter| (filter.number, state(filter)))
+                .collect()
+        })
+        .collect();
+    bencher.bench_local(|| {
+        let mut jobs = Vec::new();
+        for (place, (tank, filters)) in tanks.iter().zip(&filters).enumerate() {
+            let tasks = standing(&Known {
+                tank,
+                log: &log,
+                readings: &readings,
+                filters,
+                oxygen: Grade::Good,
+                watched: &[],
+                entered: now.date(),
+                now,
+            });
+            jobs.extend(tasks.into_iter().map(|task| Job { tank: place, task }));
+        }
+        visits(black_box(&jobs), Rules::USUAL, now.date())
+    });
+}
+
 #[divan::bench]
 fn quick_line(bencher: Bencher) {
     let Case { tank, .. } = demo_case();

@@ -229,7 +229,11 @@ async fn main() {
         enter(&address, &start.tank()).await;
     }
     println!("with a hundred tanks");
-    table(&address, &["/"]).await;
+    table(
+        &address,
+        &["/", "/tanks/1/routine", "/visit", "/visit/calendar.ics"],
+    )
+    .await;
     program.kill().expect("it runs");
     program.wait().expect("it ran");
     let readings = fill_with_readings(&folder.path().join("zesty-reed.db"));

@@ -60,6 +60,8 @@ pub struct Clogging {
     pub share: Option<Spread>,
     /// Days from clean to where it should be opened.
     pub lasts_days: Spread,
+    /// The middle of the same as it is reckoned before anything is learned.
+    pub reckoned_days: f64,
     /// Share at which it should be opened.
     pub open_at: f64,
     /// Which bed is full first.
@@ -225,6 +227,7 @@ impl Clogging {
             flow_left: flows.at(share.map_or(0.0, |share| share.middle)),
             share,
             lasts_days: times(open_at),
+            reckoned_days: reckoned.exp() * open_at,
             open_at,
             bed,
             learned_from,

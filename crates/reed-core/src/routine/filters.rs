@@ -7,7 +7,7 @@ use crate::filter::air::SEALS_DAYS;
 use crate::filter::clogging::SetBy;
 use crate::filter::load::has_prefilter;
 use crate::filter::sump_levels::SOCK_DAYS;
-use crate::filter::{History, State};
+use crate::filter::{Clogging, State};
 use crate::log::On;
 use crate::tank::{Filter, FilterKind, Medium, Portion, Stage};
 use crate::units::days_of;
@@ -401,7 +401,7 @@ fn opening(filter: &Filter, state: &State) -> Raised {
                 most: days(next.to).max(days(next.likely) + 1.0),
                 ..usual
             };
-            moved_by_grades(filter, state, interval)
+            moved_by_grades(clogging, interval)
         }
         (Some(clogging), None) => Interval::every(
             clogging.lasts_days.middle,
@@ -420,33 +420,34 @@ fn opening(filter: &Filter, state: &State) -> Raised {
 }
 
 /// What the openings on record moved, against what would be reckoned without them.
-fn moved_by_grades(filter: &Filter, state: &State, interval: Interval) -> Interval {
-    let Some(clogging) = &state.clogging else {
-        return interval;
-    };
+fn moved_by_grades(clogging: &Clogging, interval: Interval) -> Interval {
     if interval.because != Because::Learned {
         return interval;
     }
-    let nothing = History::default();
-    let before = crate::filter::Clogging::of(&state.plumbing, &state.load, &nothing, filter);
-    let Some(before) = before else {
-        return interval;
-    };
+    let (grades, tests) = (
+        format!(
+            "{} graded {}",
+            clogging.learned_from,
+            openings(clogging.learned_from)
+        ),
+        format!(
+            "{} bucket {}",
+            clogging.measured,
+            if clogging.measured == 1 {
+                "test"
+            } else {
+                "tests"
+            }
+        ),
+    );
     let from = match (clogging.learned_from, clogging.measured) {
-        (grades, 0) => format!("{grades} graded {}", openings(grades)),
-        (0, tests) => format!(
-            "{tests} bucket {}",
-            if tests == 1 { "test" } else { "tests" }
-        ),
-        (grades, tests) => format!(
-            "{grades} graded {} and {tests} bucket {}",
-            openings(grades),
-            if tests == 1 { "test" } else { "tests" }
-        ),
+        (_, 0) => grades,
+        (0, _) => tests,
+        _ => format!("{grades} and {tests}"),
     };
     Interval {
         moved: Some(super::Moved {
-            before: before.lasts_days.middle,
+            before: clogging.reckoned_days,
             after: clogging.lasts_days.middle,
             from,
         }),

@@ -13,7 +13,7 @@ use crate::units::days_of;
 pub struct Known<'a> {
     /// As it stands.
     pub tank: &'a Tank,
-    /// Its entries of [`kinds`], in any order.
+    /// Its entries of [`kinds`], of the same moment in the order in which they were entered.
     pub log: &'a [Entry],
     /// What was read of it, in any order: of each thing the latest dozen are enough.
     pub readings: &'a [Reading],
@@ -101,16 +101,23 @@ impl Known<'_> {
         done
     }
 
-    /// The latest entry of a kind of the routine about a task on this.
-    pub(super) fn said(&self, kind: &str, task: &str, on: &On) -> Option<&Entry> {
+    /// The latest entry of a kind of the routine about a task on this, with what tells it apart from
+    /// earlier and later ones.
+    pub(super) fn said(
+        &self,
+        kind: &str,
+        task: &str,
+        on: &On,
+    ) -> Option<((DateTime, usize), &Entry)> {
         // What is said of a task names on what it is, whichever filters there are.
-        let own = self.log.iter().filter(|entry| {
+        let own = self.log.iter().enumerate().filter(|(_, entry)| {
             entry.happening == kind
                 && entry.details.task == task
                 && entry.on == *on
                 && entry.when.likely() <= self.now
         });
-        own.max_by_key(|entry| entry.when.likely())
+        own.map(|(place, entry)| ((entry.when.likely(), place), entry))
+            .max_by_key(|(order, _)| *order)
     }
 
     /// Readings of something, in any order.

@@ -132,26 +132,26 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
     let from = last.map_or(known.entered, |at| at.date());
     let skipped = known
         .said(SKIPPED, task.id, &raised.on)
-        .filter(|entry| entry.when.likely().date() >= from);
-    let from = skipped.map_or(from, |entry| entry.when.likely().date());
+        .filter(|((at, _), _)| at.date() >= from);
+    let from = skipped.map_or(from, |((at, _), _)| at.date());
     let (mut earliest, mut due) = (after(from, interval.least), after(from, interval.days));
     let latest = after(from, interval.most);
-    let later = known.said(PUT_OFF, task.id, &raised.on).and_then(|entry| {
-        let is_since = entry.when.likely().date() >= from;
-        entry
-            .details
-            .until
-            .filter(|_| is_since)
-            .map(|until| PutOff {
-                until,
+    // Of what was said the last word counts.
+    let later = known
+        .said(PUT_OFF, task.id, &raised.on)
+        .filter(|(order, _)| order.0.date() >= from)
+        .filter(|(order, _)| skipped.is_none_or(|(skipped, _)| *order > skipped))
+        .and_then(|(_, entry)| {
+            Some(PutOff {
+                until: entry.details.until?,
                 reason: entry.note.clone(),
                 is_skipped: false,
             })
-    });
+        });
     if let Some(later) = &later {
         (earliest, due) = (earliest.max(later.until), due.max(later.until));
     }
-    let skipped = skipped.map(|entry| PutOff {
+    let skipped = skipped.map(|(_, entry)| PutOff {
         until: due,
         reason: entry.note.clone(),
         is_skipped: true,
@@ -233,7 +233,7 @@ fn by_rhythm(done: &[DateTime], interval: Interval) -> Interval {
 /// What the keeper set stands above everything else, and says what it stands in place of.
 fn own(known: &Known<'_>, task: &Task, on: &On, interval: Interval) -> Interval {
     let set = known.said(EVERY, task.id, on);
-    let Some((entry, own)) = set.and_then(|entry| Some((entry, entry.amount?))) else {
+    let Some((entry, own)) = set.and_then(|(_, entry)| Some((entry, entry.amount?))) else {
         return interval;
     };
     let on_day = entry.when.likely().date().strftime("%-d %B %Y");

@@ -26,8 +26,9 @@ use serde::{Deserialize, Serialize};
 
 use crate::StoreError;
 
-/// Tables whose rows follow from those of others.
-const FOLLOWS: &[&str] = &["flows", "reading_hours", "log_stamps"];
+/// Tables whose rows follow from those of others: the last is kept by triggers, and never copied.
+const FOLLOWS: &[&str] = &["flows", "reading_hours", KEPT_BY_TRIGGERS];
+const KEPT_BY_TRIGGERS: &str = "log_stamps";
 /// The index of words is a table of SQLite's, with others below it.
 const INDEX: &str = "entry_words";
 /// What `about.json` begins with.

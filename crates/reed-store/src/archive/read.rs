@@ -8,7 +8,7 @@ use std::path::{Path, PathBuf};
 use rusqlite::{Connection, TransactionBehavior, params_from_iter};
 use zip::ZipArchive;
 
-use super::{About, FOLLOWS, FORMAT, LAYOUT, Table, cells, tables};
+use super::{About, FOLLOWS, FORMAT, KEPT_BY_TRIGGERS, LAYOUT, Table, cells, tables};
 use crate::photos::{Folder, Size};
 use crate::{Store, StoreError, backup, hours, migrate, tanks};
 
@@ -235,7 +235,10 @@ pub(crate) fn take_rows(db: &mut Connection) -> Result<(), StoreError> {
     for table in &tables {
         transaction.execute(&format!("DELETE FROM main.{}", table.name), [])?;
     }
-    let follow = FOLLOWS.iter().copied();
+    let follow = FOLLOWS
+        .iter()
+        .copied()
+        .filter(|name| *name != KEPT_BY_TRIGGERS);
     for name in tables.iter().map(|table| &*table.name).chain(follow) {
         transaction.execute(
             &format!("INSERT INTO main.{name} SELECT * FROM other.{name}"),

@@ -369,7 +369,7 @@ impl RoundsPage {
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
         let example = (lines.is_empty() && app.has_example()).then(example::picture);
         Ok(Self {
-            frame: Frame::new("rounds", "Rounds"),
+            frame: Frame::new("rounds", "Rounds").with_part("tasks"),
             lines,
             today,
             due,

@@ -8,8 +8,7 @@ use crate::visit;
 /// Styles that pages share, in their order; each page adds its own, in `css/pages/`, which holds
 /// for that page alone.
 const PARTS: &[&str] = &[
-    "drawing", "frame", "controls", "lists", "reading", "entry", "plans", "chart", "course",
-    "flow", "tasks",
+    "drawing", "frame", "controls", "lists", "reading", "entry", "plans", "chart", "course", "flow",
 ];
 
 /// What every page needs around it.
@@ -67,6 +66,14 @@ impl Frame {
             manifest: assets::url("manifest.webmanifest"),
             is_damaged: visit::current(|visit| visit.is_damaged).unwrap_or_default(),
         }
+    }
+
+    /// The same with a part that few pages share.
+    #[must_use]
+    pub(crate) fn with_part(mut self, part: &str) -> Self {
+        self.styles
+            .push(assets::url(&format!("css/parts/{part}.css")));
+        self
     }
 
     /// The same for a page of a tank, which has the bar of that tank with this tab open.

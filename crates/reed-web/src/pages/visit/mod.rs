@@ -238,7 +238,7 @@ impl VisitPage {
             ),
         };
         Ok(Self {
-            frame: Frame::new("visit", "Visit"),
+            frame: Frame::new("visit", "Visit").with_part("tasks"),
             as_of: asking.now.wall.strftime("%-d %B, %H:%M").to_string(),
             day: day(on, today),
             is_today: on == today,

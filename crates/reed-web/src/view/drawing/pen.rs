@@ -20,10 +20,15 @@ impl Display for Num {
             hundredths.unsigned_abs() / 100,
             hundredths.unsigned_abs() % 100,
         );
+        f.write_str(sign)?;
+        // A nought before the point says nothing.
+        if whole > 0 || part == 0 {
+            write!(f, "{whole}")?;
+        }
         match part {
-            0 => write!(f, "{sign}{whole}"),
-            part if part % 10 == 0 => write!(f, "{sign}{whole}.{}", part / 10),
-            part => write!(f, "{sign}{whole}.{part:02}"),
+            0 => Ok(()),
+            part if part % 10 == 0 => write!(f, ".{}", part / 10),
+            part => write!(f, ".{part:02}"),
         }
     }
 }

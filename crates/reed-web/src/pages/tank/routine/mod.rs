@@ -149,11 +149,9 @@ impl RoutinePage {
             (due, late) => format!("{due} due, {late} of them late; about {minutes:.0} minutes."),
         };
         Ok(Self {
-            frame: Frame::new("routine", format!("Routine of {}", tank.name)).of_tank(
-                id,
-                &tank.name,
-                Tab::Routine,
-            ),
+            frame: Frame::new("routine", format!("Routine of {}", tank.name))
+                .with_part("tasks")
+                .of_tank(id, &tank.name, Tab::Routine),
             id,
             lede,
             due,
