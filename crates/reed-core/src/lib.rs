@@ -25,6 +25,7 @@ pub mod outlook;
 pub mod rehearsal;
 pub mod remedy;
 pub mod routine;
+pub mod sensor;
 pub mod statistics;
 pub mod tank;
 pub mod twin;

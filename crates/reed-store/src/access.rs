@@ -192,7 +192,7 @@ impl Access {
 }
 
 /// What nobody can guess.
-fn drawn() -> Result<String, StoreError> {
+pub(crate) fn drawn() -> Result<String, StoreError> {
     let mut drawn = [0; 32];
     getrandom::fill(&mut drawn)
         .map_err(|why| StoreError::unreadable("the system's chance", why.to_string()))?;

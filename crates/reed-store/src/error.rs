@@ -97,6 +97,14 @@ pub enum StoreError {
         /// Which case.
         id: i64,
     },
+    /// There is no room for one more.
+    #[error("there are {most} {what} already, and there can be no more; take one away first")]
+    Full {
+        /// Of what.
+        what: &'static str,
+        /// How many there can be.
+        most: usize,
+    },
     /// Somebody asked to stop; nothing was stored.
     #[error("stopped, as you asked; nothing was stored")]
     Stopped,

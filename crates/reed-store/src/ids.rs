@@ -57,4 +57,6 @@ ids! {
     PlanId;
     /// What is watched after a case.
     DutyId;
+    /// A device that sends what it reads.
+    DeviceId;
 }

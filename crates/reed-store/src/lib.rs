@@ -16,6 +16,7 @@ pub mod cases;
 pub mod choices;
 pub mod copies;
 pub mod declined;
+pub mod devices;
 pub mod documents;
 pub mod drift_trials;
 pub mod duties;
@@ -43,7 +44,7 @@ use std::time::{Duration, Instant};
 
 pub use error::{Cause, Page, StoreError, in_full};
 pub use ids::{
-    BatchId, CaseId, ChoiceId, DriftTrialId, DutyId, EntryId, PhotoId, PlanId, ReadingId,
+    BatchId, CaseId, ChoiceId, DeviceId, DriftTrialId, DutyId, EntryId, PhotoId, PlanId, ReadingId,
     RevisionId, TankId, TryId,
 };
 pub use kept::{Kept, kept, unreadable};

@@ -155,17 +155,14 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
     )
 }
 
-/// When a tank was entered.
+/// When a tank was entered, where that can be read.
 ///
 /// # Errors
-/// When there is no such tank or the database fails.
-pub fn entered_at(db: &Connection, id: TankId) -> Result<Timestamp, StoreError> {
-    StoreError::found(
-        db.prepare_cached(ENTERED)?
-            .query_row(named_params! { ":tank": id }, |row| row.get(0)),
-        "tank",
-        id.0,
-    )
+/// When the database fails.
+pub fn entered_at(db: &Connection, id: TankId) -> Result<Option<Timestamp>, StoreError> {
+    let mut statement = db.prepare_cached(ENTERED)?;
+    let rows = statement.query_map(named_params! { ":tank": id }, |row| row.get(0))?;
+    StoreError::first_readable(rows.map(|row| Ok(row?)))
 }
 
 /// Every tank that has not been put away, as it stands; without those that cannot be read.

@@ -60,6 +60,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         tanks::STATEMENTS,
         crate::sent::STATEMENTS,
         crate::service::STATEMENTS,
+        crate::devices::STATEMENTS,
         crate::documents::STATEMENTS,
         crate::kept::STATEMENTS,
         cases::STATEMENTS,

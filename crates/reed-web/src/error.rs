@@ -40,6 +40,7 @@ impl From<StoreError> for PageError {
             StoreError::Closed { .. }
             | StoreError::AnotherOpen { .. }
             | StoreError::Stopped
+            | StoreError::Full { .. }
             | StoreError::NotTaken(_) => Self::Refused(error.to_string()),
             StoreError::Unreadable { .. } => Self::Unreadable(error.in_full()),
             StoreError::SentBefore => Self::SentBefore,

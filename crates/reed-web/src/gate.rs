@@ -12,6 +12,7 @@ use axum_extra::extract::cookie::{Cookie, CookieJar, SameSite};
 use governor::clock::{Clock as _, DefaultClock};
 use governor::{DefaultKeyedRateLimiter, Quota};
 
+use crate::api;
 use crate::error::PageError;
 use crate::pages::{is_feed, login};
 use crate::server::Peer;
@@ -96,7 +97,7 @@ pub(crate) fn cookie(token: Option<String>, is_by_tls: bool) -> CookieJar {
 /// Lets in whoever may come in, and leads the others to where the passphrase is asked for.
 pub(crate) async fn only_who_may(State(app): State<App>, request: Request, next: Next) -> Response {
     let path = request.uri().path();
-    if OPEN.contains(&path) || is_feed(path) {
+    if OPEN.contains(&path) || is_feed(path) || api::is_address(path) {
         return next.run(request).await;
     }
     // It was removed while other machines reach the program: this one alone is let in.

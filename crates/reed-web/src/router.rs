@@ -19,7 +19,7 @@ use tower_http::trace::TraceLayer;
 use crate::error::{PageError, in_our_words, no_such_page};
 use crate::state::App;
 use crate::typed::with_what_was_typed;
-use crate::{assets, example, gate, pages, reach, visit};
+use crate::{api, assets, example, gate, pages, reach, visit};
 
 /// No form of the application comes near this.
 const LARGEST_BODY: usize = 1024 * 1024;
@@ -46,6 +46,7 @@ pub fn router(app: App) -> Router {
         .layer(up_to(LARGEST_BODY))
         .layer(within(app.patience));
     let long = Router::new()
+        .merge(api::routes().layer(up_to(api::LARGEST_POST)))
         .merge(pages::uploads().layer(up_to(pages::import::LARGEST_UPLOAD)))
         .merge(pages::sheets().layer(up_to(pages::tank::log::bring::LARGEST_SHEET)))
         .merge(pages::pictures().layer(up_to(pages::tank::log::photos::LARGEST_UPLOAD)))

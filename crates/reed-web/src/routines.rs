@@ -113,7 +113,7 @@ impl Routines {
         });
         let kept = Arc::new(Kept {
             filters: states.collect(),
-            entered: clock.wall_at(tanks::entered_at(db, id)?).date(),
+            entered: tanks::entered_at(db, id)?.map_or(key.today, |at| clock.wall_at(at).date()),
             log,
         });
         held().insert(id, (key, Arc::clone(&kept)));

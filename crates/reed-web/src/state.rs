@@ -4,13 +4,14 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use reed_core::flow::Facts;
-use reed_core::tank::Tank;
+use reed_core::tank::{Reading, Tank};
 use reed_core::units::Units;
 use reed_store::access::Access;
 use reed_store::photos::Folder;
-use reed_store::{Connection, Store, StoreError, Transaction, sent, settings};
-use tokio::sync::Semaphore;
+use reed_store::{Connection, Store, StoreError, TankId, Transaction, sent, settings};
+use tokio::sync::{Semaphore, broadcast};
 
+use crate::api::Intake;
 use crate::clock::Clock;
 use crate::error::PageError;
 use crate::flows::{Flow, Flows, Wanted};
@@ -25,6 +26,9 @@ use crate::visit;
 /// Most who may watch water while they move things; each takes up to a tenth of a processor.
 const LIVE_SESSIONS: usize = 6;
 
+/// Readings that a page which listens may lag behind.
+const HEARD: usize = 256;
+
 /// Handles to everything a page needs; cheap to clone.
 #[derive(Clone, Debug)]
 pub struct App {
@@ -35,6 +39,10 @@ pub struct App {
     example: Option<Arc<Store>>,
     follows: Arc<RevisionCache>,
     routines: Arc<Routines>,
+    /// Where posts of devices wait for the next write.
+    intake: Arc<Intake>,
+    /// What devices sent, as it comes.
+    heard: broadcast::Sender<(TankId, Reading)>,
     /// Cases that were weighed.
     cases: Arc<KnownCases>,
     /// Room for water that is moved while somebody watches.
@@ -73,6 +81,8 @@ impl App {
             example: None,
             follows: Arc::default(),
             routines: Arc::default(),
+            intake: Arc::default(),
+            heard: broadcast::Sender::new(HEARD),
             cases: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
@@ -151,6 +161,16 @@ impl App {
     /// What follows from revisions of tanks.
     pub(crate) fn follows(&self) -> Arc<RevisionCache> {
         Arc::clone(&self.follows)
+    }
+
+    /// Where posts of devices wait for the next write.
+    pub(crate) fn intake(&self) -> Arc<Intake> {
+        Arc::clone(&self.intake)
+    }
+
+    /// What devices sent, as it comes.
+    pub(crate) const fn heard(&self) -> &broadcast::Sender<(TankId, Reading)> {
+        &self.heard
     }
 
     /// What is due in each tank.

@@ -7,6 +7,7 @@ mod flow;
 mod passphrase;
 mod records;
 mod serve;
+mod simulate;
 
 use std::io::{ErrorKind, Write as _};
 use std::net::SocketAddr;
@@ -124,6 +125,13 @@ enum Command {
     },
     /// Print the JSON Schema of `.reed.json` files.
     Schema,
+    /// Print the description of what devices talk to, OpenAPI 3.1.
+    Openapi,
+    /// Send what a made-up device reads to a program that runs.
+    Simulate {
+        #[command(subcommand)]
+        device: simulate::Device,
+    },
 }
 
 /// Where to keep data and where to listen.
@@ -217,5 +225,7 @@ fn run(command: Command) -> anyhow::Result<String> {
         Command::Flow { file, vtk, csv } => flow::run(&file, vtk.as_deref(), csv.as_deref()),
         Command::Evaluate { cases, seed } => Ok(evaluate::run(cases, seed)),
         Command::Schema => Ok(reed_core::document::SCHEMA.to_owned()),
+        Command::Openapi => Ok(reed_web::api::openapi()),
+        Command::Simulate { device } => simulate::run(&device).map(|()| String::new()),
     }
 }

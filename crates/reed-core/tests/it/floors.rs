@@ -10,7 +10,7 @@ const CORE: &[&[&str]] = &[
     &["choice", "figure", "statistics", "units"],
     &["field"],
     &["tank"],
-    &["log"],
+    &["log", "sensor"],
     &["document", "water"],
     &["filter"],
     &["flow"],

@@ -7,3 +7,4 @@ import "./page/strip.js";
 import "./page/arriving.js";
 import "./page/parts.js";
 import "./page/keys.js";
+import "./page/live.js";

@@ -24,6 +24,10 @@ const PAGES: &[&str] = &[
     "/tanks/1/drift",
     "/cases/1",
     "/data",
+    "/tanks/1/routine",
+    "/tanks/1/devices",
+    "/visit",
+    "/visit/report",
 ];
 
 #[tokio::test]

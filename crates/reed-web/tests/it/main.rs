@@ -7,6 +7,7 @@ mod cases;
 mod charts;
 mod client;
 mod data;
+mod devices;
 mod drift;
 mod failures;
 mod filter;

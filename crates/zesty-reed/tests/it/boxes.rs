@@ -74,6 +74,7 @@ const PAGES: &[(&str, &str)] = &[
     ("/visit", ""),
     ("/visit/report", ""),
     ("/tanks/2/routine", ""),
+    ("/tanks/2/devices", ""),
     ("/tanks/3/routine", ""),
     ("/import", ""),
     ("/nowhere", ""),

@@ -2,6 +2,7 @@
 
 mod charts;
 mod commands;
+mod devices;
 mod drift;
 mod editor;
 mod fields;
@@ -35,6 +36,7 @@ use crate::state::App;
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .merge(charts::routes())
+        .merge(devices::routes())
         .merge(drift::routes())
         .merge(filter::routes())
         .merge(log::routes())

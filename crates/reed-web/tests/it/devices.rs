@@ -1,0 +1,269 @@
+//! Devices: who may send, what is taken and what is not, once whatever happens to the answer; and the
+//! description of it, whose examples are run.
+
+use axum::http::StatusCode;
+use reed_core::tank::Analyte;
+use reed_store::{TankId, readings};
+use serde_json::{Value, json};
+
+use crate::client::{Answer, Client};
+
+const TANK: TankId = TankId(1);
+
+/// Lets a device in by its page; what it shows.
+async fn let_in(client: &Client) -> String {
+    let page = client
+        .post("/tanks/1/devices", "name=Probe+by+the+outlet")
+        .await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert!(page.text.contains("Probe by the outlet may send now"));
+    let from = page
+        .text
+        .split("id=\"token\" value=\"")
+        .nth(1)
+        .expect("shown once");
+    from.split('"').next().expect("it ends").to_owned()
+}
+
+async fn send(client: &Client, token: &str, body: &str) -> Answer {
+    let shown = format!("Bearer {token}");
+    let headers = [
+        ("authorization", shown.as_str()),
+        ("content-type", "application/json"),
+    ];
+    client.ask("POST", "/api/v1/readings", &headers, body).await
+}
+
+fn said(answer: &Answer) -> Value {
+    serde_json::from_str(&answer.text).unwrap_or_else(|_| panic!("{}", answer.text))
+}
+
+fn oxygen(client: &Client) -> Vec<f64> {
+    let read = client
+        .store
+        .read(|db| readings::latest_few(db, TANK, &[Analyte::OXYGEN], 50));
+    read.expect("read")
+        .iter()
+        .map(|one| one.reading.value)
+        .collect()
+}
+
+#[tokio::test]
+async fn a_post_that_comes_twice_is_stored_once_and_in_any_order() {
+    let client = Client::new();
+    let token = let_in(&client).await;
+    let before = oxygen(&client).len();
+    let one = |minute: u32| {
+        json!({ "analyte": "oxygen", "value": 6.5 + f64::from(minute) / 100.0, "unit": "mg/L",
+                "at": format!("2026-03-10T07:{minute:02}:00Z") })
+    };
+    let body = json!({ "readings": [one(7), one(5), one(6)] }).to_string();
+    let first = send(&client, &token, &body).await;
+    assert_eq!(
+        said(&first),
+        json!({ "stored": 3, "known": 0, "refused": [] })
+    );
+    let again = send(&client, &token, &body).await;
+    assert_eq!(
+        said(&again),
+        json!({ "stored": 0, "known": 3, "refused": [] })
+    );
+    // What was kept during an outage comes later than what came after it.
+    let late = json!({ "readings": [one(1), one(7)] }).to_string();
+    assert_eq!(said(&send(&client, &token, &late).await)["stored"], 1);
+    assert_eq!(oxygen(&client).len(), before + 4);
+    assert!(
+        (oxygen(&client)[0] - 6.57).abs() < 1e-9,
+        "the latest by its moment"
+    );
+    let page = client.get("/tanks/1/devices").await.text;
+    assert!(
+        page.contains("6.6 mg/L") && page.contains("Sent something just now"),
+        "{page}"
+    );
+    assert!(!page.contains(&token), "the token is told once");
+    // In the units it names, and seen as any other reading.
+    let in_fahrenheit = json!({ "readings": [
+        { "analyte": "temperature", "value": 77.0, "unit": "°F", "at": "2026-03-10T10:00:00+02:00" } ] });
+    assert_eq!(
+        said(&send(&client, &token, &in_fahrenheit.to_string()).await)["stored"],
+        1
+    );
+    let log = client.get("/tanks/1/log").await.text;
+    assert!(log.contains("25.0 °C"), "{log}");
+}
+
+#[tokio::test]
+async fn what_cannot_be_is_named_and_the_rest_is_taken() {
+    let client = Client::new();
+    let token = let_in(&client).await;
+    let read = |change: &dyn Fn(&mut Value)| {
+        let mut one = json!({ "analyte": "oxygen", "value": 7.0, "unit": "mg/L", "at": "2026-03-10T08:00:00Z" });
+        change(&mut one);
+        one
+    };
+    let all = [
+        read(&|_| ()),
+        read(&|one| one["analyte"] = json!("happiness")),
+        read(&|one| one["unit"] = json!("")),
+        read(&|one| one["value"] = json!(900)),
+        read(&|one| one["at"] = json!("yesterday")),
+        read(&|one| one["at"] = json!("2026-03-11T08:00:00Z")),
+        read(&|one| one["at"] = json!("2020-03-11T08:00:00Z")),
+        read(&|one| one["spread"] = json!(-1)),
+    ];
+    let answer = said(&send(&client, &token, &json!({ "readings": all }).to_string()).await);
+    assert_eq!(answer["stored"], 1, "{answer}");
+    let refused: Vec<(u64, String)> = answer["refused"]
+        .as_array()
+        .expect("a list")
+        .iter()
+        .map(|one| {
+            (
+                one["index"].as_u64().expect("a place"),
+                format!("{} {}", one["field"], one["why"]),
+            )
+        })
+        .collect();
+    let says = [
+        "is not known",
+        "is no unit",
+        "cannot be",
+        "is no moment",
+        "lies ahead",
+        "400 days",
+        "is not accepted",
+    ];
+    assert_eq!(refused.len(), says.len());
+    for (place, ((index, why), says)) in refused.iter().zip(says).enumerate() {
+        assert!(*index == place as u64 + 1 && why.contains(says), "{why}");
+    }
+    for (body, status) in [
+        ("{ half", StatusCode::UNPROCESSABLE_ENTITY),
+        (
+            "{\"readings\":[{\"analyte\":\"oxygen\"}]}",
+            StatusCode::UNPROCESSABLE_ENTITY,
+        ),
+        ("[]", StatusCode::UNPROCESSABLE_ENTITY),
+    ] {
+        let answer = send(&client, &token, body).await;
+        assert!(
+            answer.status == status && said(&answer)["why"].is_string(),
+            "{body}: {}",
+            answer.text
+        );
+    }
+    let too_many: Vec<Value> = (0..10_001).map(|_| read(&|_| ())).collect();
+    let answer = send(
+        &client,
+        &token,
+        &json!({ "readings": too_many }).to_string(),
+    )
+    .await;
+    assert_eq!(answer.status, StatusCode::PAYLOAD_TOO_LARGE);
+    assert!(
+        said(&answer)["why"]
+            .as_str()
+            .is_some_and(|why| why.contains("10001 readings"))
+    );
+    assert_eq!(
+        client.get("/api/v1/nothing").await.status,
+        StatusCode::NOT_FOUND
+    );
+}
+
+#[tokio::test]
+async fn ten_thousand_at_once_are_taken_and_only_a_device_that_is_let_in_may_send() {
+    let mut client = Client::new();
+    let token = let_in(&client).await;
+    let start: jiff::Timestamp = "2026-03-01T00:00:00Z".parse().expect("a moment");
+    let all: Vec<Value> = (0..10_000)
+        .map(|minute| {
+            let at = start + jiff::SignedDuration::from_mins(minute);
+            json!({ "analyte": "temperature", "value": 24.0, "unit": "°C", "at": at.to_string() })
+        })
+        .collect();
+    let body = json!({ "readings": all }).to_string();
+    assert_eq!(said(&send(&client, &token, &body).await)["stored"], 10_000);
+    // A probe that showed one value for a week is not believed.
+    client.set_clock("2026-03-07T22:42:00");
+    let page = client.get("/tanks/1/devices").await.text;
+    assert!(page.contains("The same value for"), "{page}");
+    client.set_clock("2026-03-10T08:30:00");
+    let page = client.get("/tanks/1/devices").await.text;
+    assert!(page.contains("Silent for 58 hours"), "{page}");
+    let one = json!({ "readings": [all[0]] }).to_string();
+    for wrong in ["", "guess", &token[1..]] {
+        let answer = send(&client, wrong, &one).await;
+        assert_eq!(answer.status, StatusCode::UNAUTHORIZED, "{wrong}");
+    }
+    let nobody = client.ask("POST", "/api/v1/readings", &[], &one).await;
+    assert_eq!(nobody.status, StatusCode::UNAUTHORIZED);
+    let gone = client.post("/tanks/1/devices/1/drop", "").await;
+    assert_eq!(gone.location, "/tanks/1/devices");
+    assert_eq!(
+        send(&client, &token, &one).await.status,
+        StatusCode::UNAUTHORIZED
+    );
+    let again = client.post("/tanks/1/devices/1/drop", "").await;
+    assert_eq!(again.status, StatusCode::NOT_FOUND);
+    let nameless = client.post("/tanks/1/devices", "name=+").await;
+    assert!(
+        nameless.status == StatusCode::UNPROCESSABLE_ENTITY
+            && nameless.text.contains("it has 0 letters")
+    );
+}
+
+/// An hour that the clocks show twice is two hours of a device.
+#[tokio::test]
+async fn the_hour_that_comes_twice_is_stored_twice() {
+    let mut client = Client::new();
+    client.set_moment(
+        "2026-10-25T12:00:00[Europe/Berlin]"
+            .parse()
+            .expect("a moment"),
+    );
+    let token = let_in(&client).await;
+    let at = |moment: &str| json!({ "analyte": "ph", "value": 7.1, "unit": "", "at": moment });
+    let body = json!({ "readings": [at("2026-10-25T00:30:00Z"), at("2026-10-25T01:30:00Z")] });
+    assert_eq!(
+        said(&send(&client, &token, &body.to_string()).await)["stored"],
+        2
+    );
+}
+
+/// The description that is kept is the one that the code gives, and the example of each field makes
+/// a post that is taken.
+#[tokio::test]
+async fn the_description_is_of_this_code_and_its_example_is_taken() {
+    let kept = include_str!("../../../../docs/openapi.json");
+    assert_eq!(
+        kept,
+        reed_web::api::openapi(),
+        "write it anew: zesty-reed openapi > docs/openapi.json"
+    );
+    let client = Client::new();
+    let served = client.get("/api/v1/openapi.json").await;
+    assert_eq!(served.text, kept);
+    let described: Value = serde_json::from_str(kept).expect("JSON");
+    assert_eq!(described["openapi"], "3.1.0");
+    let read = &described["components"]["schemas"]["Read"]["properties"];
+    let example: serde_json::Map<String, Value> = read
+        .as_object()
+        .expect("fields")
+        .iter()
+        .map(|(name, field)| (name.clone(), field["example"].clone()))
+        .collect();
+    assert!(
+        example.values().all(|value| !value.is_null()),
+        "{example:?}"
+    );
+    let token = let_in(&client).await;
+    let answer = send(
+        &client,
+        &token,
+        &json!({ "readings": [example] }).to_string(),
+    )
+    .await;
+    assert_eq!(said(&answer)["stored"], 1, "{}", answer.text);
+}

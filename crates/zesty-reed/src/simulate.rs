@@ -1,0 +1,207 @@
+//! Simulated devices: they send what real ones would, over the same address, as the twin of a tank
+//! has it, with noise and the faults that probes have.
+
+use std::path::PathBuf;
+use std::time::Duration;
+
+use anyhow::Context;
+use clap::{Args, Subcommand};
+use http_body_util::BodyExt as _;
+use hyper_util::client::legacy::Client;
+use hyper_util::client::legacy::connect::HttpConnector;
+use hyper_util::rt::TokioExecutor;
+use jiff::{SignedDuration, Timestamp};
+use reed_core::document::Document;
+use reed_core::tank::Tank;
+use reed_core::twin::Twin;
+
+/// A town library's reading room, made up.
+const TANK: &str = include_str!("../../../examples/reading-room.reed.json");
+
+#[derive(Subcommand)]
+pub(crate) enum Device {
+    /// A probe of temperature, oxygen and flow: the twin of a tank with noise, drift, a stuck value
+    /// and drop-outs, sent to a program that runs.
+    Probe(Probe),
+}
+
+#[derive(Args)]
+pub(crate) struct Probe {
+    /// The token that the page Devices showed.
+    #[arg(long)]
+    token: String,
+    /// The program to send to.
+    #[arg(long, default_value = "http://127.0.0.1:8737")]
+    to: String,
+    /// The tank whose twin is read, as a `.reed.json` file; without one a made-up tank.
+    #[arg(long)]
+    tank: Option<PathBuf>,
+    /// Seconds from one reading to the next.
+    #[arg(long, default_value_t = 60, value_parser = clap::value_parser!(u32).range(1..=86_400))]
+    every: u32,
+    /// Send what was read in so many hours before first, as after an outage.
+    #[arg(long, default_value_t = 0, value_parser = clap::value_parser!(u32).range(0..=9_600))]
+    hours_before: u32,
+    /// Stop after so many readings from now on; without it go on until Ctrl-C.
+    #[arg(long)]
+    readings: Option<u32>,
+    /// Oxygen is off by so much more each day, mg/L.
+    #[arg(long, default_value_t = 0.0)]
+    drift: f64,
+    /// From this reading on, those before included, the same values are sent.
+    #[arg(long)]
+    stuck_after: Option<u32>,
+    /// One reading in so many is lost.
+    #[arg(long)]
+    lose_one_in: Option<u32>,
+    /// The same number gives the same noise.
+    #[arg(long, default_value_t = 1)]
+    seed: u64,
+}
+
+/// Noise of a cheap probe, one standard deviation: °C, mg/L, share of the flow. From memory.
+const NOISE: [f64; 3] = [0.05, 0.08, 0.02];
+/// How far the temperature goes up and down over a day, °C. From memory.
+const SWING_C: f64 = 0.3;
+/// Readings of one post.
+const AT_ONCE: usize = 2000;
+
+/// What a probe reads, reading by reading.
+struct Readings<'a> {
+    probe: &'a Probe,
+    tank: Tank,
+    twin: Twin,
+    rng: fastrand::Rng,
+    count: u32,
+    last: [f64; 3],
+    began: Option<Timestamp>,
+}
+
+impl Readings<'_> {
+    /// About normally distributed: the sum of twelve throws.
+    fn noise(&mut self) -> f64 {
+        (0..12).map(|_| self.rng.f64()).sum::<f64>() - 6.0
+    }
+
+    /// What is read at a moment; nothing where it is lost.
+    fn at(&mut self, at: Timestamp) -> Vec<serde_json::Value> {
+        let began = *self.began.get_or_insert(at);
+        let zoned = at.to_zoned(jiff::tz::TimeZone::system());
+        let hour = f64::from(zoned.hour()) + f64::from(zoned.minute()) / 60.0;
+        let days = at.duration_since(began).as_secs_f64() / 86_400.0;
+        let turn = (hour - 16.0) / 24.0 * std::f64::consts::TAU;
+        let [warm, oxygen, flow] = NOISE.map(|spread| spread * self.noise());
+        let truth = [
+            self.tank.water_temperature().as_celsius() + SWING_C * turn.cos() + warm,
+            (self.twin.day.at(hour) + self.probe.drift * days + oxygen).clamp(0.0, 20.0),
+            self.tank.filter_flow_l_per_h() * (1.0 + flow),
+        ];
+        let is_stuck = self
+            .probe
+            .stuck_after
+            .is_some_and(|after| self.count >= after);
+        if !is_stuck {
+            self.last = truth;
+        }
+        self.count += 1;
+        let is_lost = self
+            .probe
+            .lose_one_in
+            .is_some_and(|many| self.rng.u32(0..many.max(1)) == 0);
+        if is_lost {
+            return Vec::new();
+        }
+        [("temperature", "°C"), ("oxygen", "mg/L"), ("flow", "L/h")]
+            .into_iter()
+            .zip(self.last)
+            .filter(|((what, _), value)| *what != "flow" || *value > 0.0)
+            .map(|((what, unit), value)| {
+                serde_json::json!({
+                    "analyte": what,
+                    "value": (value * 100.0).round() / 100.0,
+                    "unit": unit,
+                    "at": at.to_string(),
+                })
+            })
+            .collect()
+    }
+}
+
+/// Runs a simulated device until it is through.
+pub(crate) fn run(device: &Device) -> anyhow::Result<()> {
+    let Device::Probe(probe) = device;
+    let runtime = tokio::runtime::Builder::new_current_thread()
+        .enable_all()
+        .build()
+        .context("no room to run in")?;
+    runtime.block_on(send(probe))
+}
+
+async fn send(probe: &Probe) -> anyhow::Result<()> {
+    let text = match &probe.tank {
+        Some(file) => std::fs::read_to_string(file)
+            .with_context(|| format!("{} cannot be read", file.display()))?,
+        None => TANK.to_owned(),
+    };
+    let tank = Document::read(&text)?.document.tank;
+    let mut readings = Readings {
+        probe,
+        twin: Twin::of(&tank),
+        tank,
+        rng: fastrand::Rng::with_seed(probe.seed),
+        count: 0,
+        last: [0.0; 3],
+        began: None,
+    };
+    let client: Client<HttpConnector, String> = Client::builder(TokioExecutor::new()).build_http();
+    let step = SignedDuration::from_secs(i64::from(probe.every));
+    let now = Timestamp::now();
+    let mut at = now - SignedDuration::from_hours(i64::from(probe.hours_before));
+    let mut before = Vec::new();
+    while at < now {
+        before.extend(readings.at(at));
+        at += step;
+    }
+    for part in before.chunks(AT_ONCE) {
+        post(&client, probe, part).await?;
+    }
+    let mut left = probe.readings;
+    loop {
+        if let Some(left) = &mut left {
+            let Some(one_less) = left.checked_sub(1) else {
+                return Ok(());
+            };
+            *left = one_less;
+        }
+        let read = readings.at(Timestamp::now());
+        if !read.is_empty() {
+            post(&client, probe, &read).await?;
+        }
+        if left != Some(0) {
+            tokio::time::sleep(Duration::from_secs(u64::from(probe.every))).await;
+        }
+    }
+}
+
+async fn post(
+    client: &Client<HttpConnector, String>,
+    probe: &Probe,
+    readings: &[serde_json::Value],
+) -> anyhow::Result<()> {
+    let address = format!("{}/api/v1/readings", probe.to.trim_end_matches('/'));
+    let request = hyper::Request::post(&address)
+        .header("content-type", "application/json")
+        .header("authorization", format!("Bearer {}", probe.token))
+        .body(serde_json::json!({ "readings": readings }).to_string())
+        .with_context(|| format!("{address} is no address"))?;
+    let answer = client
+        .request(request)
+        .await
+        .with_context(|| format!("{address} does not answer"))?;
+    let status = answer.status();
+    let body = answer.into_body().collect().await?.to_bytes();
+    let said = String::from_utf8_lossy(&body);
+    anyhow::ensure!(status.is_success(), "{address} answered {status}: {said}");
+    println!("{} readings sent: {said}", readings.len());
+    Ok(())
+}
