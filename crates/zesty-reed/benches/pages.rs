@@ -199,6 +199,12 @@ async fn main() {
         program.wait().expect("it ran");
         return log_of_years(folder.path()).await;
     }
+    if only("posts") {
+        posts(&address).await;
+        program.kill().expect("it runs");
+        program.wait().expect("it ran");
+        return;
+    }
     if only("charts") {
         program.kill().expect("it runs");
         program.wait().expect("it ran");
@@ -254,6 +260,78 @@ async fn main() {
     program.wait().expect("it ran");
     log_of_years(folder.path()).await;
     year_of_probes(folder.path()).await;
+}
+
+/// Posts of one reading each from so many devices for ten seconds, and how long pages take meanwhile.
+async fn posts(address: &str) {
+    const DEVICES: usize = 40;
+    let client: Client<HttpConnector, String> = Client::builder(TokioExecutor::new()).build_http();
+    let mut tokens = Vec::new();
+    for number in 0..DEVICES {
+        let request = http::Request::post(format!("{address}/tanks/1/devices"))
+            .header("content-type", "application/x-www-form-urlencoded")
+            .header("sec-fetch-site", "same-origin")
+            .body(format!("name=Probe+{number}"))
+            .expect("a request");
+        let answer = client.request(request).await.expect("an answer");
+        let body = answer
+            .into_body()
+            .collect()
+            .await
+            .expect("a page")
+            .to_bytes();
+        let page = String::from_utf8_lossy(&body).into_owned();
+        let token = page
+            .split("id=\"token\" value=\"")
+            .nth(1)
+            .expect("shown once");
+        tokens.push(token.split('"').next().expect("it ends").to_owned());
+    }
+    let until = Instant::now() + Duration::from_secs(10);
+    let start = jiff::Timestamp::now() - jiff::SignedDuration::from_hours(24);
+    let senders = tokens.into_iter().map(|token| {
+        let (client, address) = (client.clone(), format!("{address}/api/v1/readings"));
+        tokio::spawn(async move {
+            let mut times = Vec::new();
+            let mut at = start;
+            while Instant::now() < until {
+                at += jiff::SignedDuration::from_secs(1);
+                let body = format!(
+                    "{{\"readings\":[{{\"analyte\":\"temperature\",\"value\":24.1,\"unit\":\"°C\",\"at\":\"{at}\"}}]}}"
+                );
+                let request = http::Request::post(&address)
+                    .header("authorization", format!("Bearer {token}"))
+                    .body(body)
+                    .expect("a request");
+                let began = Instant::now();
+                let answer = client.request(request).await.expect("an answer");
+                assert_eq!(answer.status(), 200);
+                answer.into_body().collect().await.expect("an answer");
+                times.push(began.elapsed());
+            }
+            times
+        })
+    });
+    let senders: Vec<_> = senders.collect();
+    let mut pages = Vec::new();
+    for path in ["/", "/tanks/1", "/tanks/1/log"].iter().cycle() {
+        if Instant::now() >= until {
+            break;
+        }
+        pages.push(fetch(&client, &format!("{address}{path}")).await.0);
+    }
+    let mut times = Vec::new();
+    for sender in senders {
+        times.extend(sender.await.expect("it sends"));
+    }
+    times.sort();
+    pages.sort();
+    println!(
+        "{} posts a second, each on the disk when answered",
+        times.len() / 10
+    );
+    line("a post", DEVICES, 0, &times);
+    line("pages meanwhile", 1, 0, &pages);
 }
 
 /// A hundred thousand entries and as many readings brought into one tank as a sheet, checked and

@@ -4,6 +4,7 @@ mod app;
 mod boxes;
 mod browser;
 mod command_line;
+mod devices;
 mod doors;
 mod drift;
 mod filter;

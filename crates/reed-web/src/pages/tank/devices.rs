@@ -31,7 +31,7 @@ pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/tanks/{tank}/devices", get(show).post(let_in))
         .route("/tanks/{tank}/devices/{device}/drop", post(drop))
-        .route("/tanks/{tank}/live", get(live))
+        .route("/tanks/{tank}/devices/live", get(live))
 }
 
 /// Readings of one thing that are looked at: two days of minutes.

@@ -1,0 +1,80 @@
+//! A probe in a browser: let in, alive, silent and noticed.
+
+use std::process::Command;
+
+use crate::app::App;
+use crate::browser::{Page, Screen};
+
+/// The simulated probe sends so many readings.
+async fn probe(app: &App, token: &str, readings: u32, seed: u32) {
+    let arguments = [
+        "simulate",
+        "probe",
+        "--every",
+        "1",
+        "--token",
+        token,
+        "--to",
+        &app.address,
+    ]
+    .map(str::to_owned);
+    let more = [format!("--readings={readings}"), format!("--seed={seed}")];
+    let sent = tokio::task::spawn_blocking(move || {
+        Command::new(env!("CARGO_BIN_EXE_zesty-reed"))
+            .args(arguments)
+            .args(more)
+            .output()
+            .expect("it runs")
+    });
+    let sent = sent.await.expect("it ends");
+    assert!(
+        sent.status.success(),
+        "{}",
+        String::from_utf8_lossy(&sent.stderr)
+    );
+}
+
+async fn let_in(page: &Page, name: &str) -> String {
+    page.go("/tanks/2/devices").await;
+    page.write("#device-name", name).await;
+    page.click(".device-new button").await;
+    page.until_says("#next", "may send now").await;
+    let token = page
+        .script("return document.querySelector('#token').value")
+        .await;
+    token.as_str().expect("shown").to_owned()
+}
+
+#[tokio::test]
+async fn a_probe_comes_alive_goes_silent_and_is_noticed() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Phone).await;
+    let token = let_in(&page, "Probe by the outlet").await;
+    page.is_sound(Screen::Phone).await;
+    page.is_accessible().await;
+    probe(&app, &token, 1, 1).await;
+    page.go("/tanks/2/devices").await;
+    page.until_says(".device-values", "mg/L").await;
+    let shown = "document.querySelector('[data-live-of=flow]').textContent";
+    let before = page.script(&format!("return {shown}")).await;
+    // While the page stands open what comes is shown.
+    probe(&app, &token, 2, 7).await;
+    page.until("what came is shown", format!("{shown} !== {before}"))
+        .await;
+    // Another sent its last reading an hour ago.
+    let silent = let_in(&page, "Old probe").await;
+    let post = format!(
+        "const at = (minutes) => new Date(Date.now() - minutes * 60000).toISOString();
+         const readings = [70, 65, 60].map((minutes) => ({{ analyte: 'ph', value: 7.2, unit: '', at: at(minutes) }}));
+         return fetch('/api/v1/readings', {{ method: 'POST', headers: {{ authorization: 'Bearer {silent}', 'content-type': 'application/json' }}, body: JSON.stringify({{ readings }}) }}).then(r => r.json())"
+    );
+    let answer = page.script(&post).await;
+    assert_eq!(answer["stored"], 3, "{answer}");
+    page.go("/tanks/2/devices").await;
+    page.until_says(".device-trouble", "Silent for 60 minutes")
+        .await;
+    page.is_sound(Screen::Phone).await;
+    page.go("/tanks/2/log").await;
+    page.until_says(".lines", "Oxygen").await;
+    page.close().await;
+}
