@@ -33,7 +33,7 @@ pub(super) struct Post {
 /// Something that was read.
 #[derive(Debug, Deserialize, utoipa::ToSchema)]
 struct Read {
-    /// What: `temperature`, `oxygen`, `ph`, `flow`, `nitrate` and the others of the program.
+    /// What, by its id (`do`, `temperature`, `ph`, `flow`, `nitrate`, …) or as the pages call it.
     #[schema(example = "oxygen")]
     analyte: String,
     /// How much, in the unit that is named.
@@ -158,7 +158,10 @@ impl Read {
         now: &Moment,
         wall_at: impl Fn(Timestamp) -> jiff::civil::DateTime,
     ) -> Result<Sent, (&'static str, String)> {
-        let analyte = analyte(&self.analyte).ok_or_else(|| {
+        // By its id, or as the pages call it.
+        let called = |one: &&&Analyte| one.label.eq_ignore_ascii_case(&self.analyte);
+        let by_label = || Analyte::ALL.iter().find(called).copied();
+        let analyte = analyte(&self.analyte).or_else(by_label).ok_or_else(|| {
             let all: Vec<&str> = Analyte::ALL.iter().map(|one| one.id).collect();
             let why = format!(
                 "“{}” is not known. Known are {}.",
