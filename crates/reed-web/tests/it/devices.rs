@@ -55,9 +55,9 @@ async fn a_post_that_comes_twice_is_stored_once_and_in_any_order() {
     let before = oxygen(&client).len();
     let one = |minute: u32| {
         json!({ "analyte": "oxygen", "value": 6.5 + f64::from(minute) / 100.0, "unit": "mg/L",
-                "at": format!("2026-03-10T07:{minute:02}:00Z") })
+                "at": format!("2026-03-10T08:{minute:02}:00Z") })
     };
-    let body = json!({ "readings": [one(7), one(5), one(6)] }).to_string();
+    let body = json!({ "readings": [one(27), one(25), one(26)] }).to_string();
     let first = send(&client, &token, &body).await;
     assert_eq!(
         said(&first),
@@ -69,22 +69,22 @@ async fn a_post_that_comes_twice_is_stored_once_and_in_any_order() {
         json!({ "stored": 0, "known": 3, "refused": [] })
     );
     // What was kept during an outage comes later than what came after it.
-    let late = json!({ "readings": [one(1), one(7)] }).to_string();
+    let late = json!({ "readings": [one(21), one(27)] }).to_string();
     assert_eq!(said(&send(&client, &token, &late).await)["stored"], 1);
     assert_eq!(oxygen(&client).len(), before + 4);
     assert!(
-        (oxygen(&client)[0] - 6.57).abs() < 1e-9,
+        (oxygen(&client)[0] - 6.77).abs() < 1e-9,
         "the latest by its moment"
     );
     let page = client.get("/tanks/1/devices").await.text;
     assert!(
-        page.contains("6.6 mg/L") && page.contains("Sent something just now"),
+        page.contains("6.8 mg/L") && page.contains("Sent something just now"),
         "{page}"
     );
     assert!(!page.contains(&token), "the token is told once");
     // In the units it names, and seen as any other reading.
     let in_fahrenheit = json!({ "readings": [
-        { "analyte": "temperature", "value": 77.0, "unit": "°F", "at": "2026-03-10T10:00:00+02:00" } ] });
+        { "analyte": "temperature", "value": 77.0, "unit": "°F", "at": "2026-03-10T10:28:00+02:00" } ] });
     assert_eq!(
         said(&send(&client, &token, &in_fahrenheit.to_string()).await)["stored"],
         1
