@@ -10,6 +10,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
+use jiff::SignedDuration;
 use jiff::civil::Date;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
@@ -19,12 +20,13 @@ use reed_core::routine::{Standing, State as Near};
 use reed_core::tank::Analyte;
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
+use reed_store::devices::Device;
 use reed_store::duties::KeptDuty;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
 use reed_store::{
-    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, duties, readings,
-    settings, tanks,
+    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, devices, duties,
+    readings, settings, tanks,
 };
 
 use crate::clock::{Clock, Moment};
@@ -89,6 +91,8 @@ struct Line {
     next: &'static str,
     /// Tasks of the routine that are due.
     tasks: usize,
+    /// Devices that have sent nothing for long: what each is called, and since when.
+    silent: Vec<(String, String)>,
     /// What is due of what closed cases left to be watched, and in which case it stands.
     due: Vec<(String, CaseId)>,
     /// A reading that was refused, with what was typed. Else the form is fetched when it is wanted:
@@ -127,6 +131,7 @@ struct Stand {
     /// What closed cases left to be watched.
     duties: Vec<KeptDuty>,
     tasks: Vec<Standing>,
+    devices: Vec<Device>,
 }
 
 struct OpenCase {
@@ -151,6 +156,7 @@ fn standing(
             let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
             let duties = duties::of_tank(db, revision.tank_id, asking.now.wall)?;
             let tasks = asking.tasks_in(db, &revision, flow.as_ref())?;
+            let devices = devices::of_tank(db, revision.tank_id)?;
             Ok(Stand {
                 revision,
                 case,
@@ -158,6 +164,7 @@ fn standing(
                 flow,
                 duties,
                 tasks,
+                devices,
             })
         })
         .collect()
@@ -185,6 +192,7 @@ impl Line {
             flow,
             duties,
             tasks,
+            devices,
         } = standing;
         let distress = case
             .as_ref()
@@ -236,6 +244,15 @@ impl Line {
                 let due = |task: &&Standing| task.state(now.wall.date()) >= Near::Due;
                 tasks.iter().filter(due).count()
             },
+            silent: devices
+                .into_iter()
+                .filter_map(|device| {
+                    let heard = device.heard_at?;
+                    let is_silent = now.utc.duration_since(heard) > SILENT;
+                    let since = since(now.wall - now.utc.duration_since(heard), now.wall);
+                    is_silent.then_some((device.name, since))
+                })
+                .collect(),
             due: duties
                 .into_iter()
                 .filter(|duty| duty.due().is_some_and(|due| due <= now.wall))
@@ -288,6 +305,10 @@ impl Told {
         }
     }
 }
+
+/// A device that has sent nothing for so long is told of. The page of the device knows its own
+/// rhythm. A judgement.
+const SILENT: SignedDuration = SignedDuration::from_hours(2);
 
 /// More than this nobody reads before the first bucket is filled.
 const TODAY: usize = 5;

@@ -192,6 +192,13 @@ async fn ten_thousand_at_once_are_taken_and_only_a_device_that_is_let_in_may_sen
     client.set_clock("2026-03-10T08:30:00");
     let page = client.get("/tanks/1/devices").await.text;
     assert!(page.contains("Silent for 58 hours"), "{page}");
+    client.set_clock("2026-03-10T11:30:00");
+    let rounds = client.get("/").await.text;
+    assert!(
+        rounds.contains("Probe by the outlet is silent:") && rounds.contains("3 hours ago last"),
+        "{rounds}"
+    );
+    client.set_clock("2026-03-10T08:30:00");
     let one = json!({ "readings": [all[0]] }).to_string();
     for wrong in ["", "guess", &token[1..]] {
         let answer = send(&client, wrong, &one).await;
