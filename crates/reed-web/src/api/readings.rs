@@ -7,7 +7,7 @@ use axum::http::{HeaderMap, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use jiff::{SignedDuration, Timestamp};
 use reed_core::tank::{Analyte, Reading, analyte};
-use reed_core::units::plain;
+use reed_core::units::{Unit, plain};
 use reed_store::devices::{self, Device, Sent};
 use serde::{Deserialize, Serialize};
 
@@ -152,37 +152,17 @@ async fn device(app: &App, headers: &HeaderMap) -> Result<Option<Device>, PageEr
     }
 }
 
+/// Which field is at fault, and why.
+type Fault = (&'static str, String);
+
 impl Read {
     fn understood(
         &self,
         now: &Moment,
         wall_at: impl Fn(Timestamp) -> jiff::civil::DateTime,
-    ) -> Result<Sent, (&'static str, String)> {
-        // By its id, or as the pages call it.
-        let called = |one: &&&Analyte| one.label.eq_ignore_ascii_case(&self.analyte);
-        let by_label = || Analyte::ALL.iter().find(called).copied();
-        let analyte = analyte(&self.analyte).or_else(by_label).ok_or_else(|| {
-            let all: Vec<&str> = Analyte::ALL.iter().map(|one| one.id).collect();
-            let why = format!(
-                "“{}” is not known. Known are {}.",
-                self.analyte,
-                all.join(", ")
-            );
-            ("analyte", why)
-        })?;
-        let named = self.unit.trim();
-        let unit = analyte.units.iter().find(|unit| {
-            unit.symbol == named || unit.also.contains(&named.to_lowercase().as_str())
-        });
-        let unit = unit.ok_or_else(|| {
-            let all: Vec<String> = analyte
-                .units
-                .iter()
-                .map(|unit| format!("“{}”", unit.symbol))
-                .collect();
-            let why = format!("“{named}” is no unit of it. Name {}.", all.join(" or "));
-            ("unit", why)
-        })?;
+    ) -> Result<Sent, Fault> {
+        let analyte = self.analyte()?;
+        let unit = self.unit_of(analyte)?;
         let value = unit.to_base(self.value);
         if !analyte.holds(value) {
             let (low, high) = (unit.from_base(analyte.low), unit.from_base(analyte.high));
@@ -195,6 +175,50 @@ impl Read {
             );
             return Err(("value", why));
         }
+        let at = self.moment(now)?;
+        let usual = Reading::usual(analyte, value, wall_at(at));
+        let spread = self.spread_of(analyte, unit)?.unwrap_or(usual.spread);
+        Ok(Sent {
+            reading: Reading {
+                spread,
+                kit: None,
+                ..usual
+            },
+            at,
+        })
+    }
+
+    /// By its id, or as the pages call it.
+    fn analyte(&self) -> Result<&'static Analyte, Fault> {
+        let called = |one: &&&Analyte| one.label.eq_ignore_ascii_case(&self.analyte);
+        let by_label = || Analyte::ALL.iter().find(called).copied();
+        analyte(&self.analyte).or_else(by_label).ok_or_else(|| {
+            let all: Vec<&str> = Analyte::ALL.iter().map(|one| one.id).collect();
+            let why = format!(
+                "“{}” is not known. Known are {}.",
+                self.analyte,
+                all.join(", ")
+            );
+            ("analyte", why)
+        })
+    }
+
+    fn unit_of(&self, analyte: &Analyte) -> Result<&'static Unit, Fault> {
+        let named = self.unit.trim();
+        let lower = named.to_lowercase();
+        let is_named = |unit: &&Unit| unit.symbol == named || unit.also.contains(&lower.as_str());
+        analyte.units.iter().find(is_named).ok_or_else(|| {
+            let all: Vec<String> = analyte
+                .units
+                .iter()
+                .map(|unit| format!("“{}”", unit.symbol))
+                .collect();
+            let why = format!("“{named}” is no unit of it. Name {}.", all.join(" or "));
+            ("unit", why)
+        })
+    }
+
+    fn moment(&self, now: &Moment) -> Result<Timestamp, Fault> {
         let at: Timestamp = self.at.parse().map_err(|_| {
             let why = format!(
                 "“{}” is no moment. Give it with its offset from UTC, such as {}.",
@@ -213,28 +237,21 @@ impl Read {
             let why = format!("{at} lies more than 400 days back. Bring it in as a sheet.");
             return Err(("at", why));
         }
-        let usual = Reading::usual(analyte, value, wall_at(at));
-        let spread = match self.spread {
-            None => usual.spread,
-            Some(spread) => {
-                let in_base = spread * unit.factor;
-                let most = (analyte.high - analyte.low) / 4.0;
-                if !(in_base > 0.0 && in_base <= most) {
-                    let most = plain(most / unit.factor);
-                    let why =
-                        format!("{spread} is not accepted. Give a number above 0, at most {most}.");
-                    return Err(("spread", why));
-                }
-                in_base
-            }
+        Ok(at)
+    }
+
+    /// In the first unit of what is read; none where it is not said.
+    fn spread_of(&self, analyte: &Analyte, unit: &Unit) -> Result<Option<f64>, Fault> {
+        let Some(spread) = self.spread else {
+            return Ok(None);
         };
-        Ok(Sent {
-            reading: Reading {
-                spread,
-                kit: None,
-                ..usual
-            },
-            at,
-        })
+        let in_base = spread * unit.factor;
+        let most = (analyte.high - analyte.low) / 4.0;
+        if in_base > 0.0 && in_base <= most {
+            return Ok(Some(in_base));
+        }
+        let most = plain(most / unit.factor);
+        let why = format!("{spread} is not accepted. Give a number above 0, at most {most}.");
+        Err(("spread", why))
     }
 }

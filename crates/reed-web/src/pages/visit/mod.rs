@@ -106,6 +106,35 @@ impl Walk {
         TaskLine::of(task, revision.tank_id, tank, &self.units, today)
     }
 
+    /// These jobs tank by tank; the first of all is what to do next.
+    fn stops(&self, jobs: &[usize], today: jiff::civil::Date) -> Vec<Stop> {
+        let mut stops: Vec<Stop> = Vec::new();
+        for job in jobs {
+            let line = TaskLine {
+                is_next: stops.is_empty(),
+                ..self.line(*job, today)
+            };
+            match stops.last_mut().filter(|stop| stop.id == line.tank) {
+                Some(stop) => stop.tasks.push(line),
+                None => stops.push(Stop {
+                    id: line.tank,
+                    name: self.tanks[self.jobs[*job].tank].tank.name.clone(),
+                    tasks: vec![line],
+                }),
+            }
+        }
+        stops
+    }
+
+    /// What is due on a day and not among these jobs, in words.
+    fn left(&self, jobs: &[usize], on: jiff::civil::Date) -> Vec<String> {
+        let left = left_over(&self.jobs, jobs, on).into_iter().map(|job| {
+            let Job { tank, task } = &self.jobs[job];
+            format!("{}: {}", self.tanks[*tank].tank.name, task.words)
+        });
+        left.collect()
+    }
+
     /// What these jobs use up, each once.
     fn supplies<'a>(&'a self, jobs: impl Iterator<Item = &'a usize>) -> Vec<&'static str> {
         let all: BTreeSet<&'static str> = jobs
@@ -178,6 +207,45 @@ fn minutes(minutes: f64) -> String {
     format!("about {:.0} minutes", minutes.max(1.0))
 }
 
+/// How many of something, in words.
+fn counted(many: usize, what: &str) -> String {
+    if many == 1 {
+        format!("{many} {what}")
+    } else {
+        format!("{many} {what}s")
+    }
+}
+
+/// The tanks that a visit can be of.
+fn tank_choices(db: &Connection, chosen: Option<TankId>) -> Result<Vec<Choice>, StoreError> {
+    let all = Choice {
+        value: String::new(),
+        words: "all tanks".to_owned(),
+        chosen: chosen.is_none(),
+    };
+    let each = tanks::all(db)?.into_iter().map(|one| Choice {
+        value: one.tank_id.to_string(),
+        words: one.tank.name,
+        chosen: chosen == Some(one.tank_id),
+    });
+    Ok(std::iter::once(all).chain(each).collect())
+}
+
+/// How long a visit may take, and how far apart two are.
+fn rule_choices(rules: &Rules) -> (Vec<Choice>, Vec<Choice>) {
+    let minutes = MINUTES.iter().map(|many| Choice {
+        value: many.to_string(),
+        words: format!("{many} minutes"),
+        chosen: (f64::from(*many) - rules.budget_min).abs() < 0.5,
+    });
+    let gaps = GAPS.iter().map(|(days, words)| Choice {
+        value: days.to_string(),
+        words: (*words).to_owned(),
+        chosen: i64::from(*days) == rules.gap_days,
+    });
+    (minutes.collect(), gaps.collect())
+}
+
 impl VisitPage {
     fn read(db: &Connection, asking: &Asking, asked: &Asked) -> Result<Self, StoreError> {
         let walk = Walk::read(db, asking, asked.tank())?;
@@ -185,85 +253,36 @@ impl VisitPage {
         let planned = visits(&walk.jobs, rules, today);
         let next = planned.first();
         let on = next.map_or(today, |visit| visit.day);
-        let mut stops: Vec<Stop> = Vec::new();
-        for job in next.iter().flat_map(|visit| &visit.jobs) {
-            let line = TaskLine {
-                is_next: stops.is_empty(),
-                ..walk.line(*job, today)
-            };
-            match stops.last_mut().filter(|stop| stop.id == line.tank) {
-                Some(stop) => stop.tasks.push(line),
-                None => stops.push(Stop {
-                    id: line.tank,
-                    name: walk.tanks[walk.jobs[*job].tank].tank.name.clone(),
-                    tasks: vec![line],
-                }),
-            }
-        }
-        let done: &[usize] = next.map_or(&[], |visit| &visit.jobs);
-        let left = left_over(&walk.jobs, done, on).into_iter().map(|job| {
-            let Job { tank, task } = &walk.jobs[job];
-            format!("{}: {}", walk.tanks[*tank].tank.name, task.words)
-        });
+        let jobs: &[usize] = next.map_or(&[], |visit| &visit.jobs);
+        let stops = walk.stops(jobs, today);
         let later = planned.iter().skip(1).map(|visit| Later {
             day: day(visit.day, today),
             minutes: minutes(visit.minutes),
             tanks: walk.in_words(visit),
         });
-        let known = tanks::all(db)?;
-        let tanks = std::iter::once((String::new(), "all tanks".to_owned()))
-            .chain(
-                known
-                    .into_iter()
-                    .map(|one| (one.tank_id.to_string(), one.tank.name)),
-            )
-            .map(|(value, words)| Choice {
-                chosen: asked.tank() == value.parse().ok().map(TankId),
-                value,
-                words,
-            });
         let lede = match next {
             None => "Nothing is due in the weeks ahead.".to_owned(),
             Some(visit) => format!(
-                "{} {} in {} {}, {}.",
-                visit.jobs.len(),
-                if visit.jobs.len() == 1 {
-                    "task"
-                } else {
-                    "tasks"
-                },
-                stops.len(),
-                if stops.len() == 1 { "tank" } else { "tanks" },
+                "{} in {}, {}.",
+                counted(jobs.len(), "task"),
+                counted(stops.len(), "tank"),
                 minutes(visit.minutes)
             ),
         };
+        let (minutes, gaps) = rule_choices(&rules);
         Ok(Self {
             frame: Frame::new("visit", "Visit").with_part("tasks"),
             as_of: asking.now.wall.strftime("%-d %B, %H:%M").to_string(),
             day: day(on, today),
             is_today: on == today,
             lede,
-            stops,
-            left: left.collect(),
+            left: walk.left(jobs, on),
             later: later.collect(),
             buy: walk.supplies(planned.iter().flat_map(|visit| &visit.jobs)),
-            tanks: tanks.collect(),
-            minutes: MINUTES
-                .iter()
-                .map(|many| Choice {
-                    value: many.to_string(),
-                    words: format!("{many} minutes"),
-                    chosen: (f64::from(*many) - rules.budget_min).abs() < 0.5,
-                })
-                .collect(),
-            gaps: GAPS
-                .iter()
-                .map(|(days, words)| Choice {
-                    value: days.to_string(),
-                    words: (*words).to_owned(),
-                    chosen: i64::from(*days) == rules.gap_days,
-                })
-                .collect(),
+            tanks: tank_choices(db, asked.tank())?,
+            minutes,
+            gaps,
+            stops,
             feed: None,
             units: walk.units.code(),
             back: "visit",
