@@ -56,6 +56,7 @@ const CHAPTERS: &[(&str, &str)] = &[
     ("oxygen", "Oxygen"),
     ("differential", "Weighing the causes"),
     ("plans", "Plans, and what proves them"),
+    ("routine", "Routine, visits, probes"),
     ("nitrogen", "Nitrogen"),
     ("flow", "Where the water goes"),
     ("tank", "The tank"),
