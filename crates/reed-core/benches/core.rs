@@ -328,7 +328,7 @@ fn nitrogen_learned_from_200_readings(bencher: Bencher) {
 fn routine_of_a_hundred_tanks(bencher: Bencher) {
     use reed_core::outlook::forecast::Grade;
     use reed_core::routine::visits::{Job, Rules, visits};
-    use reed_core::routine::{Known, standing};
+    use reed_core::routine::{Known, Record, standing};
     let now = MORNING;
     let kinds = [
         "change",
@@ -363,6 +363,7 @@ fn routine_of_a_hundred_tanks(bencher: Bencher) {
                 .collect()
         })
         .collect();
+    let log = Record::of(log);
     bencher.bench_local(|| {
         let mut jobs = Vec::new();
         for (place, (tank, filters)) in tanks.iter().zip(&filters).enumerate() {

@@ -10,7 +10,7 @@ use reed_core::filter::State;
 use reed_core::flow::Facts;
 use reed_core::log::Entry;
 use reed_core::outlook::forecast::Grade;
-use reed_core::routine::{Known, Standing, Watched, kinds, standing};
+use reed_core::routine::{Known, Record, Standing, Watched, kinds, standing};
 use reed_core::tank::{Analyte, Reading, Serial, analyte};
 use reed_store::tanks::Revision;
 use reed_store::{Connection, RevisionId, StoreError, TankId, duties, entries, readings, tanks};
@@ -31,7 +31,7 @@ const OF_EACH: usize = 12;
 /// What follows from the log and the description of a tank.
 #[derive(Debug)]
 struct Kept {
-    log: Vec<Entry>,
+    log: Record,
     filters: Vec<(Serial, State)>,
     entered: Date,
 }
@@ -114,7 +114,7 @@ impl Routines {
         let kept = Arc::new(Kept {
             filters: states.collect(),
             entered: tanks::entered_at(db, id)?.map_or(key.today, |at| clock.wall_at(at).date()),
-            log,
+            log: Record::of(log),
         });
         held().insert(id, (key, Arc::clone(&kept)));
         Ok(kept)

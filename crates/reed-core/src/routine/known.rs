@@ -1,5 +1,7 @@
 //! What is known of a tank when its routine is asked for.
 
+use std::collections::HashMap;
+
 use jiff::civil::{Date, DateTime};
 
 use super::task::{DoneBy, Task};
@@ -13,8 +15,8 @@ use crate::units::days_of;
 pub struct Known<'a> {
     /// As it stands.
     pub tank: &'a Tank,
-    /// Its entries of [`kinds`], of the same moment in the order in which they were entered.
-    pub log: &'a [Entry],
+    /// Its entries of [`kinds`].
+    pub log: &'a Record,
     /// What was read of it, in any order: of each thing the latest dozen are enough.
     pub readings: &'a [Reading],
     /// Its filters as they stand.
@@ -70,29 +72,64 @@ pub fn kinds() -> Vec<&'static str> {
     kinds
 }
 
+/// Entries of a log, found by what they complete and by their kind: asked for by every task.
+#[derive(Clone, Debug, Default)]
+pub struct Record {
+    entries: Vec<Entry>,
+    by_task: HashMap<&'static str, Vec<usize>>,
+    by_kind: HashMap<String, Vec<usize>>,
+}
+
+impl Record {
+    /// Of entries of [`kinds`], of the same moment in the order in which they were entered.
+    pub fn of(entries: Vec<Entry>) -> Self {
+        let mut record = Self::default();
+        for (place, entry) in entries.iter().enumerate() {
+            let kind = entry.happening.clone();
+            record.by_kind.entry(kind).or_default().push(place);
+            if let Some(task) = entry.kind().and_then(|kind| kind.completes) {
+                record.by_task.entry(task).or_default().push(place);
+            }
+        }
+        Self { entries, ..record }
+    }
+
+    /// The entries themselves.
+    pub fn entries(&self) -> &[Entry] {
+        &self.entries
+    }
+
+    /// Those of a kind, each with its place.
+    fn of_kind<'a>(&'a self, kind: &str) -> impl Iterator<Item = (usize, &'a Entry)> {
+        let places = self.by_kind.get(kind).into_iter().flatten();
+        places.map(|place| (*place, &self.entries[*place]))
+    }
+
+    /// Those that complete a task.
+    fn completing<'a>(&'a self, task: &str) -> impl Iterator<Item = &'a Entry> {
+        let places = self.by_task.get(task).into_iter().flatten();
+        places.map(|place| &self.entries[*place])
+    }
+}
+
 impl Known<'_> {
-    /// Entries that happened, of kinds of which this holds, on this.
-    fn happened<'b>(
-        &'b self,
-        on: &'b On,
-        of: impl Fn(&Entry) -> bool + 'b,
-    ) -> impl Iterator<Item = &'b Entry> {
-        let is_on = move |entry: &Entry| match on {
-            On::Filter(number) => entry.on.is_filter(self.tank, *number),
-            On::Tank | On::Group(_) => true,
-        };
-        self.log
-            .iter()
-            .filter(move |entry| entry.when.likely() <= self.now && is_on(entry) && of(entry))
+    /// It has happened by now.
+    fn is_past(&self, entry: &Entry) -> bool {
+        entry.when.likely() <= self.now
     }
 
     /// When a task was done on this, oldest first.
     pub(super) fn done(&self, task: &Task, on: &On) -> Vec<DateTime> {
+        let is_on = |entry: &&Entry| match on {
+            On::Filter(number) => entry.on.is_filter(self.tank, *number),
+            On::Tank | On::Group(_) => true,
+        };
         let mut done: Vec<DateTime> = match task.done_by {
             DoneBy::Entry => self
-                .happened(on, |entry| {
-                    entry.kind().and_then(|kind| kind.completes) == Some(task.id)
-                })
+                .log
+                .completing(task.id)
+                .filter(|entry| self.is_past(entry))
+                .filter(is_on)
                 .map(|entry| entry.when.likely())
                 .collect(),
             DoneBy::Reading(analyte) => self.read(analyte).map(|one| one.taken_at).collect(),
@@ -110,11 +147,8 @@ impl Known<'_> {
         on: &On,
     ) -> Option<((DateTime, usize), &Entry)> {
         // What is said of a task names on what it is, whichever filters there are.
-        let own = self.log.iter().enumerate().filter(|(_, entry)| {
-            entry.happening == kind
-                && entry.details.task == task
-                && entry.on == *on
-                && entry.when.likely() <= self.now
+        let own = self.log.of_kind(kind).filter(|(_, entry)| {
+            entry.details.task == task && entry.on == *on && self.is_past(entry)
         });
         own.map(|(place, entry)| ((entry.when.likely(), place), entry))
             .max_by_key(|(order, _)| *order)
@@ -136,10 +170,12 @@ impl Known<'_> {
 
     /// Days since an entry of one of these kinds, of which this holds.
     pub(super) fn days_since(&self, kinds: &[&str], is: fn(&Entry) -> bool) -> Option<f64> {
-        let of = self.happened(&On::Tank, |entry| {
-            kinds.contains(&entry.happening.as_str()) && is(entry)
-        });
-        let last = of.map(|entry| entry.when.likely()).max()?;
+        let of_kind = |kind: &&str| {
+            let own = self.log.of_kind(kind).map(|(_, entry)| entry);
+            let past = own.filter(|entry| self.is_past(entry) && is(entry));
+            past.map(|entry| entry.when.likely()).max()
+        };
+        let last = kinds.iter().filter_map(of_kind).max()?;
         Some(days_of(self.now.duration_since(last)))
     }
 
@@ -154,16 +190,19 @@ impl Known<'_> {
         const APART_DAYS: f64 = 2.0;
         let mut read: Vec<&Reading> = self.read(analyte).collect();
         read.sort_by_key(|one| one.taken_at);
+        let undone: Vec<DateTime> = self
+            .log
+            .of_kind(undone_by)
+            .map(|(_, entry)| entry.when.likely())
+            .collect();
         let mut rates: Vec<f64> = read
             .windows(2)
             .filter_map(|pair| {
                 let [one, other] = pair else { return None };
                 let days = days_of(other.taken_at.duration_since(one.taken_at));
                 let between = one.taken_at..other.taken_at;
-                let undone = self
-                    .happened(&On::Tank, |entry| entry.happening == undone_by)
-                    .any(|entry| between.contains(&entry.when.likely()));
-                (days >= APART_DAYS && !undone).then(|| (other.value - one.value) / days)
+                let is_undone = undone.iter().any(|at| between.contains(at));
+                (days >= APART_DAYS && !is_undone).then(|| (other.value - one.value) / days)
             })
             .collect();
         rates.sort_by(f64::total_cmp);

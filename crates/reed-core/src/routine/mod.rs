@@ -21,7 +21,7 @@ pub mod visits;
 mod water;
 
 pub use interval::{Because, Interval, Moved};
-pub use known::{Known, Watched, kinds};
+pub use known::{Known, Record, Watched, kinds};
 pub use standing::{PutOff, Standing, State, standing};
 pub use task::{DoneBy, Raised, Stake, Task};
 

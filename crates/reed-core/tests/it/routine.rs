@@ -11,7 +11,8 @@ use reed_core::log::{Details, Entry, Happening, Layer, On, When};
 use reed_core::outlook::forecast::Grade;
 use reed_core::routine::visits::{self, APART_DAYS, Job, Rules, visits};
 use reed_core::routine::{
-    self, Because, DoneBy, Known, Stake, Standing, State, Watched, kinds, standing,
+    self, Because, DoneBy, Known, Record as Entries, Stake, Standing, State, Watched, kinds,
+    standing,
 };
 use reed_core::tank::{Analyte, Reading, Serial, Tank};
 
@@ -49,7 +50,7 @@ impl Record {
             .collect();
         standing(&Known {
             tank: &self.tank,
-            log: &self.log,
+            log: &Entries::of(self.log.clone()),
             readings: &self.readings,
             filters: &filters,
             oxygen: self.oxygen,

@@ -319,6 +319,7 @@ fn matters(stand: &[Stand], units: &Units, day: Date) -> (Vec<TaskLine>, usize, 
         .iter()
         .enumerate()
         .flat_map(|(tank, one)| one.tasks.iter().map(move |task| (tank, task)))
+        .filter(|(_, task)| task.state(day) >= Near::Due)
         .map(|(tank, task)| Job {
             tank,
             task: task.clone(),
@@ -331,9 +332,8 @@ fn matters(stand: &[Stand], units: &Units, day: Date) -> (Vec<TaskLine>, usize, 
         line.words = format!("{}: {}", revision.tank.name, line.words);
         line
     };
-    let due = jobs.iter().filter(|job| job.task.state(day) >= Near::Due);
     let lines = today(&jobs, TODAY, day).into_iter().map(line).collect();
-    (lines, due.count(), units.code())
+    (lines, jobs.len(), units.code())
 }
 
 impl RoundsPage {
