@@ -226,7 +226,7 @@ fn a_broken_file_is_refused_in_words_and_leaves_nothing() {
             "",
             Some((
                 "records/readings.csv",
-                "900,1,ph,seven,0.1,,2026-03-10T08:30:00,y,,\n",
+                "900,1,ph,seven,0.1,,2026-03-10T08:30:00,y,,,,\n",
             )),
         ),
         "“seven” is not a number",

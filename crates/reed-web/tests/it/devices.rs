@@ -90,7 +90,7 @@ async fn a_post_that_comes_twice_is_stored_once_and_in_any_order() {
         1
     );
     let log = client.get("/tanks/1/log").await.text;
-    assert!(log.contains("25.0 °C"), "{log}");
+    assert!(log.contains("Water temperature 25.0"), "{log}");
 }
 
 #[tokio::test]

@@ -36,9 +36,9 @@ pub(super) static ALL: &[Happening] = &[
         id: "sponge-half-new",
         label: "Half of a sponge replaced",
         words: &[
-            "half a sponge",
-            "half sponge new",
-            "replaced half of sponge",
+            "sponge part replaced",
+            "replaced part of sponge",
+            "new sponge part",
         ],
         on: OnWhat::Filter,
         completes: Some("replace-sponge-half"),
