@@ -46,7 +46,7 @@ pub(crate) struct Probe {
     #[arg(long)]
     readings: Option<u32>,
     /// Oxygen is off by so much more each day, mg/L.
-    #[arg(long, default_value_t = 0.0)]
+    #[arg(long, default_value_t = 0.0, allow_negative_numbers = true)]
     drift: f64,
     /// From this reading on, those before included, the same values are sent.
     #[arg(long)]

@@ -84,6 +84,11 @@ async fn a_task_is_skipped_put_off_and_set_otherwise_with_its_reason() {
     );
     say("task=look-at-heaters&say=every&days=").await;
     assert!(task(&shown().await, "look-at-heaters").contains("common practice"));
+    // The tank file has an interval of its own for the water change, which setting stands in place of.
+    let given_up = "As reckoned again";
+    assert!(!task(&shown().await, "water-change").contains(given_up));
+    say("task=water-change&say=every&days=5").await;
+    assert!(task(&shown().await, "water-change").contains(given_up));
     let log = client.get("/tanks/1/log").await.text;
     assert!(
         log.contains("Task put off: Look at heaters, leads and lids"),
@@ -281,6 +286,18 @@ async fn another_library_reads_the_calendar_and_another_tells_its_repeats() {
     let after = events(&client.get("/visit/calendar.ics").await.text);
     assert_eq!(heaters(&after), Some("20260408".to_owned()));
     assert_ne!(heaters(&after), before, "the same event, on another day");
+    // Daily for the week after animals came, and not for ever.
+    client
+        .post("/tanks/1/log", "what=animals&amount=8&at=2026-03-09+10:00")
+        .await;
+    let watched = events(&client.get("/visit/calendar.ics").await.text);
+    let ammonia = |events: &[IcalEvent]| {
+        let mut own = events.iter();
+        let own =
+            own.find(|event| of(event, "UID").is_some_and(|id| id.starts_with("test-ammonia")));
+        of(own.expect("listed"), "RRULE")
+    };
+    assert!(ammonia(&after).is_some() && ammonia(&watched).is_none());
 }
 
 /// What a case left to be read twice a day stands at its hour in UTC, on both sides of the day on

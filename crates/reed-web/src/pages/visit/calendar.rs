@@ -161,12 +161,14 @@ fn alarm(task: &Standing, uid: &str, trigger: Trigger) -> Alarm {
     alarm
 }
 
-/// It comes again after as many days each time, as far as anybody knows.
+/// It comes again after as many days each time, as far as anybody knows: what is more frequent for
+/// a while, after animals came, does not go on so.
 fn is_regular(task: &Standing) -> bool {
-    matches!(
-        task.interval.because,
-        Because::Practice | Because::Own | Because::School
-    )
+    match task.interval.because {
+        Because::Own => true,
+        Because::Practice | Because::School => task.interval.moved.is_none(),
+        Because::Model | Because::Learned | Because::Duty => false,
+    }
 }
 
 fn described(task: &Standing) -> String {

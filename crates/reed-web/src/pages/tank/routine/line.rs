@@ -136,8 +136,9 @@ impl TaskLine {
             cautions: task.cautions,
             helps: helps(task, tank_id),
             doing: doing(task, tank, units),
+            // What the tank file has is the keeper's too; what was set here stands in place of it.
             is_own: task.interval.because == reed_core::routine::Because::Own
-                && task.task != "water-change",
+                && task.interval.moved.is_some(),
             is_next: false,
             is_ours: !task.task.starts_with("duty-"),
         }
