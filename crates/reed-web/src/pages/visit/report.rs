@@ -71,7 +71,7 @@ impl ReportPage {
                 });
             let next_day = on.tomorrow().unwrap_or(on);
             let of_each = (on.at(0, 0, 0, 0), next_day.at(0, 0, 0, 0));
-            let read = readings::latest_of_each(db, id, of_each, 3)?;
+            let read = readings::latest_of_each(db, id, of_each, 1)?;
             let read = read
                 .iter()
                 .filter(|stored| !stored.is_struck())
