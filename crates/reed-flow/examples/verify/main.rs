@@ -11,7 +11,7 @@ use std::{env, fs};
 
 use cases::boxes::{self, SET_BY};
 use cases::tanks::{self, Paired};
-use cases::{cavity, closed, jet};
+use cases::{cavity, closed, jet, slot};
 use figure::{Curve, Figure, Mark, arrows};
 use reed_flow::measure::{Deposit, Muck, facing, slow_share};
 use reed_flow::{Band, Scene, Settings};
@@ -24,6 +24,7 @@ fn main() -> std::io::Result<()> {
         cavity,
         closed_forms,
         jets,
+        slots,
         boxes,
         one_outlet,
         two_filters,
@@ -208,6 +209,87 @@ fn jets(folder: &Path) -> Part {
         "jet",
         "Speed on the axis of a free jet",
         &figure.draw(&curves.collect::<Vec<_>>(), &[published]),
+    )?);
+    Ok(out)
+}
+
+/// Slots along a wall and under a ceiling.
+fn slots(folder: &Path) -> Part {
+    let mut out = "\n## Slots\n\nA spray bar or a slot is drawn as a row of nozzles, whose jets grow into one: the viscosity of a plane jet then follows \
+                   from that of a round one, fitted to neither case.\n\nAlong a wall, 12 mm high, 0.5 m/s: the fastest speed is 3.5 U₀ √(slot / x) \
+                   (Rajaratnam 1976, from memory), and the place of half of it leaves the wall by 0.07 to 0.09 of the way (Launder & Rodi 1983, from memory).\n\n\
+                   | Nozzles on 40 cm | Fastest speed over published, 0.4 to 1.2 m on | Spreads |\n|---:|---|---:|\n"
+        .to_owned();
+    for pieces in [4, 32] {
+        let jet = slot::wall_jet(pieces);
+        let speeds: Vec<_> = jet
+            .speed
+            .iter()
+            .map(|share| format!("{share:.2}"))
+            .collect();
+        let _ = writeln!(
+            out,
+            "| {pieces} | {} | {:.3} |",
+            speeds.join(", "),
+            jet.spreads
+        );
+    }
+    out.push_str(
+        "\nA ventilated room (IEA Annex 20, the two-dimensional case of Nielsen 1990, profiles from memory): a tank with its outlet along the \
+                  surface, six times as large, and a ceiling in place of the surface. Speed over that of the slot; the water that comes back along the floor \
+                  sets what is left of the eddies aside of a row.\n\n| | Published | Half the eddies, likely, twice | Cells of half the size |\n|---|---:|---|---:|\n",
+    );
+    let rooms = [0.5, 1.0, 2.0].map(|eddies| slot::room(8, 0.025, eddies));
+    let finer = slot::room(8, 0.0125, 1.0);
+    let places = ["one height from the slot", "two heights from it"];
+    for (place, words) in places.into_iter().enumerate() {
+        let [half, likely, twice] = [0, 1, 2].map(|which| &rooms[which][place]);
+        let finer = &finer[place];
+        let last = |profile: &[f32]| profile[profile.len() - 1];
+        let _ = writeln!(
+            out,
+            "| Along the floor, {words} | {:.2} | {:.2}, {:.2}, {:.2} | {:.2} |\n| Under the ceiling, {words} | {:.2} | {:.2}, {:.2}, {:.2} | {:.2} |",
+            slot::ROOM_FLOOR[place],
+            half[0],
+            likely[0],
+            twice[0],
+            finer[0],
+            slot::ROOM_CEILING[place],
+            last(half),
+            last(likely),
+            last(twice),
+            last(finer)
+        );
+    }
+    let curve = |name, place: usize| {
+        let height = |k: usize| (k as f32 + 0.5) / rooms[1][place].len() as f32;
+        let points = rooms[1][place].iter().enumerate();
+        Curve {
+            name,
+            points: points.map(|(k, speed)| (*speed, height(k))).collect(),
+        }
+    };
+    let ends = [0, 1].map(|place| {
+        [
+            (slot::ROOM_FLOOR[place], 0.03),
+            (slot::ROOM_CEILING[place], 0.97),
+        ]
+    });
+    let published = Mark {
+        name: "Nielsen 1990",
+        points: ends.concat(),
+    };
+    let figure = Figure {
+        title: "A ventilated room, one and two heights from the slot",
+        x: "speed over that of the slot",
+        y: "height over that of the room",
+    };
+    let curves = [curve("one height", 0), curve("two heights", 1)];
+    out.push_str(&show(
+        folder,
+        "room",
+        "Speed up two lines of a ventilated room",
+        &figure.draw(&curves, &[published]),
     )?);
     Ok(out)
 }

@@ -7,6 +7,7 @@ pub(crate) mod boxes;
 pub(crate) mod cavity;
 pub(crate) mod closed;
 pub(crate) mod jet;
+pub(crate) mod slot;
 pub(crate) mod tanks;
 
 use reed_flow::{Flow, Wall};

@@ -6,4 +6,5 @@ mod cases;
 mod cavity;
 mod jet;
 mod laws;
+mod slot;
 mod tanks;
