@@ -109,31 +109,34 @@ impl Field {
 
     /// What the water does at a place, linear between the corners around it.
     pub fn at(&self, place: [f32; 3]) -> Sample {
-        let around = self.around(place);
-        let [[front, back], [front_up, back_up]] = around.along_x();
-        let (row, layer) = (around.row, around.layer);
-        let [_, y, z] = around.share;
-        let (lower, upper) = (mix(front, back, y), mix(front_up, back_up, y));
-        let here = mix(lower, upper, z);
-        let rise = |start: usize| around.corners[start + 1][3] - around.corners[start][3];
-        let to_right = (1.0 - z) * ((1.0 - y) * rise(0) + y * rise(row))
-            + z * ((1.0 - y) * rise(layer) + y * rise(layer + row));
-        let to_back = (1.0 - z) * (back[3] - front[3]) + z * (back_up[3] - front_up[3]);
-        let gradient = [to_right, to_back, upper[3] - lower[3]].map(|step| step / self.grid.h);
+        let (here, slopes) = self.with_slopes(place);
         Sample {
             speed: [here[0], here[1], here[2]],
             viscosity: here[3],
-            gradient,
+            gradient: slopes.map(|slope| slope[3]),
         }
     }
 
-    /// Speed along x, y, z, m/s, and viscosity, m²/s, at a place: as of [`Field::at`], without what
-    /// that takes to find the gradient.
-    pub(crate) fn mean_at(&self, place: [f32; 3]) -> [f32; 4] {
+    /// Speed along x, y, z, m/s, and viscosity, m²/s, at a place; and how all of them rise along x,
+    /// y and z there, per m.
+    pub(crate) fn with_slopes(&self, place: [f32; 3]) -> ([f32; 4], [[f32; 4]; 3]) {
         let around = self.around(place);
+        let [[front, back], [front_up, back_up]] = around.along_x();
         let [_, y, z] = around.share;
-        let [lower, upper] = around.along_x().map(|[front, back]| mix(front, back, y));
-        mix(lower, upper, z)
+        let (lower, upper) = (mix(front, back, y), mix(front_up, back_up, y));
+        let [[right, right_back], [right_up, right_back_up]] = around.rises_along_x();
+        let to_right = mix(
+            mix(right, right_back, y),
+            mix(right_up, right_back_up, y),
+            z,
+        );
+        let to_back = mix(less(back, front), less(back_up, front_up), z);
+        let slopes = [to_right, to_back, less(upper, lower)];
+        let per_metre = 1.0 / self.grid.h;
+        (
+            mix(lower, upper, z),
+            slopes.map(|slope| slope.map(|rise| rise * per_metre)),
+        )
     }
 
     fn around(&self, place: [f32; 3]) -> Around<'_> {
@@ -196,11 +199,23 @@ impl Around<'_> {
         let (row, layer) = (self.row, self.layer);
         [[at(0), at(row)], [at(layer), at(layer + row)]]
     }
+
+    /// How much more stands at the right than at the left, in the same order.
+    fn rises_along_x(&self) -> [[[f32; 4]; 2]; 2] {
+        let at = |start: usize| less(self.corners[start + 1], self.corners[start]);
+        let (row, layer) = (self.row, self.layer);
+        [[at(0), at(row)], [at(layer), at(layer + row)]]
+    }
 }
 
 /// A share of the way from one to the other.
 fn mix(one: [f32; 4], other: [f32; 4], share: f32) -> [f32; 4] {
     std::array::from_fn(|part| one[part] + share * (other[part] - one[part]))
+}
+
+/// How much more the one is than the other.
+fn less(one: [f32; 4], other: [f32; 4]) -> [f32; 4] {
+    std::array::from_fn(|part| one[part] - other[part])
 }
 
 /// Mean of the faces and cells around a corner; beyond a wall there is what is before it.

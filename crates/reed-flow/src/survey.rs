@@ -128,8 +128,10 @@ const SPEED_OFF: f32 = 1.2;
 const ODDS_OFF: f32 = 1.6;
 /// Lifting speeds of muck, the one thought best first.
 const BEST_FIRST: [f32; 3] = [Muck::LIFTED_AT[1], Muck::LIFTED_AT[0], Muck::LIFTED_AT[2]];
-/// Pieces of muck of each sort under each assumption: shares are good to some 2 %.
+/// Pieces of muck of each sort with the lifting speed thought best: shares are good to some 2 %; and
+/// with the others, which only span a band: to some 2.5 %.
 const PIECES: usize = 300;
+const PIECES_OF_OTHERS: usize = 200;
 /// Bubbles from each source.
 const BUBBLES: usize = 100;
 /// Particles that are followed back to the surface.
@@ -271,7 +273,8 @@ impl Scene {
         let third = |index: u8| {
             measure::slow_share(field, f32::from(index) / 3.0, f32::from(index + 1) / 3.0)
         };
-        let deposit = |lifted_at: &f32| {
+        let deposit = |(index, lifted_at): (usize, &f32)| {
+            let pieces = if index == 0 { PIECES } else { PIECES_OF_OTHERS };
             let of = Muck::SINKS.map(|sinks| {
                 Deposit::of(
                     field,
@@ -280,7 +283,7 @@ impl Scene {
                         lifted_at: *lifted_at,
                     },
                     &self.movers,
-                    PIECES,
+                    pieces,
                 )
             });
             let [one, other] = of;
@@ -303,7 +306,7 @@ impl Scene {
                 &self.movers.drains,
                 BUBBLES,
             ),
-            deposits: lifted_at.iter().map(deposit).collect(),
+            deposits: lifted_at.iter().enumerate().map(deposit).collect(),
         }
     }
 

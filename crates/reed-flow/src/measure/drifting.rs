@@ -63,20 +63,24 @@ impl<'a> Drifter<'a> {
     /// from memory).
     pub(crate) fn step(&mut self) -> (Met, f32) {
         let h = self.field.grid().h;
-        let [u, v, w, viscosity] = self.field.mean_at(self.at);
+        let (here, slopes) = self.field.with_slopes(self.at);
+        let [u, v, w, viscosity] = here;
         let speed = [u, v, w + self.rises];
         let fastest = u.abs() + v.abs() + w.abs() + self.rises.abs();
         // In the longest step eddies carry it over about a cell.
         let longest = h * h / (6.0 * viscosity.max(1e-7));
         let dt = (STEP_CELLS * h / fastest.max(SLOWEST)).min(longest);
-        let halfway: [f32; 3] = std::array::from_fn(|axis| self.at[axis] + 0.5 * dt * speed[axis]);
-        let mean = self.field.at(halfway);
+        // Halfway is a quarter of a cell on at most: the slopes here reach so far.
+        let halfway: [f32; 4] = std::array::from_fn(|part| {
+            let rises = (0..3).map(|axis| slopes[axis][part] * speed[axis]);
+            here[part] + 0.5 * dt * rises.sum::<f32>()
+        });
         // Thrice the variance, since a throw has a third of that of a coin.
-        let jostle = (6.0 * mean.viscosity * dt).sqrt();
+        let jostle = (6.0 * halfway[3].max(0.0) * dt).sqrt();
         let mut next = self.at;
         for (axis, next) in next.iter_mut().enumerate() {
             let own = if axis == 2 { self.rises } else { 0.0 };
-            *next += dt * (mean.speed[axis] + own + mean.gradient[axis]) + jostle * self.throw();
+            *next += dt * (halfway[axis] + own + slopes[axis][3]) + jostle * self.throw();
         }
         (self.arrive(next), dt)
     }
