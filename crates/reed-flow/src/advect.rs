@@ -134,10 +134,14 @@ fn add_difference(change: &mut [f32], enters: &[f32], leaves: &[f32], per_h: f32
 #[inline(always)]
 fn half_slope(upstream: f32, downstream: f32) -> f32 {
     let (up, down) = (upstream.abs(), downstream.abs());
-    let steepest = least(least(2.0 * up, 2.0 * down), (up + 2.0 * down) * (1.0 / 3.0));
+    // Halves of 2, 2 r and (1 + 2 r) / 3.
+    let steepest = least(least(up, down), up * (1.0 / 6.0) + down * (1.0 / 3.0));
     // Zero at an extremum: there the two differences point opposite ways.
-    let agree = 0.5 * (1.0_f32.copysign(upstream) + 1.0_f32.copysign(downstream));
-    0.5 * agree * steepest
+    if upstream * downstream > 0.0 {
+        steepest.copysign(upstream)
+    } else {
+        0.0
+    }
 }
 
 #[cfg(test)]
