@@ -300,7 +300,7 @@ fn boxes(_: &Path) -> Part {
                    `tests/reference/boxes.csv`), which agrees with itself on another mesh and with another turbulence model to 1 to 17 %. The bands are \
                    those of a survey: eddies half and twice as strong, a grid twice as coarse, either hand, and what the model itself is off by (a fifth of a \
                    speed, a factor of 1.6 on the odds of a share). T1, T3 and T5 set the drag of the walls, the eddies beside the jets and these widths; T2 and \
-                   T4 judge. Speeds in cm/s.\n\n| Box | Set by it | Mean speed: package, likely (band) | Over the bed | Slower than 1 cm/s | Held |\n|---|---|---|---|---|---:|\n"
+                   T4 judge (how far ahead of a wall the thrust of a nozzle acts was chosen with T2 in view). Speeds in cm/s.\n\n| Box | Set by it | Mean speed: package, likely (band) | Over the bed | Slower than 1 cm/s | Held |\n|---|---|---|---|---|---:|\n"
         .to_owned();
     let (mut held, mut all) = (0, 0);
     for reference in boxes::table() {
@@ -336,8 +336,8 @@ fn boxes(_: &Path) -> Part {
     }
     let _ = writeln!(
         out,
-        "\n{held} of {all} figures lie in their bands. **Weakest**: T2, whose jet points 20° down in a small box: the likely speeds are some 20 to 40 % low, \
-         and only the bands hold them.\n\nA tank that is symmetric (outlet in the middle of the end wall) first stands in a symmetric state that does not \
+        "\n{held} of {all} figures lie in their bands. **Weakest**: T2, whose jet points 20° down in a small box: its likely speeds are low, most of all \
+         over the bed.\n\nA tank that is symmetric (outlet in the middle of the end wall) first stands in a symmetric state that does not \
          last. The water is therefore given a push aside of 2 cm/s, to the side to which what moves it lies off the middle, and to the other in two of the \
          four flows of a survey: both hands belong in the band. An outlet 5 mm to either side, or four times as long to settle, moves no measure out of \
          it (`tests/it/boxes.rs`)."
