@@ -13,6 +13,7 @@
 #[macro_use]
 mod macros;
 
+pub mod alarm;
 pub mod choice;
 pub mod diagnosis;
 pub mod document;

@@ -60,6 +60,12 @@ fn middle(mut numbers: Vec<f64>) -> Option<f64> {
     numbers.get(numbers.len() / 2).copied()
 }
 
+/// Whether a device that sends something every so many minutes, where that is known, is silent after
+/// so many without.
+pub fn is_silent(usual: Option<f64>, minutes: f64) -> bool {
+    minutes > (GAPS * usual.unwrap_or(SILENT_MINUTES)).max(SILENT_MINUTES)
+}
+
 /// What is wrong with the readings of a device, oldest first, at a moment: the gravest of it.
 pub fn trouble(points: &[Point], now: DateTime) -> Option<Trouble> {
     let last = points.last()?;
@@ -68,8 +74,7 @@ pub fn trouble(points: &[Point], now: DateTime) -> Option<Trouble> {
         .map(|pair| hours(pair[0].at, pair[1].at) * 60.0)
         .collect();
     let silent = hours(last.at, now) * 60.0;
-    let usual = middle(gaps).unwrap_or(SILENT_MINUTES);
-    if silent > (GAPS * usual).max(SILENT_MINUTES) {
+    if is_silent(middle(gaps), silent) {
         return Some(Trouble::Silent { minutes: silent });
     }
     stuck(points).or_else(|| off(points))

@@ -1,13 +1,14 @@
 //! Devices that send what they read, each for one tank and with a token of its own.
 
 use jiff::Timestamp;
+use reed_core::alarm::Bounds;
 use reed_core::tank::{Analyte, Reading};
 use rusqlite::{Connection, Row, named_params, params};
 
 use crate::access::drawn;
 use crate::hours::Hours;
 use crate::photos::digest;
-use crate::{DeviceId, StoreError, TankId};
+use crate::{DeviceId, StoreError, TankId, watches};
 
 const NEW: &str = "
     INSERT INTO devices (tank_id, name, token, made_at) VALUES (:tank, :name, :token, :now)";
@@ -67,6 +68,8 @@ pub struct Posted {
     pub stored: usize,
     /// There already.
     pub known: usize,
+    /// Something begins or ends to call for somebody.
+    pub rings: bool,
 }
 
 fn from_row(row: &Row<'_>) -> rusqlite::Result<Device> {
@@ -170,7 +173,7 @@ pub fn latest(
     Ok(latest)
 }
 
-/// Stores what a device sent, each once.
+/// Stores what a device sent, each once, and holds it against the bounds of what it reads.
 ///
 /// # Errors
 /// When the database fails.
@@ -179,6 +182,7 @@ pub fn take(
     device: &Device,
     sent: &[Sent],
     now: Timestamp,
+    bounds: impl Fn(&'static Analyte) -> Bounds,
 ) -> Result<Posted, StoreError> {
     let mut posted = Posted::default();
     let mut hours = Hours::new(device.tank);
@@ -207,6 +211,7 @@ pub fn take(
         }
     }
     hours.add_to(db)?;
+    posted.rings = watches::follow(db, device.id, sent, bounds)?;
     db.prepare_cached(HEARD)?
         .execute(named_params! { ":device": device.id, ":now": now })?;
     Ok(posted)

@@ -36,6 +36,7 @@ pub mod service;
 pub mod settings;
 pub mod tanks;
 pub mod tries;
+pub mod watches;
 
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicU64, Ordering};

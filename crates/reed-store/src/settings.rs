@@ -1,5 +1,6 @@
 //! What the keeper chose for the whole program.
 
+use reed_core::alarm::Quiet;
 use reed_core::units::Units;
 use rusqlite::{Connection, named_params};
 use serde::Serialize;
@@ -15,6 +16,7 @@ pub(crate) const STATEMENTS: &[&str] = &[GET, SET];
 
 const UNITS: &str = "units";
 const COPIES: &str = "copies";
+const QUIET: &str = "quiet";
 
 /// The units the keeper reads and types; the usual ones until something was chosen.
 ///
@@ -69,6 +71,22 @@ pub fn makes_copies(db: &Connection) -> Result<bool, StoreError> {
 /// When the database fails.
 pub fn choose_copies(db: &Connection, each_day: bool) -> Result<(), StoreError> {
     set(db, COPIES, &each_day)
+}
+
+/// Hours in which only what endangers animals rings; none until they are chosen.
+///
+/// # Errors
+/// When the database fails.
+pub fn quiet(db: &Connection) -> Result<Option<Quiet>, StoreError> {
+    Ok(get::<Option<Quiet>>(db, QUIET)?.flatten())
+}
+
+/// Chooses hours of quiet, or none.
+///
+/// # Errors
+/// When the database fails.
+pub fn choose_quiet(db: &Connection, quiet: Option<Quiet>) -> Result<(), StoreError> {
+    set(db, QUIET, &quiet)
 }
 
 /// Chooses units.

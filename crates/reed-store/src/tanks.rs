@@ -34,6 +34,7 @@ const BEFORE: &str = "
 const HISTORY: &str =
     "SELECT id, made_at, why FROM tank_revisions WHERE tank_id = :tank ORDER BY id DESC";
 const SET_REMOVED: &str = "UPDATE tanks SET removed_at = :removed WHERE id = :tank";
+const LATEST_ID: &str = "SELECT max(id) FROM tank_revisions WHERE tank_id = :tank";
 const ENTERED: &str = "SELECT created_at FROM tanks WHERE id = :tank";
 const COUNT: &str = "SELECT count(*) FROM tanks";
 const EVERY_BODY: &str = "SELECT tank_id, id, tank FROM tank_revisions";
@@ -47,6 +48,7 @@ pub(crate) const EVERY: &str = "SELECT t.id, r.id, r.made_at, r.why, r.tank, t.r
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
+    LATEST_ID,
     ENTERED,
     EVERY,
     NEW,
@@ -153,6 +155,15 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
         }),
         from_row,
     )
+}
+
+/// Which revision is the latest of a tank, without reading it; none of no tank.
+///
+/// # Errors
+/// When the database fails.
+pub fn latest_id(db: &Connection, id: TankId) -> Result<Option<RevisionId>, StoreError> {
+    let mut statement = db.prepare_cached(LATEST_ID)?;
+    Ok(statement.query_row(named_params! { ":tank": id }, |row| row.get(0))?)
 }
 
 /// When a tank was entered, where that can be read.

@@ -4,6 +4,7 @@
 //! view, its handlers; templates mirror them. `view` turns numbers into words and drawings. No rule
 //! of the trade lives here: pages ask the core and print.
 
+mod alarms;
 pub mod api;
 mod assets;
 mod case_file;

@@ -4,13 +4,14 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use reed_core::flow::Facts;
-use reed_core::tank::{Reading, Tank};
+use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::access::Access;
 use reed_store::photos::Folder;
-use reed_store::{Connection, Store, StoreError, TankId, Transaction, sent, settings};
+use reed_store::{Connection, Store, StoreError, Transaction, sent, settings};
 use tokio::sync::{Semaphore, broadcast};
 
+use crate::alarms::{Heard, KnownBounds};
 use crate::api::Intake;
 use crate::clock::Clock;
 use crate::error::PageError;
@@ -42,7 +43,9 @@ pub struct App {
     /// Where posts of devices wait for the next write.
     intake: Arc<Intake>,
     /// What devices sent, as it comes.
-    heard: broadcast::Sender<(TankId, Reading)>,
+    heard: broadcast::Sender<Heard>,
+    /// Between what things should stay.
+    bounds: Arc<KnownBounds>,
     /// Cases that were weighed.
     cases: Arc<KnownCases>,
     /// Room for water that is moved while somebody watches.
@@ -83,6 +86,7 @@ impl App {
             routines: Arc::default(),
             intake: Arc::default(),
             heard: broadcast::Sender::new(HEARD),
+            bounds: Arc::default(),
             cases: Arc::default(),
             live: Arc::new(Semaphore::new(LIVE_SESSIONS)),
             searches: Arc::new(Semaphore::new(1)),
@@ -169,8 +173,13 @@ impl App {
     }
 
     /// What devices sent, as it comes.
-    pub(crate) const fn heard(&self) -> &broadcast::Sender<(TankId, Reading)> {
+    pub(crate) const fn heard(&self) -> &broadcast::Sender<Heard> {
         &self.heard
+    }
+
+    /// Between what things should stay in each tank.
+    pub(crate) fn bounds(&self) -> Arc<KnownBounds> {
+        Arc::clone(&self.bounds)
     }
 
     /// What is due in each tank.

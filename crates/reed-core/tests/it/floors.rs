@@ -16,7 +16,7 @@ const CORE: &[&[&str]] = &[
     &["flow"],
     &["twin"],
     &["outlook"],
-    &["diagnosis"],
+    &["alarm", "diagnosis"],
     &["remedy"],
     &["routine"],
     &["rehearsal"],

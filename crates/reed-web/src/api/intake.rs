@@ -7,6 +7,7 @@ use reed_store::devices::{self, Device, Posted, Sent};
 use tokio::sync::oneshot;
 use tokio::sync::oneshot::error::TryRecvError;
 
+use crate::alarms::Heard;
 use crate::error::PageError;
 use crate::state::App;
 
@@ -49,11 +50,18 @@ impl Intake {
         }
         let all = std::mem::take(&mut *self.waiting());
         let now = app.clock.now().utc;
+        let known = app.bounds();
         let written = app
             .write(move |db| {
                 all.into_iter()
                     .map(|one| {
-                        let posted = devices::take(db, &one.device, &one.sent, now)?;
+                        let posted = devices::take(
+                            db,
+                            &one.device,
+                            &one.sent,
+                            now,
+                            known.of(db, one.device.tank)?,
+                        )?;
                         Ok((one, posted))
                     })
                     .collect::<Result<Vec<_>, reed_store::StoreError>>()
@@ -64,8 +72,15 @@ impl Intake {
             if posted.stored > 0 {
                 for sent in one.sent {
                     // Nobody may listen.
-                    let _ = app.heard().send((one.device.tank, sent.reading));
+                    let _ = app.heard().send(Heard::Read {
+                        tank: one.device.tank,
+                        device: one.device.id,
+                        reading: sent.reading,
+                    });
                 }
+            }
+            if posted.rings {
+                let _ = app.heard().send(Heard::Rings(one.device.tank));
             }
             let _ = one.tell.send(posted);
         }

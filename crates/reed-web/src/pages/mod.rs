@@ -7,6 +7,7 @@ mod ids;
 pub(crate) mod import;
 pub(crate) mod login;
 mod near;
+mod now;
 mod prices;
 mod rounds;
 mod settings;
@@ -43,6 +44,7 @@ pub(crate) fn own() -> Router<App> {
 /// Every other page.
 pub(crate) fn routes() -> Router<App> {
     Router::new()
+        .merge(now::routes())
         .merge(rounds::routes())
         .merge(tank::routes())
         .merge(case::routes())

@@ -10,7 +10,6 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
-use jiff::SignedDuration;
 use jiff::civil::Date;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
@@ -20,21 +19,23 @@ use reed_core::routine::{Standing, State as Near};
 use reed_core::tank::Analyte;
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
-use reed_store::devices::Device;
 use reed_store::duties::KeptDuty;
 use reed_store::readings::Stored;
 use reed_store::tanks::Revision;
+use reed_store::watches::{self, Watched};
 use reed_store::{
-    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, devices, duties,
-    readings, settings, tanks,
+    CaseId, Connection, RevisionId, StoreError, TankId, answers, cases, choices, duties, readings,
+    settings, tanks,
 };
 
-use crate::clock::{Clock, Moment};
+use crate::alarms::{AlarmLine, Telling};
+use crate::clock::Clock;
 use crate::error::PageError;
 use crate::example;
 use crate::flows;
 use crate::forms::{ReadingInput, store};
 use crate::pages::ids::Id;
+use crate::pages::now::LiveValue;
 use crate::pages::tank::{Asking, Doing, Often, TaskLine};
 use crate::revision_cache::{Follows, RevisionCache};
 use crate::state::App;
@@ -57,6 +58,8 @@ const DRAWN_BYTES: usize = 32_000;
 struct RoundsPage {
     frame: Frame,
     lines: Vec<Line>,
+    /// What calls for somebody now.
+    alarms: Vec<AlarmLine>,
     /// What matters today in all tanks.
     today: Vec<TaskLine>,
     /// How many tasks are due in all.
@@ -91,7 +94,9 @@ struct Line {
     next: &'static str,
     /// Tasks of the routine that are due.
     tasks: usize,
-    /// Devices that have sent nothing for long: what each is called, and since when.
+    /// What its devices read now.
+    values: Vec<LiveValue>,
+    /// Devices that are silent: what each is called, and since when.
     silent: Vec<(String, String)>,
     /// What is due of what closed cases left to be watched, and in which case it stands.
     due: Vec<(String, CaseId)>,
@@ -131,7 +136,6 @@ struct Stand {
     /// What closed cases left to be watched.
     duties: Vec<KeptDuty>,
     tasks: Vec<Standing>,
-    devices: Vec<Device>,
 }
 
 struct OpenCase {
@@ -156,7 +160,6 @@ fn standing(
             let flow = flows::kept(db, revision.tank_id, &revision.tank)?;
             let duties = duties::of_tank(db, revision.tank_id, asking.now.wall)?;
             let tasks = asking.tasks_in(db, &revision, flow.as_ref())?;
-            let devices = devices::of_tank(db, revision.tank_id)?;
             Ok(Stand {
                 revision,
                 case,
@@ -164,7 +167,6 @@ fn standing(
                 flow,
                 duties,
                 tasks,
-                devices,
             })
         })
         .collect()
@@ -184,7 +186,13 @@ fn open_case(db: &Connection, id: CaseId) -> Result<OpenCase, StoreError> {
 }
 
 impl Line {
-    fn of(standing: Stand, memory: &RevisionCache, now: &Moment, units: &Units) -> Self {
+    fn of(
+        standing: Stand,
+        watched: &[Watched],
+        memory: &RevisionCache,
+        telling: &Telling<'_>,
+    ) -> Self {
+        let (now, units) = (&telling.now, telling.units);
         let Stand {
             revision,
             case,
@@ -192,7 +200,6 @@ impl Line {
             flow,
             duties,
             tasks,
-            devices,
         } = standing;
         let distress = case
             .as_ref()
@@ -244,15 +251,8 @@ impl Line {
                 let due = |task: &&Standing| task.state(now.wall.date()) >= Near::Due;
                 tasks.iter().filter(due).count()
             },
-            silent: devices
-                .into_iter()
-                .filter_map(|device| {
-                    let heard = device.heard_at?;
-                    let is_silent = now.utc.duration_since(heard) > SILENT;
-                    let since = since(now.wall - now.utc.duration_since(heard), now.wall);
-                    is_silent.then_some((device.name, since))
-                })
-                .collect(),
+            values: LiveValue::all(watched, telling),
+            silent: telling.silent(watched),
             due: duties
                 .into_iter()
                 .filter(|duty| duty.due().is_some_and(|due| due <= now.wall))
@@ -306,10 +306,6 @@ impl Told {
     }
 }
 
-/// A device that has sent nothing for so long is told of. The page of the device knows its own
-/// rhythm. A judgement.
-const SILENT: SignedDuration = SignedDuration::from_hours(2);
-
 /// More than this nobody reads before the first bucket is filled.
 const TODAY: usize = 5;
 
@@ -348,8 +344,8 @@ impl RoundsPage {
     async fn load(app: &App) -> Result<Self, PageError> {
         let asking = Asking::of(app);
         let now = asking.now.clone();
-        let (memory, clock) = (app.follows(), app.clock.clone());
-        let (mut lines, put_away, unreadable, (today, due, units)) = app
+        let (memory, clock, known) = (app.follows(), app.clock.clone(), app.bounds());
+        let (mut lines, alarms, put_away, unreadable, (today, due, units)) = app
             .read(move |db| {
                 let units = settings::units(db)?;
                 let (stand, put_away) = (tanks::all_told(db)?, tanks::put_away(db)?);
@@ -368,11 +364,25 @@ impl RoundsPage {
                     .collect();
                 let stand = standing(db, stand.rows, &asking)?;
                 let today = matters(&stand, &units, now.wall.date());
+                let telling = Telling {
+                    clock: &clock,
+                    units: &units,
+                    quiet: settings::quiet(db)?,
+                    now,
+                };
+                let watched = watches::all(db, None)?;
+                let alarms = telling.alarms(db, &known, &watched)?;
                 let lines: Vec<Line> = stand
                     .into_iter()
-                    .map(|standing| Line::of(standing, &memory, &now, &units))
+                    .map(|standing| {
+                        let tank = standing.revision.tank_id;
+                        let first = watched.partition_point(|one| one.tank < tank);
+                        let many = watched[first..].partition_point(|one| one.tank == tank);
+                        let of_tank = &watched[first..first + many];
+                        Line::of(standing, of_tank, &memory, &telling)
+                    })
                     .collect();
-                Ok((lines, put_away, unreadable, today))
+                Ok((lines, alarms, put_away, unreadable, today))
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
@@ -390,8 +400,11 @@ impl RoundsPage {
         let open_cases = lines.iter().filter(|line| line.case.is_some()).count();
         let example = (lines.is_empty() && app.has_example()).then(example::picture);
         Ok(Self {
-            frame: Frame::new("rounds", "Rounds").with_part("tasks"),
+            frame: Frame::new("rounds", "Rounds")
+                .with_part("tasks")
+                .with_part("alarms"),
             lines,
+            alarms,
             today,
             due,
             units,

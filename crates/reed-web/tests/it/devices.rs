@@ -192,13 +192,11 @@ async fn ten_thousand_at_once_are_taken_and_only_a_device_that_is_let_in_may_sen
     client.set_clock("2026-03-10T08:30:00");
     let page = client.get("/tanks/1/devices").await.text;
     assert!(page.contains("Silent for 58 hours"), "{page}");
-    client.set_clock("2026-03-10T11:30:00");
     let rounds = client.get("/").await.text;
     assert!(
-        rounds.contains("Probe by the outlet is silent:") && rounds.contains("3 hours ago last"),
+        rounds.contains("Probe by the outlet is silent:") && rounds.contains("2 days ago last"),
         "{rounds}"
     );
-    client.set_clock("2026-03-10T08:30:00");
     let one = json!({ "readings": [all[0]] }).to_string();
     for wrong in ["", "guess", &token[1..]] {
         let answer = send(&client, wrong, &one).await;
@@ -214,11 +212,136 @@ async fn ten_thousand_at_once_are_taken_and_only_a_device_that_is_let_in_may_sen
     );
     let again = client.post("/tanks/1/devices/1/drop", "").await;
     assert_eq!(again.status, StatusCode::NOT_FOUND);
-    let nameless = client.post("/tanks/1/devices", "name=+").await;
+    let nameless = client
+        .post("/tanks/1/devices", &format!("name={}", "n".repeat(61)))
+        .await;
     assert!(
         nameless.status == StatusCode::UNPROCESSABLE_ENTITY
-            && nameless.text.contains("it has 0 letters")
+            && nameless.text.contains("it has 61 letters")
+            && nameless.text.contains(&"n".repeat(61)),
+        "what was typed stays"
     );
+}
+
+/// Readings at minutes of the hour of now.
+fn at_minutes(analyte: &str, unit: &str, values: &[(u32, f64)]) -> String {
+    let one = |(minute, value): &(u32, f64)| {
+        json!({ "analyte": analyte, "value": value, "unit": unit,
+                "at": format!("2026-03-10T08:{minute:02}:00Z") })
+    };
+    let all: Vec<Value> = values.iter().map(one).collect();
+    json!({ "readings": all }).to_string()
+}
+
+/// It calls on every page that watches, with what to do first; seen to it is heard no more; back
+/// inside it is gone. What an outage kept back calls for nobody.
+#[tokio::test]
+async fn what_leaves_its_bounds_calls_for_somebody_until_it_is_back() {
+    let client = Client::new();
+    let token = let_in(&client).await;
+    let post = async |values: &[(u32, f64)]| {
+        let answer = send(&client, &token, &at_minutes("oxygen", "mg/L", values)).await;
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
+    };
+    let calls = async |path: &str| client.get(path).await.text.contains("role=\"alert\"");
+    post(&[(1, 7.0), (2, 2.0), (3, 7.0)]).await;
+    assert!(!calls("/").await, "one mistaken reading calls nobody");
+    post(&[(10, 3.9), (11, 3.7), (12, 3.8)]).await;
+    for path in ["/", "/tanks/1/devices"] {
+        let page = client.get(path).await.text;
+        assert!(
+            page.contains("Oxygen 3.8 mg/L in ")
+                && page.contains("since today 08:10, lowest 3.7 mg/L")
+                && page.contains("start an air stone")
+                && page.contains("data-rings"),
+            "{path}: {page}"
+        );
+    }
+    let seen = client.post("/tanks/1/alarms/1/do/seen", "").await;
+    assert_eq!(seen.location, "/tanks/1/devices");
+    let page = client.get("/").await.text;
+    assert!(page.contains("Seen to, just now") && !page.contains("data-rings"));
+    // What was read before all this comes late; then it is well again.
+    post(&[(4, 1.0), (5, 1.0), (6, 1.0)]).await;
+    post(&[(20, 7.0), (21, 7.1)]).await;
+    assert!(!calls("/").await);
+    post(&[(13, 1.0), (14, 1.0)]).await;
+    assert!(!calls("/").await, "older than what is known");
+    let nothing = client.post("/tanks/1/alarms/1/do/seen", "").await;
+    assert_eq!(nothing.status, StatusCode::NOT_FOUND);
+    let unknown = client.post("/tanks/1/alarms/1/joy/seen", "").await;
+    assert_eq!(unknown.status, StatusCode::NOT_FOUND);
+}
+
+#[tokio::test]
+async fn bounds_and_hours_of_quiet_are_the_keepers() {
+    let client = Client::new();
+    let token = let_in(&client).await;
+    let ph = at_minutes("ph", "", &[(1, 6.1), (2, 6.1)]);
+    send(&client, &token, &ph).await;
+    let page = client.get("/tanks/1/devices").await.text;
+    assert!(page.contains("never, as usual"), "{page}");
+    // What cannot be is named, and stays as it was typed.
+    for (body, says) in [
+        ("analyte=ph&low=sour&high=", "Below: "),
+        ("analyte=ph&low=8&high=7", "it would always call"),
+        ("analyte=ph&low=&high=900", "Above: "),
+    ] {
+        let page = client.post("/tanks/1/devices/bounds", body).await;
+        let typed = body
+            .split("low=")
+            .nth(1)
+            .and_then(|rest| rest.split('&').next());
+        let typed = format!("value=\"{}\"", typed.expect("typed"));
+        assert!(
+            page.status == StatusCode::UNPROCESSABLE_ENTITY
+                && page.text.contains(says)
+                && page.text.contains(&typed),
+            "{body}: {}",
+            page.text
+        );
+    }
+    let set = client
+        .post("/tanks/1/devices/bounds", "analyte=ph&low=6.5&high=")
+        .await;
+    assert_eq!(set.location, "/tanks/1/devices#bounds");
+    for (body, says) in [
+        ("from=late&until=07:00", "“late” is no time"),
+        ("from=22:00&until=", "“” is no time"),
+        ("from=07:00&until=07:00", "the same as from"),
+    ] {
+        let page = client.post("/tanks/1/devices/quiet", body).await;
+        assert!(
+            page.status == StatusCode::UNPROCESSABLE_ENTITY && page.text.contains(says),
+            "{body}: {}",
+            page.text
+        );
+    }
+    client
+        .post("/tanks/1/devices/quiet", "from=08:00&until=09:00")
+        .await;
+    send(
+        &client,
+        &token,
+        &at_minutes("ph", "", &[(3, 6.1), (4, 6.0)]),
+    )
+    .await;
+    let page = client.get("/").await.text;
+    assert!(
+        page.contains("Quiet until 09:00.") && !page.contains("data-rings"),
+        "{page}"
+    );
+    // Animals without air are heard in any hour.
+    let oxygen = at_minutes("oxygen", "mg/L", &[(5, 3.0), (6, 3.0)]);
+    send(&client, &token, &oxygen).await;
+    let page = client.get("/").await.text;
+    assert!(page.contains("data-rings=\"1-1-do\""), "{page}");
+    let usual = client
+        .post("/tanks/1/devices/bounds", "analyte=ph&usual=1")
+        .await;
+    assert_eq!(usual.location, "/tanks/1/devices#bounds");
+    let page = client.get("/").await.text;
+    assert!(!page.contains("Quiet until"), "{page}");
 }
 
 /// An hour that the clocks show twice is two hours of a device.

@@ -55,7 +55,7 @@ async fn a_probe_comes_alive_goes_silent_and_is_noticed() {
     probe(&app, &token, 1, 1).await;
     page.go("/tanks/2/devices").await;
     page.until_says(".device-values", "mg/L").await;
-    let shown = "document.querySelector('[data-live-of=flow]').textContent";
+    let shown = "document.querySelector('[data-live-of$=\"-flow\"]').textContent";
     let before = page.script(&format!("return {shown}")).await;
     // While the page stands open what comes is shown.
     probe(&app, &token, 2, 7).await;
@@ -76,5 +76,40 @@ async fn a_probe_comes_alive_goes_silent_and_is_noticed() {
     page.is_sound(Screen::Phone).await;
     page.go("/tanks/2/log").await;
     page.until_says(".lines", "Oxygen").await;
+    page.close().await;
+}
+
+/// On whatever page stands open an alarm comes up by itself, and goes when the water is well again.
+#[tokio::test]
+async fn an_alarm_comes_up_where_somebody_looks_and_goes_by_itself() {
+    let app = App::start();
+    let page = Page::open(&app.address, Screen::Phone).await;
+    let token = let_in(&page, "Probe by the outlet").await;
+    let post = async |value: f64, minutes: [u32; 2]| {
+        let post = format!(
+            "const at = (minutes) => new Date(Date.now() - minutes * 60000).toISOString();
+             const readings = {minutes:?}.map((minutes) => ({{ analyte: 'oxygen', value: {value}, unit: 'mg/L', at: at(minutes) }}));
+             return fetch('/api/v1/readings', {{ method: 'POST', headers: {{ authorization: 'Bearer {token}', 'content-type': 'application/json' }}, body: JSON.stringify({{ readings }}) }}).then(r => r.json())"
+        );
+        let answer = page.script(&post).await;
+        assert_eq!(answer["stored"], 2, "{answer}");
+    };
+    page.go("/tanks/2/water/oxygen").await;
+    post(7.5, [9, 8]).await;
+    post(2.5, [7, 6]).await;
+    page.until_says("[role=alert]", "Oxygen 2.5 mg/L").await;
+    page.until_says(".live-values", "2.5 mg/L").await;
+    page.is_sound(Screen::Phone).await;
+    page.is_accessible().await;
+    page.go("/").await;
+    page.until_says("[role=alert]", "start an air stone").await;
+    page.until("the title tells it", "document.title.startsWith('(1) ')")
+        .await;
+    page.is_sound(Screen::Phone).await;
+    page.click("[role=alert] form button").await;
+    page.until_says("[role=alert]", "Seen to").await;
+    post(7.5, [3, 2]).await;
+    page.until("it is gone", "!document.querySelector('[role=alert]')")
+        .await;
     page.close().await;
 }

@@ -73,7 +73,9 @@ impl PartFrame {
             _ => format!("{}, water of {tank}", here.words()),
         };
         (
-            Frame::new("water", title).of_tank(id, tank, Tab::Water),
+            Frame::new("water", title)
+                .with_part("alarms")
+                .of_tank(id, tank, Tab::Water),
             Self { id, here },
         )
     }

@@ -1,37 +1,42 @@
-//! Devices of a tank: letting one in, what each sends now, and whether it can be believed.
+//! Devices of a tank: letting one in, what each sends now, whether it can be believed, and from where
+//! on it calls for somebody.
 
-use std::convert::Infallible;
+mod calls;
 
 use askama::Template;
 use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::State;
-use axum::response::sse::{Event, KeepAlive};
-use axum::response::{IntoResponse, Redirect, Response, Sse};
+use axum::http::StatusCode;
+use axum::response::{IntoResponse, Redirect, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
-use futures_util::Stream;
 use jiff::civil::DateTime;
+use reed_core::alarm::Quiet;
 use reed_core::sensor::{Point, trouble};
 use reed_core::tank::{Analyte, Tank, hour_of_day};
 use reed_core::twin::Stirring;
 use reed_core::units::Units;
 use reed_store::devices::{self, Device};
+use reed_store::watches;
 use reed_store::{Connection, DeviceId, StoreError, TankId, settings, tanks};
 use serde::Deserialize;
-use tokio::sync::broadcast::error::RecvError;
 
+use self::calls::BoundsLine;
+use crate::alarms::{AlarmLine, Telling};
 use crate::error::PageError;
 use crate::flows;
 use crate::pages::ids::{Id, Ids};
+use crate::pages::now::key;
 use crate::state::App;
 use crate::view::{Frame, Mood, Tab, since};
 
 pub(super) fn routes() -> Router<App> {
     Router::new()
         .route("/tanks/{tank}/devices", get(show).post(let_in))
+        .route("/tanks/{tank}/devices/bounds", post(calls::set_bounds))
+        .route("/tanks/{tank}/devices/quiet", post(calls::set_quiet))
         .route("/tanks/{tank}/devices/{device}/drop", post(drop))
-        .route("/tanks/{tank}/devices/live", get(live))
 }
 
 /// Readings of one thing that are looked at: two days of minutes.
@@ -39,8 +44,8 @@ const LOOKED_AT: usize = 2 * 24 * 60;
 
 /// A thing that a device reads.
 struct Value {
-    /// Id of what is read, for the script that keeps it up to date.
-    id: &'static str,
+    /// By which the script finds its place when it is read anew.
+    key: String,
     label: &'static str,
     shown: String,
     at: String,
@@ -61,8 +66,40 @@ struct DevicesPage {
     frame: Frame,
     id: TankId,
     devices: Vec<DeviceLine>,
+    alarms: Vec<AlarmLine>,
+    bounds: Vec<BoundsLine>,
+    typed: Typed,
     /// What a device that was just let in shows from now on: told this once.
     token: Option<(String, String)>,
+}
+
+/// What was typed into the forms and refused, with why; empty elsewhere. Hours of quiet as they stand
+/// where none were refused.
+#[derive(Clone, Debug, Default)]
+struct Typed {
+    name: String,
+    name_refused: String,
+    /// Of what the bounds are.
+    analyte: String,
+    low: String,
+    high: String,
+    bounds_refused: String,
+    from: String,
+    until: String,
+    quiet_refused: String,
+}
+
+impl Typed {
+    fn or_quiet(self, quiet: Option<Quiet>) -> Self {
+        match quiet {
+            Some(quiet) if self.quiet_refused.is_empty() => Self {
+                from: quiet.from.strftime("%H:%M").to_string(),
+                until: quiet.until.strftime("%H:%M").to_string(),
+                ..self
+            },
+            _ => self,
+        }
+    }
 }
 
 /// What is known when devices are looked at.
@@ -96,7 +133,7 @@ impl Looking<'_> {
                 .collect();
             let wrong = trouble(&points, self.now);
             values.push(Value {
-                id: analyte.id,
+                key: key(device.id, analyte),
                 label: analyte.label,
                 shown: analyte.print(last.value, self.units),
                 at: since(last.taken_at, self.now),
@@ -118,8 +155,11 @@ async fn page(
     app: &App,
     id: TankId,
     token: Option<(String, String)>,
+    typed: Typed,
 ) -> Result<DevicesPage, PageError> {
-    let (memory, clock, now) = (app.follows(), app.clock.clone(), app.clock.now().wall);
+    let (memory, clock, known) = (app.follows(), app.clock.clone(), app.bounds());
+    let moment = app.clock.now();
+    let now = moment.wall;
     app.read(move |db| {
         let revision = tanks::latest(db, id)?;
         let units = settings::units(db)?;
@@ -140,14 +180,23 @@ async fn page(
             looking.line(db, device, heard)
         });
         let devices = lines.collect::<Result<_, _>>()?;
+        let telling = Telling {
+            clock: &clock,
+            units: &units,
+            quiet: settings::quiet(db)?,
+            now: moment,
+        };
+        let watched = watches::all(db, Some(id))?;
+        let frame = Frame::new("devices", format!("Devices of {}", looking.tank.name));
         Ok(DevicesPage {
-            frame: Frame::new("devices", format!("Devices of {}", looking.tank.name)).of_tank(
-                id,
-                &looking.tank.name,
-                Tab::Tank,
-            ),
+            frame: frame
+                .with_part("alarms")
+                .of_tank(id, &looking.tank.name, Tab::Tank),
             id,
             devices,
+            alarms: telling.alarms(db, &known, &watched)?,
+            bounds: BoundsLine::all(db, id, &known, &units, &typed, &watched)?,
+            typed: typed.or_quiet(telling.quiet),
             token,
         })
     })
@@ -155,7 +204,13 @@ async fn page(
 }
 
 async fn show(State(app): State<App>, Id(id): Id<TankId>) -> Result<DevicesPage, PageError> {
-    page(&app, id, None).await
+    page(&app, id, None, Typed::default()).await
+}
+
+/// The page again, with what was typed and why it was not taken.
+async fn refused(app: &App, id: TankId, typed: Typed) -> Result<Response, PageError> {
+    let page = page(app, id, None, typed).await?;
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, page).into_response())
 }
 
 #[derive(Deserialize)]
@@ -175,9 +230,14 @@ async fn let_in(
     let name = wanted.name.trim().to_owned();
     let letters = name.chars().count();
     if letters == 0 || letters > LONGEST_NAME {
-        return Err(PageError::Refused(format!(
-            "Name: it has {letters} letters; give 1 to {LONGEST_NAME}, such as “Probe by the outlet”."
-        )));
+        let typed = Typed {
+            name_refused: format!(
+                "Name: it has {letters} letters; give 1 to {LONGEST_NAME}, such as “Probe by the outlet”."
+            ),
+            name,
+            ..Typed::default()
+        };
+        return refused(&app, id, typed).await;
     }
     let now = app.clock.now().utc;
     let called = name.clone();
@@ -188,7 +248,8 @@ async fn let_in(
         })
         .await?;
     // Shown once, in the answer itself: it is nowhere kept.
-    Ok(page(&app, id, Some((name, token))).await?.into_response())
+    let page = page(&app, id, Some((name, token)), Typed::default()).await?;
+    Ok(page.into_response())
 }
 
 async fn drop(
@@ -199,31 +260,4 @@ async fn drop(
     app.write(move |db| devices::drop(db, id, device, now))
         .await?;
     Ok(Redirect::to(&format!("/tanks/{id}/devices")))
-}
-
-/// What the devices of a tank send, as it comes.
-async fn live(
-    State(app): State<App>,
-    Id(id): Id<TankId>,
-) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, PageError> {
-    let units = app.read(settings::units).await?;
-    let heard = app.heard().subscribe();
-    let stream = futures_util::stream::unfold(heard, move |mut heard| async move {
-        loop {
-            match heard.recv().await {
-                Ok((tank, reading)) if tank == id => {
-                    let data = serde_json::json!({
-                        "analyte": reading.analyte.id,
-                        "shown": reading.analyte.print(reading.value, &units),
-                    });
-                    let event = Event::default().event("reading").data(data.to_string());
-                    return Some((Ok(event), heard));
-                }
-                // Another tank's, or more than a slow listener could follow: the next one will do.
-                Ok(_) | Err(RecvError::Lagged(_)) => {}
-                Err(RecvError::Closed) => return None,
-            }
-        }
-    });
-    Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
 }
