@@ -35,6 +35,7 @@ pub mod sent;
 pub mod service;
 pub mod settings;
 pub mod tanks;
+pub mod thinning;
 pub mod tries;
 pub mod watches;
 

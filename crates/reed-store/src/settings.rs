@@ -1,5 +1,6 @@
 //! What the keeper chose for the whole program.
 
+use jiff::Timestamp;
 use reed_core::alarm::Quiet;
 use reed_core::units::Units;
 use rusqlite::{Connection, named_params};
@@ -17,6 +18,10 @@ pub(crate) const STATEMENTS: &[&str] = &[GET, SET];
 const UNITS: &str = "units";
 const COPIES: &str = "copies";
 const QUIET: &str = "quiet";
+const WHOLE_DAYS: &str = "whole-days";
+const THINNED: &str = "thinned-until";
+/// Readings of devices are kept whole for so many days until the keeper says otherwise. A judgement.
+const USUAL_WHOLE_DAYS: u32 = 90;
 
 /// The units the keeper reads and types; the usual ones until something was chosen.
 ///
@@ -87,6 +92,31 @@ pub fn quiet(db: &Connection) -> Result<Option<Quiet>, StoreError> {
 /// When the database fails.
 pub fn choose_quiet(db: &Connection, quiet: Option<Quiet>) -> Result<(), StoreError> {
     set(db, QUIET, &quiet)
+}
+
+/// Days for which every reading of a device is kept; none: for ever.
+///
+/// # Errors
+/// When the database fails.
+pub fn whole_days(db: &Connection) -> Result<Option<u32>, StoreError> {
+    Ok(get::<Option<u32>>(db, WHOLE_DAYS)?.unwrap_or(Some(USUAL_WHOLE_DAYS)))
+}
+
+/// Chooses for how many days every reading of a device is kept; none: for ever.
+///
+/// # Errors
+/// When the database fails.
+pub fn choose_whole_days(db: &Connection, days: Option<u32>) -> Result<(), StoreError> {
+    set(db, WHOLE_DAYS, &days)
+}
+
+/// Until when readings of devices were thinned.
+pub(crate) fn thinned_until(db: &Connection) -> Result<Option<Timestamp>, StoreError> {
+    get(db, THINNED)
+}
+
+pub(crate) fn set_thinned_until(db: &Connection, until: Timestamp) -> Result<(), StoreError> {
+    set(db, THINNED, &until)
 }
 
 /// Chooses units.

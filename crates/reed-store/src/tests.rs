@@ -61,6 +61,7 @@ fn every_statement_prepares_against_the_migrated_schema() {
         crate::sent::STATEMENTS,
         crate::service::STATEMENTS,
         crate::devices::STATEMENTS,
+        crate::thinning::STATEMENTS,
         crate::watches::STATEMENTS,
         crate::documents::STATEMENTS,
         crate::kept::STATEMENTS,

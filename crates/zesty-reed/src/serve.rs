@@ -8,8 +8,9 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use anyhow::Context;
+use jiff::SignedDuration;
 use reed_store::access::Access;
-use reed_store::{Store, StoreError, copies, settings};
+use reed_store::{Store, StoreError, copies, settings, thinning};
 use reed_web::{App, Clock, Door, Reach};
 use tokio::net::TcpListener;
 use tokio::sync::watch;
@@ -117,6 +118,7 @@ pub(crate) fn run(
         } else {
             app
         };
+        tokio::spawn(thin_with_age(Arc::clone(store)));
         let app = if with_copies {
             tokio::spawn(copy_each_day(Arc::clone(store)));
             app.copying()
@@ -264,6 +266,33 @@ async fn copy_each_day(store: Arc<Store>) {
             tracing::error!(%error, "no copy of today was made");
         }
         tokio::time::sleep(ASK_AGAIN).await;
+    }
+}
+
+/// Thins what devices sent long ago, a day at a time.
+async fn thin_with_age(store: Arc<Store>) {
+    const ASK_AGAIN: Duration = Duration::from_secs(60 * 60);
+    const BETWEEN_STEPS: Duration = Duration::from_millis(50);
+    loop {
+        let store = Arc::clone(&store);
+        let thinned = tokio::task::spawn_blocking(move || {
+            let days = store.read(settings::whole_days)?;
+            let Some(days) = days.filter(|_| store.damage().is_empty()) else {
+                return Ok(None);
+            };
+            let before = jiff::Timestamp::now() - SignedDuration::from_hours(24 * i64::from(days));
+            store.write(|db| thinning::step(db, before))
+        });
+        let has_more = match thinned.await {
+            Ok(Ok(thinned)) => thinned.is_some(),
+            Ok(Err(error)) => {
+                let error: StoreError = error;
+                tracing::error!(%error, "old readings of devices were not thinned");
+                false
+            }
+            Err(_) => false,
+        };
+        tokio::time::sleep(if has_more { BETWEEN_STEPS } else { ASK_AGAIN }).await;
     }
 }
 

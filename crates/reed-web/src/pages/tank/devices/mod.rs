@@ -36,6 +36,7 @@ pub(super) fn routes() -> Router<App> {
         .route("/tanks/{tank}/devices", get(show).post(let_in))
         .route("/tanks/{tank}/devices/bounds", post(calls::set_bounds))
         .route("/tanks/{tank}/devices/quiet", post(calls::set_quiet))
+        .route("/tanks/{tank}/devices/whole", post(set_whole))
         .route("/tanks/{tank}/devices/{device}/drop", post(drop))
 }
 
@@ -68,6 +69,8 @@ struct DevicesPage {
     devices: Vec<DeviceLine>,
     alarms: Vec<AlarmLine>,
     bounds: Vec<BoundsLine>,
+    /// For how long every reading is kept: days, in words, whether it is so now.
+    whole: Vec<(String, String, bool)>,
     typed: Typed,
     /// What a device that was just let in shows from now on: told this once.
     token: Option<(String, String)>,
@@ -196,6 +199,7 @@ async fn page(
             devices,
             alarms: telling.alarms(db, &known, &watched)?,
             bounds: BoundsLine::all(db, id, &known, &units, &typed, &watched)?,
+            whole: whole_choices(settings::whole_days(db)?),
             typed: typed.or_quiet(telling.quiet),
             token,
         })
@@ -217,6 +221,45 @@ async fn refused(app: &App, id: TankId, typed: Typed) -> Result<Response, PageEr
 struct Wanted {
     #[serde(default)]
     name: String,
+}
+
+/// For how many days every reading may be kept; none: for ever.
+const WHOLE_DAYS: [Option<u32>; 4] = [Some(30), Some(90), Some(365), None];
+
+fn whole_choices(chosen: Option<u32>) -> Vec<(String, String, bool)> {
+    let choice = |days: &Option<u32>| {
+        let (value, words) = days.map_or_else(
+            || (String::new(), "for ever".to_owned()),
+            |days| (days.to_string(), format!("for {days} days")),
+        );
+        (value, words, *days == chosen)
+    };
+    WHOLE_DAYS.iter().map(choice).collect()
+}
+
+#[derive(Deserialize)]
+struct Whole {
+    #[serde(default)]
+    days: String,
+}
+
+async fn set_whole(
+    State(app): State<App>,
+    Id(id): Id<TankId>,
+    Form(input): Form<Whole>,
+) -> Result<Redirect, PageError> {
+    let mut choices = WHOLE_DAYS.into_iter();
+    let chosen =
+        choices.find(|days| days.map_or_else(String::new, |days| days.to_string()) == input.days);
+    let days = chosen.ok_or_else(|| {
+        PageError::Refused(format!(
+            "Keep every reading: “{}” days are no choice. Choose 30, 90, 365, or for ever.",
+            input.days
+        ))
+    })?;
+    app.write(move |db| settings::choose_whole_days(db, days))
+        .await?;
+    Ok(Redirect::to(&format!("/tanks/{id}/devices#whole")))
 }
 
 /// Letters of a device's name at most.
