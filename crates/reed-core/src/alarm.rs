@@ -277,11 +277,11 @@ mod tests {
     };
 
     /// What is heard of oxygen that is read every minute.
-    fn heard(values: impl IntoIterator<Item = f64>) -> (Vec<(usize, Heard)>, Watch) {
+    fn heard(values: impl IntoIterator<Item = f64>) -> (Vec<(i64, Heard)>, Watch) {
         let mut watch = Watch::INSIDE;
         let mut all = Vec::new();
-        for (minute, value) in values.into_iter().enumerate() {
-            let at = Timestamp::UNIX_EPOCH + SignedDuration::from_mins(60 + minute as i64);
+        for (minute, value) in (0_i64..).zip(values) {
+            let at = Timestamp::UNIX_EPOCH + SignedDuration::from_mins(60 + minute);
             match watch.hear(Analyte::OXYGEN, &BOUNDS, at, value) {
                 Heard::Nothing => {}
                 told => all.push((minute, told)),

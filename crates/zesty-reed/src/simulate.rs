@@ -5,28 +5,33 @@ use std::path::PathBuf;
 use std::time::Duration;
 
 use anyhow::Context;
-use clap::{Args, Subcommand};
+use clap::{Args, Subcommand, ValueEnum};
 use http_body_util::BodyExt as _;
 use hyper_util::client::legacy::Client;
 use hyper_util::client::legacy::connect::HttpConnector;
 use hyper_util::rt::TokioExecutor;
 use jiff::{SignedDuration, Timestamp};
 use reed_core::document::Document;
-use reed_core::tank::Tank;
-use reed_core::twin::Twin;
+use reed_core::outlook::acidity::Acidity;
+use reed_core::outlook::limits::Limit;
+use reed_core::tank::{Analyte, Tank};
+use reed_core::twin::{Stirring, Twin};
 
 /// A town library's reading room, made up.
 const TANK: &str = include_str!("../../../examples/reading-room.reed.json");
 
 #[derive(Subcommand)]
 pub(crate) enum Device {
-    /// A probe of temperature, oxygen and flow: the twin of a tank with noise, drift, a stuck value
-    /// and drop-outs, sent to a program that runs.
+    /// A probe of temperature, oxygen, pH and flow: the twin of a tank with noise, drift, a stuck
+    /// value and drop-outs, sent to a program that runs.
     Probe(Probe),
+    /// A laboratory that reports what it found in a sample of the water.
+    Lab(Lab),
 }
 
+/// Where it sends to, and of which tank.
 #[derive(Args)]
-pub(crate) struct Probe {
+struct Target {
     /// The token that the page Devices showed.
     #[arg(long)]
     token: String,
@@ -36,6 +41,33 @@ pub(crate) struct Probe {
     /// The tank whose twin is read, as a `.reed.json` file; without one a made-up tank.
     #[arg(long)]
     tank: Option<PathBuf>,
+}
+
+#[derive(Args)]
+pub(crate) struct Lab {
+    #[command(flatten)]
+    target: Target,
+    /// How the report is written.
+    #[arg(long = "as", value_enum, default_value_t = Written::Csv)]
+    written: Written,
+    /// The sample was taken so many days ago.
+    #[arg(long, default_value_t = 2, value_parser = clap::value_parser!(u32).range(0..=399))]
+    days_ago: u32,
+    /// The same number gives the same report.
+    #[arg(long, default_value_t = 1)]
+    seed: u64,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum Written {
+    Csv,
+    Json,
+}
+
+#[derive(Args)]
+pub(crate) struct Probe {
+    #[command(flatten)]
+    target: Target,
     /// Seconds from one reading to the next.
     #[arg(long, default_value_t = 60, value_parser = clap::value_parser!(u32).range(1..=86_400))]
     every: u32,
@@ -59,8 +91,8 @@ pub(crate) struct Probe {
     seed: u64,
 }
 
-/// Noise of a cheap probe, one standard deviation: °C, mg/L, share of the flow. From memory.
-const NOISE: [f64; 3] = [0.05, 0.08, 0.02];
+/// Noise of a cheap probe, one standard deviation: °C, mg/L, pH, share of the flow. From memory.
+const NOISE: [f64; 4] = [0.05, 0.08, 0.02, 0.02];
 /// How far the temperature goes up and down over a day, °C. From memory.
 const SWING_C: f64 = 0.3;
 /// Readings of one post.
@@ -71,9 +103,10 @@ struct Readings<'a> {
     probe: &'a Probe,
     tank: Tank,
     twin: Twin,
+    acidity: Acidity,
     rng: fastrand::Rng,
     count: u32,
-    last: [f64; 3],
+    last: [f64; 4],
     began: Option<Timestamp>,
 }
 
@@ -90,10 +123,11 @@ impl Readings<'_> {
         let hour = f64::from(zoned.hour()) + f64::from(zoned.minute()) / 60.0;
         let days = at.duration_since(began).as_secs_f64() / 86_400.0;
         let turn = (hour - 16.0) / 24.0 * std::f64::consts::TAU;
-        let [warm, oxygen, flow] = NOISE.map(|spread| spread * self.noise());
+        let [warm, oxygen, acid, flow] = NOISE.map(|spread| spread * self.noise());
         let truth = [
             self.tank.water_temperature().as_celsius() + SWING_C * turn.cos() + warm,
             (self.twin.day.at(hour) + self.probe.drift * days + oxygen).clamp(0.0, 20.0),
+            self.acidity.ph_at(hour, 0.0) + acid,
             self.tank.filter_flow_l_per_h() * (1.0 + flow),
         ];
         let is_stuck = self
@@ -111,8 +145,13 @@ impl Readings<'_> {
         if is_lost {
             return Vec::new();
         }
-        [("temperature", "°C"), ("oxygen", "mg/L"), ("flow", "L/h")]
-            .into_iter()
+        let read = [
+            ("temperature", "°C"),
+            ("oxygen", "mg/L"),
+            ("ph", ""),
+            ("flow", "L/h"),
+        ];
+        read.into_iter()
             .zip(self.last)
             .filter(|((what, _), value)| *what != "flow" || *value > 0.0)
             .map(|((what, unit), value)| {
@@ -129,31 +168,41 @@ impl Readings<'_> {
 
 /// Runs a simulated device until it is through.
 pub(crate) fn run(device: &Device) -> anyhow::Result<()> {
-    let Device::Probe(probe) = device;
     let runtime = tokio::runtime::Builder::new_current_thread()
         .enable_all()
         .build()
         .context("no room to run in")?;
-    runtime.block_on(send(probe))
+    match device {
+        Device::Probe(probe) => runtime.block_on(send(probe)),
+        Device::Lab(lab) => runtime.block_on(report(lab)),
+    }
+}
+
+impl Target {
+    fn read_tank(&self) -> anyhow::Result<Tank> {
+        let text = match &self.tank {
+            Some(file) => std::fs::read_to_string(file)
+                .with_context(|| format!("{} cannot be read", file.display()))?,
+            None => TANK.to_owned(),
+        };
+        Ok(Document::read(&text)?.document.tank)
+    }
 }
 
 async fn send(probe: &Probe) -> anyhow::Result<()> {
-    let text = match &probe.tank {
-        Some(file) => std::fs::read_to_string(file)
-            .with_context(|| format!("{} cannot be read", file.display()))?,
-        None => TANK.to_owned(),
-    };
-    let tank = Document::read(&text)?.document.tank;
+    let tank = probe.target.read_tank()?;
+    let wall = jiff::Zoned::now().datetime();
     let mut readings = Readings {
         probe,
         twin: Twin::of(&tank),
+        acidity: Acidity::of(&tank, Stirring::of(&tank, None), &[], wall),
         tank,
         rng: fastrand::Rng::with_seed(probe.seed),
         count: 0,
-        last: [0.0; 3],
+        last: [0.0; 4],
         began: None,
     };
-    let client: Client<HttpConnector, String> = Client::builder(TokioExecutor::new()).build_http();
+    let client = client();
     let step = SignedDuration::from_secs(i64::from(probe.every));
     let now = Timestamp::now();
     let mut at = now - SignedDuration::from_hours(i64::from(probe.hours_before));
@@ -163,7 +212,7 @@ async fn send(probe: &Probe) -> anyhow::Result<()> {
         at += step;
     }
     for part in before.chunks(AT_ONCE) {
-        post(&client, probe, part).await?;
+        send_readings(&client, &probe.target, part).await?;
     }
     let mut left = probe.readings;
     loop {
@@ -175,7 +224,7 @@ async fn send(probe: &Probe) -> anyhow::Result<()> {
         }
         let read = readings.at(Timestamp::now());
         if !read.is_empty() {
-            post(&client, probe, &read).await?;
+            send_readings(&client, &probe.target, &read).await?;
         }
         if left != Some(0) {
             tokio::time::sleep(Duration::from_secs(u64::from(probe.every))).await;
@@ -183,16 +232,104 @@ async fn send(probe: &Probe) -> anyhow::Result<()> {
     }
 }
 
-async fn post(
-    client: &Client<HttpConnector, String>,
-    probe: &Probe,
+type Sending = Client<HttpConnector, String>;
+
+fn client() -> Sending {
+    Client::builder(TokioExecutor::new()).build_http()
+}
+
+/// A line of a report: what was found, in which unit, how much, and how far that is off at most.
+struct Found {
+    analyte: &'static Analyte,
+    value: f64,
+    /// One standard deviation, as a share of the value.
+    spread: f64,
+}
+
+/// What a laboratory finds in the water of a tank: invented, near what such a tank has, so that a
+/// report has something in each of its lines.
+fn found(tank: &Tank, seed: u64) -> Vec<Found> {
+    let mut rng = fastrand::Rng::with_seed(seed);
+    let acidity = Acidity::of(
+        tank,
+        Stirring::of(tank, None),
+        &[],
+        jiff::Zoned::now().datetime(),
+    );
+    let nitrate = Limit::of(Analyte::NITRATE, tank).map_or(5.0, |limit| limit.value);
+    let all = [
+        (Analyte::PH, acidity.ph_at(9.0, 0.0), 0.003),
+        (Analyte::KH, acidity.dkh, 0.02),
+        (Analyte::GH, acidity.dkh + 2.5, 0.02),
+        (Analyte::AMMONIA, 0.02, 0.2),
+        (Analyte::NITRITE, 0.01, 0.2),
+        (Analyte::NITRATE, 0.6 * nitrate, 0.03),
+        (Analyte::PHOSPHATE, 0.4, 0.05),
+        (Analyte::COPPER, 0.004, 0.1),
+    ];
+    let line = |(analyte, value, spread): (&'static Analyte, f64, f64)| Found {
+        analyte,
+        value: value * (1.0 + spread * (2.0 * rng.f64() - 1.0)),
+        spread,
+    };
+    all.into_iter().map(line).collect()
+}
+
+async fn report(lab: &Lab) -> anyhow::Result<()> {
+    let tank = lab.target.read_tank()?;
+    let at = Timestamp::now() - SignedDuration::from_hours(24 * i64::from(lab.days_ago));
+    let lines = found(&tank, lab.seed);
+    let many = lines.len();
+    let (kind, body) = match lab.written {
+        Written::Json => {
+            let line = |found: &Found| {
+                serde_json::json!({
+                    "analyte": found.analyte.id,
+                    "value": found.value,
+                    "unit": found.analyte.units[0].symbol,
+                    "spread": found.value * found.spread,
+                    "at": at.to_string(),
+                })
+            };
+            let readings: Vec<_> = lines.iter().map(line).collect();
+            let body = serde_json::json!({ "readings": readings });
+            ("application/json", body.to_string())
+        }
+        Written::Csv => {
+            let mut body = "analyte,value,unit,at,spread\n".to_owned();
+            for found in &lines {
+                let (analyte, value) = (found.analyte, found.value);
+                let spread = value * found.spread;
+                let unit = analyte.units[0].symbol;
+                body.push_str(&format!("{},{value},{unit},{at},{spread}\n", analyte.id));
+            }
+            ("text/csv", body)
+        }
+    };
+    post(&client(), &lab.target, kind, body, many).await
+}
+
+async fn send_readings(
+    client: &Sending,
+    target: &Target,
     readings: &[serde_json::Value],
 ) -> anyhow::Result<()> {
-    let address = format!("{}/api/v1/readings", probe.to.trim_end_matches('/'));
+    let body = serde_json::json!({ "readings": readings }).to_string();
+    post(client, target, "application/json", body, readings.len()).await
+}
+
+async fn post(
+    client: &Sending,
+    target: &Target,
+    kind: &str,
+    body: String,
+    many: usize,
+) -> anyhow::Result<()> {
+    let address = format!("{}/api/v1/readings", target.to.trim_end_matches('/'));
     let request = hyper::Request::post(&address)
-        .header("content-type", "application/json")
-        .header("authorization", format!("Bearer {}", probe.token))
-        .body(serde_json::json!({ "readings": readings }).to_string())
+        .header("content-type", kind)
+        .header("authorization", format!("Bearer {}", target.token))
+        .body(body)
         .with_context(|| format!("{address} is no address"))?;
     let answer = client
         .request(request)
@@ -202,6 +339,6 @@ async fn post(
     let body = answer.into_body().collect().await?.to_bytes();
     let said = String::from_utf8_lossy(&body);
     anyhow::ensure!(status.is_success(), "{address} answered {status}: {said}");
-    println!("{} readings sent: {said}", readings.len());
+    println!("{many} readings sent: {said}");
     Ok(())
 }

@@ -84,7 +84,10 @@ struct Refused {
 #[utoipa::path(
     post,
     path = "/api/v1/readings",
-    request_body = Post,
+    request_body(
+        content((Post = "application/json"), (String = "text/csv", example = json!(SHEET))),
+        description = "As JSON, or as a sheet whose first line names its columns: analyte, value, unit, at, and spread where it is known.",
+    ),
     security(("device" = [])),
     responses(
         (status = 200, description = "Taken, but for what is named.", body = Taken),
@@ -104,7 +107,7 @@ pub(super) async fn take(
             "No device shows this token. Show it as “Authorization: Bearer …”; a new one is made on the page Devices of the tank.",
         ));
     };
-    let post: Post = match serde_json::from_slice(&body) {
+    let post = match Post::of(&headers, &body) {
         Ok(post) => post,
         Err(why) => {
             return Ok(problem(
@@ -135,6 +138,27 @@ pub(super) async fn take(
         refused,
     })
     .into_response())
+}
+
+/// A sheet as it may be posted.
+const SHEET: &str = "analyte,value,unit,at,spread\nnitrate,6.2,mg/L N,2026-03-10T08:30:00Z,0.2\nph,7.1,,2026-03-10T08:30:00Z,\n";
+
+impl Post {
+    /// By what it says that it is; as JSON where it says nothing.
+    fn of(headers: &HeaderMap, body: &[u8]) -> Result<Self, String> {
+        let is_sheet = headers
+            .get(header::CONTENT_TYPE)
+            .is_some_and(|kind| kind.as_bytes().starts_with(b"text/csv"));
+        if !is_sheet {
+            return serde_json::from_slice(body).map_err(|why| why.to_string());
+        }
+        let mut sheet = csv::ReaderBuilder::new()
+            .trim(csv::Trim::All)
+            .from_reader(body);
+        let rows: Result<Vec<Read>, csv::Error> = sheet.deserialize().collect();
+        let readings = rows.map_err(|why| why.to_string())?;
+        Ok(Self { readings })
+    }
 }
 
 /// The device whose token is shown.

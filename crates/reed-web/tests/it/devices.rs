@@ -397,3 +397,45 @@ async fn the_description_is_of_this_code_and_its_example_is_taken() {
     .await;
     assert_eq!(said(&answer)["stored"], 1, "{}", answer.text);
 }
+
+/// A report of a laboratory comes as a sheet, or as JSON: the same readings either way.
+#[tokio::test]
+async fn a_sheet_is_taken_as_json_is() {
+    let described: Value =
+        serde_json::from_str(include_str!("../../../../docs/openapi.json")).expect("JSON");
+    let kinds = &described["paths"]["/api/v1/readings"]["post"]["requestBody"]["content"];
+    let example = kinds["text/csv"]["example"].as_str().expect("an example");
+    let client = Client::new();
+    let token = let_in(&client).await;
+    let shown = format!("Bearer {token}");
+    let sheet = async |body: &str| {
+        let headers = [
+            ("authorization", shown.as_str()),
+            ("content-type", "text/csv; charset=utf-8"),
+        ];
+        client.ask("POST", "/api/v1/readings", &headers, body).await
+    };
+    let answer = sheet(example).await;
+    assert_eq!(said(&answer)["stored"], 2, "{}", answer.text);
+    let same = json!({ "readings": [
+        { "analyte": "nitrate", "value": 6.2, "unit": "mg/L N", "at": "2026-03-10T08:30:00Z" } ] });
+    let again = send(&client, &token, &same.to_string()).await;
+    assert_eq!(said(&again)["known"], 1, "{}", again.text);
+    for (body, says) in [
+        (
+            "analyte,value,unit,at\nph,sour,,2026-03-10T08:30:00Z\n",
+            "line: 2",
+        ),
+        ("what,how much\nph,7\n", "missing field"),
+        ("analyte,value,unit,at\nph,7\n", "line: 2"),
+    ] {
+        let answer = sheet(body).await;
+        let why = said(&answer)["why"].to_string();
+        assert!(
+            answer.status == StatusCode::UNPROCESSABLE_ENTITY && why.contains(says),
+            "{body}: {why}"
+        );
+    }
+    let empty = sheet("analyte,value,unit,at\n").await;
+    assert_eq!(said(&empty)["stored"], 0, "{}", empty.text);
+}

@@ -5,24 +5,17 @@ use std::process::Command;
 use crate::app::App;
 use crate::browser::{Page, Screen};
 
-/// The simulated probe sends so many readings.
-async fn probe(app: &App, token: &str, readings: u32, seed: u32) {
-    let arguments = [
-        "simulate",
-        "probe",
-        "--every",
-        "1",
-        "--token",
-        token,
-        "--to",
-        &app.address,
-    ]
-    .map(str::to_owned);
-    let more = [format!("--readings={readings}"), format!("--seed={seed}")];
+/// A simulated device sends something.
+async fn simulate(app: &App, device: &str, token: &str, more: &[&str]) {
+    let arguments = ["simulate", device, "--token", token, "--to", &app.address];
+    let arguments: Vec<String> = arguments
+        .iter()
+        .chain(more)
+        .map(|it| (*it).to_owned())
+        .collect();
     let sent = tokio::task::spawn_blocking(move || {
         Command::new(env!("CARGO_BIN_EXE_zesty-reed"))
             .args(arguments)
-            .args(more)
             .output()
             .expect("it runs")
     });
@@ -52,13 +45,23 @@ async fn a_probe_comes_alive_goes_silent_and_is_noticed() {
     let token = let_in(&page, "Probe by the outlet").await;
     page.is_sound(Screen::Phone).await;
     page.is_accessible().await;
-    probe(&app, &token, 1, 1).await;
+    simulate(&app, "probe", &token, &["--every=1", "--readings=1"]).await;
     page.go("/tanks/2/devices").await;
     page.until_says(".device-values", "mg/L").await;
     let shown = "document.querySelector('[data-live-of$=\"-flow\"]').textContent";
     let before = page.script(&format!("return {shown}")).await;
     // While the page stands open what comes is shown.
-    probe(&app, &token, 2, 7).await;
+    simulate(
+        &app,
+        "probe",
+        &token,
+        &["--every=1", "--readings=2", "--seed=7"],
+    )
+    .await;
+    // A laboratory reports what it found two days ago.
+    for written in ["--as=csv", "--as=json"] {
+        simulate(&app, "lab", &token, &[written]).await;
+    }
     page.until("what came is shown", format!("{shown} !== {before}"))
         .await;
     // Another sent its last reading an hour ago.
@@ -76,6 +79,7 @@ async fn a_probe_comes_alive_goes_silent_and_is_noticed() {
     page.is_sound(Screen::Phone).await;
     page.go("/tanks/2/log").await;
     page.until_says(".lines", "Oxygen").await;
+    page.until_says(".lines", "Phosphate").await;
     page.close().await;
 }
 
