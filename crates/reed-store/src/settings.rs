@@ -19,6 +19,7 @@ const UNITS: &str = "units";
 const COPIES: &str = "copies";
 const QUIET: &str = "quiet";
 const WHOLE_DAYS: &str = "whole-days";
+const TAKEN_AWAY: &str = "taken-away";
 const THINNED: &str = "thinned-until";
 /// Readings of devices are kept whole for so many days until the keeper says otherwise. A judgement.
 const USUAL_WHOLE_DAYS: u32 = 90;
@@ -108,6 +109,22 @@ pub fn whole_days(db: &Connection) -> Result<Option<u32>, StoreError> {
 /// When the database fails.
 pub fn choose_whole_days(db: &Connection, days: Option<u32>) -> Result<(), StoreError> {
     set(db, WHOLE_DAYS, &days)
+}
+
+/// When everything was last taken to elsewhere, in one file.
+///
+/// # Errors
+/// When the database fails.
+pub fn taken_away(db: &Connection) -> Result<Option<Timestamp>, StoreError> {
+    get(db, TAKEN_AWAY)
+}
+
+/// Everything was taken to elsewhere.
+///
+/// # Errors
+/// When the database fails.
+pub fn set_taken_away(db: &Connection, now: Timestamp) -> Result<(), StoreError> {
+    set(db, TAKEN_AWAY, &now)
 }
 
 /// Until when readings of devices were thinned.

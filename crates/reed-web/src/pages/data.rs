@@ -317,8 +317,10 @@ async fn take_away(State(app): State<App>) -> Result<Response, PageError> {
         if let Err(error) = wrote {
             tracing::error!("not everything was written: {}", error.in_full());
             out.fail();
-        } else {
-            let _ = out.flush();
+        } else if out.flush().is_ok() {
+            // Of damaged records, which nothing is written to, it is not kept.
+            let now = clock.now().utc;
+            let _ = store.write(|db| settings::set_taken_away(db, now));
         }
         drop(turn);
     });

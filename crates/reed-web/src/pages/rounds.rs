@@ -10,6 +10,7 @@ use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use axum::routing::{get, post};
 use axum_extra::extract::Form;
+use jiff::SignedDuration;
 use jiff::civil::Date;
 use reed_core::diagnosis::{Answered, Distress};
 use reed_core::flow::Facts;
@@ -64,6 +65,8 @@ struct RoundsPage {
     today: Vec<TaskLine>,
     /// How many tasks are due in all.
     due: usize,
+    /// Since when nothing was taken to another disk, where that is long ago; else empty.
+    take_away: String,
     units: String,
     back: &'static str,
     open_cases: usize,
@@ -306,6 +309,36 @@ impl Told {
     }
 }
 
+/// So long after everything was taken to another disk, or after the first tank was entered, it is time
+/// again: copies of each day lie on the same disk. A judgement.
+const TAKE_AWAY: SignedDuration = SignedDuration::from_hours(90 * 24);
+
+/// Since when nothing was taken elsewhere, where that is long ago; else empty.
+fn take_away(
+    db: &Connection,
+    telling: &Telling<'_>,
+    first: Option<TankId>,
+) -> Result<String, StoreError> {
+    let Some(first) = first else {
+        return Ok(String::new());
+    };
+    let taken = settings::taken_away(db)?;
+    let since_when = taken.map_or_else(|| tanks::entered_at(db, first), |at| Ok(Some(at)))?;
+    let ago = since_when.map(|at| telling.now.utc.duration_since(at));
+    if ago.is_none_or(|ago| ago < TAKE_AWAY) {
+        return Ok(String::new());
+    }
+    Ok(taken.map_or_else(
+        || "never yet".to_owned(),
+        |at| {
+            format!(
+                "last {}",
+                since(telling.clock.wall_at(at), telling.now.wall)
+            )
+        },
+    ))
+}
+
 /// More than this nobody reads before the first bucket is filled.
 const TODAY: usize = 5;
 
@@ -345,7 +378,7 @@ impl RoundsPage {
         let asking = Asking::of(app);
         let now = asking.now.clone();
         let (memory, clock, known) = (app.follows(), app.clock.clone(), app.bounds());
-        let (mut lines, alarms, put_away, unreadable, (today, due, units)) = app
+        let (mut lines, alarms, put_away, unreadable, ((today, due, units), take_away)) = app
             .read(move |db| {
                 let units = settings::units(db)?;
                 let (stand, put_away) = (tanks::all_told(db)?, tanks::put_away(db)?);
@@ -372,6 +405,8 @@ impl RoundsPage {
                 };
                 let watched = watches::all(db, None)?;
                 let alarms = telling.alarms(db, &known, &watched)?;
+                let first = stand.first().map(|one| one.revision.tank_id);
+                let take_away = take_away(db, &telling, first)?;
                 let lines: Vec<Line> = stand
                     .into_iter()
                     .map(|standing| {
@@ -382,7 +417,7 @@ impl RoundsPage {
                         Line::of(standing, of_tank, &memory, &telling)
                     })
                     .collect();
-                Ok((lines, alarms, put_away, unreadable, today))
+                Ok((lines, alarms, put_away, unreadable, (today, take_away)))
             })
             .await?;
         lines.sort_by_key(|line: &Line| std::cmp::Reverse(line.urgency));
@@ -407,6 +442,7 @@ impl RoundsPage {
             alarms,
             today,
             due,
+            take_away,
             units,
             back: "today",
             open_cases,

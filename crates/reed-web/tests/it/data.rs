@@ -431,3 +431,22 @@ async fn a_tank_that_cannot_be_read_is_a_line_with_the_way_back() {
         looked.text
     );
 }
+
+/// Copies of each day lie on the same disk: after a season Rounds says so, until everything was taken
+/// away.
+#[tokio::test]
+async fn after_a_season_rounds_ask_for_a_copy_elsewhere() {
+    let mut client = Client::new();
+    let asks = async |client: &Client| {
+        let rounds = client.get("/").await.text;
+        rounds.contains("Take your records to another disk")
+    };
+    assert!(!asks(&client).await, "nothing is old yet");
+    client.set_clock("2026-07-10T08:30:00");
+    assert!(asks(&client).await);
+    client.post("/data/everything", "").await;
+    assert!(!asks(&client).await);
+    client.set_clock("2026-11-10T08:30:00");
+    let rounds = client.get("/").await.text;
+    assert!(rounds.contains("<strong>last 123 days ago</strong>"), "{rounds}");
+}
