@@ -34,7 +34,8 @@ const BEFORE: &str = "
 const HISTORY: &str =
     "SELECT id, made_at, why FROM tank_revisions WHERE tank_id = :tank ORDER BY id DESC";
 const SET_REMOVED: &str = "UPDATE tanks SET removed_at = :removed WHERE id = :tank";
-const LATEST_ID: &str = "SELECT max(id) FROM tank_revisions WHERE tank_id = :tank";
+const LATEST_MARK: &str =
+    "SELECT id, made_at FROM tank_revisions WHERE tank_id = :tank ORDER BY id DESC LIMIT 1";
 const ENTERED: &str = "SELECT created_at FROM tanks WHERE id = :tank";
 const COUNT: &str = "SELECT count(*) FROM tanks";
 const EVERY_BODY: &str = "SELECT tank_id, id, tank FROM tank_revisions";
@@ -48,7 +49,7 @@ pub(crate) const EVERY: &str = "SELECT t.id, r.id, r.made_at, r.why, r.tank, t.r
 
 #[cfg(test)]
 pub(crate) const STATEMENTS: &[&str] = &[
-    LATEST_ID,
+    LATEST_MARK,
     ENTERED,
     EVERY,
     NEW,
@@ -157,13 +158,20 @@ pub fn latest(db: &Connection, id: TankId) -> Result<Revision, StoreError> {
     )
 }
 
-/// Which revision is the latest of a tank, without reading it; none of no tank.
+/// Which revision is the latest of a tank, and when it was made, without reading it; none of no tank.
 ///
 /// # Errors
 /// When the database fails.
-pub fn latest_id(db: &Connection, id: TankId) -> Result<Option<RevisionId>, StoreError> {
-    let mut statement = db.prepare_cached(LATEST_ID)?;
-    Ok(statement.query_row(named_params! { ":tank": id }, |row| row.get(0))?)
+pub fn latest_mark(
+    db: &Connection,
+    id: TankId,
+) -> Result<Option<(RevisionId, Timestamp)>, StoreError> {
+    let mut statement = db.prepare_cached(LATEST_MARK)?;
+    let mut rows = statement.query(named_params! { ":tank": id })?;
+    let row = rows.next()?;
+    Ok(row
+        .map(|row| Ok::<_, rusqlite::Error>((row.get(0)?, row.get(1)?)))
+        .transpose()?)
 }
 
 /// When a tank was entered, where that can be read.

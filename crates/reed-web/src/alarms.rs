@@ -4,6 +4,7 @@
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
+use jiff::Timestamp;
 use reed_core::alarm::{Advice, Bounds, Quiet, Side};
 use reed_core::sensor::is_silent;
 use reed_core::tank::{Analyte, Reading, Tank};
@@ -33,7 +34,10 @@ pub(crate) enum Heard {
 /// The usual bounds of tanks, which follow from how each stands: reading its description for every
 /// post would cost more than all the rest.
 #[derive(Debug, Default)]
-pub(crate) struct KnownBounds(Mutex<HashMap<TankId, (RevisionId, Arc<OwnBounds>)>>);
+pub(crate) struct KnownBounds(Mutex<HashMap<TankId, (Mark, Arc<OwnBounds>)>>);
+
+/// A revision with its moment: records that were put back may have another under the same number.
+type Mark = (RevisionId, Timestamp);
 
 impl KnownBounds {
     /// Between what each thing should stay in a tank: as the keeper set it, else as usual.
@@ -48,11 +52,11 @@ impl KnownBounds {
     }
 
     fn usual(&self, db: &Connection, tank: TankId) -> Result<Arc<OwnBounds>, StoreError> {
-        let latest = tanks::latest_id(db, tank)?;
+        let latest = tanks::latest_mark(db, tank)?;
         // Whoever panicked while holding it left whole entries.
         let held = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some((revision, usual)) = held().get(&tank)
-            && Some(*revision) == latest
+        if let Some((mark, usual)) = held().get(&tank)
+            && Some(*mark) == latest
         {
             return Ok(Arc::clone(usual));
         }
@@ -63,7 +67,8 @@ impl KnownBounds {
         let all = Analyte::ALL.iter().copied();
         let usual = all.map(|analyte| (analyte, Bounds::usual(analyte, &revision.tank)));
         let usual: Arc<OwnBounds> = Arc::new(usual.collect());
-        held().insert(tank, (revision.id, Arc::clone(&usual)));
+        let mark = (revision.id, revision.made_at);
+        held().insert(tank, (mark, Arc::clone(&usual)));
         Ok(usual)
     }
 }

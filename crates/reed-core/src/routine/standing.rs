@@ -74,7 +74,15 @@ pub enum State {
     Late,
 }
 
+/// What the id of a task begins with that a closed case left.
+const DUTY: &str = "duty-";
+
 impl Standing {
+    /// The number of the duty that it is, where a closed case left it.
+    pub fn duty(&self) -> Option<&str> {
+        self.task.strip_prefix(DUTY)
+    }
+
     /// How near it is on a day.
     pub fn state(&self, today: Date) -> State {
         if today > self.latest {
@@ -184,7 +192,7 @@ fn of_case(watched: &Watched) -> Standing {
     let due = watched.due.date();
     let interval = Interval::every(watched.every_days, Because::Duty, watched.why.clone());
     Standing {
-        task: format!("duty-{}", watched.number),
+        task: format!("{DUTY}{}", watched.number),
         on: On::Tank,
         words: watched.words.clone(),
         last: watched.last,

@@ -1,13 +1,14 @@
 //! What calls for somebody now and what devices read last, as it comes: of one tank, or of all.
 
 use std::convert::Infallible;
+use std::pin::Pin;
 use std::time::Duration;
 
 use askama::Template;
 use axum::Router;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
-use axum::response::sse::{Event, KeepAlive};
+use axum::response::sse::{Event, KeepAlive, KeepAliveStream};
 use axum::response::{Redirect, Sse};
 use axum::routing::{get, post};
 use futures_util::Stream;
@@ -178,11 +179,9 @@ impl Listening {
     }
 }
 
-type Told = Sse<
-    axum::response::sse::KeepAliveStream<
-        std::pin::Pin<Box<dyn Stream<Item = Result<Event, Infallible>> + Send>>,
-    >,
->;
+/// What is told, event by event.
+type Events = Pin<Box<dyn Stream<Item = Result<Event, Infallible>> + Send>>;
+type Told = Sse<KeepAliveStream<Events>>;
 
 async fn listen(app: App, tank: Option<TankId>) -> Result<Told, PageError> {
     let units = app.read(settings::units).await?;
@@ -200,8 +199,8 @@ async fn listen(app: App, tank: Option<TankId>) -> Result<Told, PageError> {
         let event = listening.next().await?;
         Some((Ok(event), listening))
     });
-    let stream: std::pin::Pin<Box<dyn Stream<Item = _> + Send>> = Box::pin(stream);
-    Ok(Sse::new(stream).keep_alive(KeepAlive::default()))
+    let events: Events = Box::pin(stream);
+    Ok(Sse::new(events).keep_alive(KeepAlive::default()))
 }
 
 async fn of_all(State(app): State<App>) -> Result<Told, PageError> {

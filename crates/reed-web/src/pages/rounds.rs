@@ -95,7 +95,7 @@ struct Line {
     /// The open case, if there is one.
     case: Option<CaseId>,
     next: &'static str,
-    /// Tasks of the routine that are due.
+    /// Tasks of the routine that are due, but for duties, which stand below.
     tasks: usize,
     /// What its devices read now.
     values: Vec<LiveValue>,
@@ -251,7 +251,9 @@ impl Line {
             facts,
             next: case.as_ref().map_or("", |case| case.next),
             tasks: {
-                let due = |task: &&Standing| task.state(now.wall.date()) >= Near::Due;
+                let due = |task: &&Standing| {
+                    task.duty().is_none() && task.state(now.wall.date()) >= Near::Due
+                };
                 tasks.iter().filter(due).count()
             },
             values: LiveValue::all(watched, telling),

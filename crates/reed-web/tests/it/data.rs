@@ -448,5 +448,8 @@ async fn after_a_season_rounds_ask_for_a_copy_elsewhere() {
     assert!(!asks(&client).await);
     client.set_clock("2026-11-10T08:30:00");
     let rounds = client.get("/").await.text;
-    assert!(rounds.contains("<strong>last 123 days ago</strong>"), "{rounds}");
+    assert!(
+        rounds.contains("<strong>last 123 days ago</strong>"),
+        "{rounds}"
+    );
 }

@@ -140,7 +140,7 @@ impl TaskLine {
             is_own: task.interval.because == reed_core::routine::Because::Own
                 && task.interval.moved.is_some(),
             is_next: false,
-            is_ours: !task.task.starts_with("duty-"),
+            is_ours: task.duty().is_none(),
         }
     }
 
@@ -222,7 +222,7 @@ fn helps(task: &Standing, id: TankId) -> Option<(String, &'static str)> {
 fn doing(task: &Standing, tank: &Tank, units: &Units) -> Doing {
     match task.done_by {
         Some(DoneBy::Reading(analyte)) => reading(analyte, units),
-        None => Doing::Tick(task.task.trim_start_matches("duty-").to_owned()),
+        None => Doing::Tick(task.duty().unwrap_or_default().to_owned()),
         Some(DoneBy::Entry) => {
             let completes = |kind: &&Happening| kind.completes == Some(task.task.as_str());
             let kind = Happening::all()
