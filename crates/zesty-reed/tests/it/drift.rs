@@ -108,6 +108,11 @@ async fn the_water_is_computed_while_the_page_waits_and_drifts_until_it_is_stopp
 /// its suspects for whom nothing speaks.
 async fn the_demo_case_is_not_misled_by_its_drawing(page: &Page) {
     page.go("/cases/1").await;
+    page.until(
+        "suspects are listed",
+        "document.querySelector('.suspects .suspect') !== null",
+    )
+    .await;
     let suspects = "return [...document.querySelectorAll('.suspects .suspect')].map(suspect => suspect.dataset.fault)";
     let listed: Vec<String> = serde_json::from_value(page.script(suspects).await).expect("ids");
     assert!(

@@ -17,6 +17,8 @@ async fn a_hand_logs_in_two_taps_and_in_words_at_either_size() {
         page.until_says("#tank-2 .often", "Water change, 20 %, now")
             .await;
         page.click("#tank-2 .often form:first-child button").await;
+        page.until("it came back to the tank", "location.hash === '#tank-2'")
+            .await;
         page.go("/tanks/2/log").await;
         page.until_says(".day:nth-of-type(2) .lines, .lines", "Water change, 20 %")
             .await;

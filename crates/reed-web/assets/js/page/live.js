@@ -23,10 +23,20 @@ for (const part of document.querySelectorAll("[data-live]")) {
     for (const place of part.querySelectorAll(`[data-live-of="${CSS.escape(key)}"]`)) place.textContent = shown;
     for (const place of part.querySelectorAll(`[data-live-at="${CSS.escape(key)}"]`)) place.textContent = "just now";
   });
-  source.addEventListener("now", (event) => {
-    const now = part.querySelector("[data-now]");
-    if (now && !now.contains(document.activeElement)) now.innerHTML = event.data;
+  const now = part.querySelector("[data-now]");
+  // What stands is not changed under somebody's fingers: it waits until they have left it.
+  let waits = null;
+  const show = (stands) => {
+    waits = null;
+    now.innerHTML = stands;
     ring(part);
+  };
+  source.addEventListener("now", (event) => {
+    if (now.contains(document.activeElement)) waits = event.data;
+    else show(event.data);
+  });
+  now.addEventListener("focusout", (event) => {
+    if (waits !== null && !now.contains(event.relatedTarget)) show(waits);
   });
   ring(part);
   addEventListener("pagehide", () => source.close());
