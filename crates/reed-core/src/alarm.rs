@@ -49,17 +49,14 @@ impl Bounds {
                 high: None,
             };
         }
-        let limit = Limit::of(analyte, tank).map(|limit| limit.value);
-        if *analyte == *Analyte::OXYGEN || *analyte == *Analyte::KH {
-            Self {
-                low: limit,
-                high: None,
-            }
-        } else {
-            Self {
-                low: None,
-                high: limit,
-            }
+        let limit = Limit::of(analyte, tank);
+        let on = |is_floor: bool| {
+            let limit = limit.filter(|limit| limit.is_floor == is_floor);
+            limit.map(|limit| limit.value)
+        };
+        Self {
+            low: on(true),
+            high: on(false),
         }
     }
 
@@ -349,6 +346,15 @@ mod tests {
                     if let Some(bound) = bounds.on(side) {
                         assert!(analyte.holds(bound), "{} {bound}", analyte.id);
                     }
+                }
+            }
+            // What is bounded by itself has advice of its own.
+            for analyte in Analyte::ALL {
+                let bounds = Bounds::usual(analyte, &tank);
+                for side in [Side::Below, Side::Above] {
+                    let other = Advice::of(Analyte::COPPER, Side::Below);
+                    let has_own = Advice::of(analyte, side) != other;
+                    assert!(has_own || bounds.on(side).is_none(), "{}", analyte.id);
                 }
             }
             let oxygen = Bounds::usual(Analyte::OXYGEN, &tank);

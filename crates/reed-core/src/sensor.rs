@@ -60,10 +60,10 @@ fn middle(mut numbers: Vec<f64>) -> Option<f64> {
     numbers.get(numbers.len() / 2).copied()
 }
 
-/// Whether a device that sends something every so many minutes, where that is known, is silent after
-/// so many without.
+/// Whether a device that sends something every so many minutes is silent after so many without. What
+/// came only once, as the report of a laboratory, has no rhythm to miss.
 pub fn is_silent(usual: Option<f64>, minutes: f64) -> bool {
-    minutes > (GAPS * usual.unwrap_or(SILENT_MINUTES)).max(SILENT_MINUTES)
+    usual.is_some_and(|usual| minutes > (GAPS * usual).max(SILENT_MINUTES))
 }
 
 /// What is wrong with the readings of a device, oldest first, at a moment: the gravest of it.
@@ -188,6 +188,8 @@ mod tests {
         };
         assert!((by + 1.9).abs() < 0.15, "{by}");
         assert_eq!(trouble(&[], now), None);
+        let report = trouble(&drifts[..1], now);
+        assert_eq!(report, None, "what came once is not missed");
     }
 
     /// A thermometer that reads to a tenth shows the same for hours in a heated tank: that is no

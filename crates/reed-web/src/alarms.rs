@@ -97,6 +97,9 @@ pub(crate) struct AlarmLine {
     pub(crate) hushed: String,
 }
 
+/// What is read less often is no live value, s: a day's water moves within hours. A judgement.
+const LIVE_S: f64 = 3600.0;
+
 /// When and in which words alarms are told.
 pub(crate) struct Telling<'a> {
     pub(crate) clock: &'a Clock,
@@ -157,6 +160,11 @@ impl Telling<'_> {
     pub(crate) fn is_silent(&self, watched: &Watched) -> bool {
         let minutes = self.now.utc.duration_since(watched.at).as_secs_f64() / 60.0;
         is_silent(watched.gap_s.map(|gap| gap / 60.0), minutes)
+    }
+
+    /// It is read so often that its latest reading is how the water is now.
+    pub(crate) fn is_live(&self, watched: &Watched) -> bool {
+        watched.gap_s.is_some_and(|gap| gap <= LIVE_S) && !self.is_silent(watched)
     }
 
     /// Devices that have become silent, with since when, by how often each reads what it reads.

@@ -15,6 +15,8 @@ pub struct Limit {
     pub words: &'static str,
     /// Where it lies, in the first unit of what is read.
     pub value: f64,
+    /// It is not to fall below it; else not to rise above it.
+    pub is_floor: bool,
 }
 
 impl Limit {
@@ -22,23 +24,29 @@ impl Limit {
     /// without knowing more, such as for ammonia, which harms by pH.
     pub fn of(analyte: &Analyte, tank: &Tank) -> Option<Self> {
         let limits = tank.limits();
-        let (words, value) = if *analyte == *Analyte::NITRITE {
-            ("act from", NITRITE_LIMIT_MG_L)
+        let (words, value, is_floor) = if *analyte == *Analyte::NITRITE {
+            ("act from", NITRITE_LIMIT_MG_L, false)
         } else if *analyte == *Analyte::NITRATE {
             (
                 "stay under",
                 limits.nitrate_ion_mg_l.value / NITRATE_PER_NITROGEN,
+                false,
             )
         } else if *analyte == *Analyte::KH {
-            ("bacteria falter below", LEAST_DKH)
+            ("bacteria falter below", LEAST_DKH, true)
         } else if *analyte == *Analyte::OXYGEN {
             (
                 "act below",
                 limits.oxygen_act.value * oxygen_held_mg_l(tank),
+                true,
             )
         } else {
             return None;
         };
-        Some(Self { words, value })
+        Some(Self {
+            words,
+            value,
+            is_floor,
+        })
     }
 }

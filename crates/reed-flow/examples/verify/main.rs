@@ -216,7 +216,7 @@ fn jets(folder: &Path) -> Part {
 /// Slots along a wall and under a ceiling.
 fn slots(folder: &Path) -> Part {
     let mut out = "\n## Slots\n\nA spray bar or a slot is drawn as a row of nozzles, whose jets grow into one: the viscosity of a plane jet then follows \
-                   from that of a round one, fitted to neither case.\n\nAlong a wall, 12 mm high, 0.5 m/s: the fastest speed is 3.5 U₀ √(slot / x) \
+                   from that of a round one. Nothing is fitted to the wall jet; what is left of the eddies aside of a row is set by the room below.\n\nAlong a wall, 12 mm high, 0.5 m/s: the fastest speed is 3.5 U₀ √(slot / x) \
                    (Rajaratnam 1976, from memory), and the place of half of it leaves the wall by 0.07 to 0.09 of the way (Launder & Rodi 1983, from memory).\n\n\
                    | Nozzles on 40 cm | Fastest speed over published, 0.4 to 1.2 m on | Spreads |\n|---:|---|---:|\n"
         .to_owned();

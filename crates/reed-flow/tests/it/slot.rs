@@ -2,7 +2,7 @@
 
 use crate::cases::slot::{ROOM_CEILING, ROOM_FLOOR, WALL_JET_SPREADS, room, wall_jet};
 
-/// Fitted to neither: the viscosity of a plane jet follows from that of the round jets that it is
+/// Fitted to none of it: the viscosity of a plane jet follows from that of the round jets that it is
 /// made of, whatever their number.
 #[test]
 fn a_slot_along_a_wall_slows_and_spreads_as_published_however_it_is_cut() {
@@ -19,7 +19,8 @@ fn a_slot_along_a_wall_slows_and_spreads_as_published_however_it_is_cut() {
     }
 }
 
-/// Along the floor the water comes back about as fast as it did in the room, under the ceiling it
+/// What is left of the eddies aside of a row was set by this room, which therefore guards it and does
+/// not judge it. Along the floor the water comes back about as fast as it did in the room, under the ceiling it
 /// leaves so: twice and half the eddies of a survey hold what was measured between them.
 #[test]
 fn a_ventilated_room_turns_as_published() {

@@ -49,12 +49,12 @@ pub(crate) fn key(device: DeviceId, analyte: &Analyte) -> String {
 }
 
 impl LiveValue {
-    /// The latest of each thing that the devices of one tank read, but for those that are silent.
+    /// The latest of each thing that the devices of one tank read, but for what is read seldom or no more.
     pub(crate) fn all(watched: &[Watched], telling: &Telling<'_>) -> Vec<Self> {
         let latest = |analyte: &Analyte| {
             let of_it = watched
                 .iter()
-                .filter(|one| one.analyte == analyte && !telling.is_silent(one));
+                .filter(|one| one.analyte == analyte && telling.is_live(one));
             of_it.max_by_key(|one| one.at)
         };
         let all = Analyte::ALL.iter().filter_map(|analyte| latest(analyte));

@@ -405,7 +405,7 @@ async fn a_sheet_is_taken_as_json_is() {
         serde_json::from_str(include_str!("../../../../docs/openapi.json")).expect("JSON");
     let kinds = &described["paths"]["/api/v1/readings"]["post"]["requestBody"]["content"];
     let example = kinds["text/csv"]["example"].as_str().expect("an example");
-    let client = Client::new();
+    let mut client = Client::new();
     let token = let_in(&client).await;
     let shown = format!("Bearer {token}");
     let sheet = async |body: &str| {
@@ -438,4 +438,11 @@ async fn a_sheet_is_taken_as_json_is() {
     }
     let empty = sheet("analyte,value,unit,at\n").await;
     assert_eq!(said(&empty)["stored"], 0, "{}", empty.text);
+    // A report comes once: days later nobody is told that its sender is silent.
+    client.set_clock("2026-03-14T08:30:00");
+    let rounds = client.get("/").await.text;
+    assert!(
+        !rounds.contains("is silent:") && !rounds.contains("data-live-of"),
+        "{rounds}"
+    );
 }

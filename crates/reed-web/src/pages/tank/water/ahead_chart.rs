@@ -160,6 +160,7 @@ pub(super) fn figures(loaded: &WaterInputs, outlook: &NitrogenOutlook) -> Vec<Fi
         limit: Some(Limit {
             words: "harms from",
             value: EIFAC_NH3_N_MG_L,
+            is_floor: false,
         }),
         reach: Some(0.01),
     };
