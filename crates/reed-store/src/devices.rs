@@ -8,7 +8,7 @@ use rusqlite::{Connection, Row, named_params, params};
 use crate::access::drawn;
 use crate::hours::Hours;
 use crate::photos::digest;
-use crate::{DeviceId, StoreError, TankId, watches};
+use crate::{DeviceId, StoreError, TankId, settings, thinning, watches};
 
 const NEW: &str = "
     INSERT INTO devices (tank_id, name, token, made_at) VALUES (:tank, :name, :token, :now)";
@@ -187,9 +187,15 @@ pub fn take(
     let mut posted = Posted::default();
     let mut hours = Hours::new(device.tank);
     let entered = now.to_string();
+    let thinned = settings::thinned_until(db)?;
     {
         let mut add = db.prepare_cached(ADD)?;
-        for Sent { reading, at } in sent {
+        for one in sent {
+            let Sent { reading, at } = one;
+            if thinned.is_some_and(|until| *at < until) && thinning::is_among(db, device, one)? {
+                posted.known += 1;
+                continue;
+            }
             let taken_at = reading.taken_at.to_string();
             let rows = add.execute(params![
                 device.tank,

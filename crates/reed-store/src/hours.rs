@@ -10,12 +10,16 @@ use rusqlite::{Connection, named_params, params};
 use crate::{BatchId, StoreError, TankId};
 
 const CLEAR: &str = "DELETE FROM reading_hours WHERE tank_id = :tank AND analyte = :analyte AND hour = substr(:at, 1, 13)";
+/// From the readings that are there, and from the sum of those that were thinned away.
 const MAKE: &str = "
     INSERT INTO reading_hours
-    SELECT tank_id, analyte, substr(:at, 1, 13), min(value), max(value), sum(value), count(*) FROM readings
-    WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL
-    AND taken_at >= substr(:at, 1, 13) AND taken_at < substr(:at, 1, 13) || ':~'
-    GROUP BY tank_id, analyte";
+    SELECT :tank, :analyte, substr(:at, 1, 13), min(value), max(value), sum(total), sum(many) FROM (
+        SELECT value, value AS total, 1 AS many FROM readings
+        WHERE tank_id = :tank AND analyte = :analyte AND struck_at IS NULL
+            AND taken_at >= substr(:at, 1, 13) AND taken_at < substr(:at, 1, 13) || ':~'
+        UNION ALL SELECT NULL, total, many FROM thinned_hours
+        WHERE tank_id = :tank AND analyte = :analyte AND hour = substr(:at, 1, 13))
+    HAVING min(value) IS NOT NULL";
 /// The hours in which a batch has readings.
 const CLEAR_BATCH: &str = "
     DELETE FROM reading_hours WHERE tank_id = :tank AND (analyte, hour) IN (
@@ -23,12 +27,17 @@ const CLEAR_BATCH: &str = "
 /// The same hours without it.
 const MAKE_WITHOUT: &str = "
     INSERT INTO reading_hours
-    SELECT readings.tank_id, readings.analyte, touched.hour, min(value), max(value), sum(value), count(*)
-    FROM (SELECT DISTINCT analyte, substr(taken_at, 1, 13) AS hour FROM readings WHERE batch_id = :batch) AS touched
-    JOIN readings ON readings.tank_id = :tank AND readings.analyte = touched.analyte
-        AND readings.taken_at >= touched.hour AND readings.taken_at < touched.hour || ':~'
-    WHERE readings.struck_at IS NULL AND readings.batch_id IS NOT :batch
-    GROUP BY touched.analyte, touched.hour";
+    WITH touched AS (
+        SELECT DISTINCT analyte, substr(taken_at, 1, 13) AS hour FROM readings WHERE batch_id = :batch)
+    SELECT :tank, analyte, hour, min(value), max(value), sum(total), sum(many) FROM (
+        SELECT touched.analyte, touched.hour, value, value AS total, 1 AS many FROM touched
+        JOIN readings ON readings.tank_id = :tank AND readings.analyte = touched.analyte
+            AND readings.taken_at >= touched.hour AND readings.taken_at < touched.hour || ':~'
+        WHERE readings.struck_at IS NULL AND readings.batch_id IS NOT :batch
+        UNION ALL SELECT touched.analyte, touched.hour, NULL, total, many FROM touched
+        JOIN thinned_hours AS thinned
+            ON thinned.tank_id = :tank AND thinned.analyte = touched.analyte AND thinned.hour = touched.hour)
+    GROUP BY analyte, hour HAVING min(value) IS NOT NULL";
 const ADD: &str = "
     INSERT INTO reading_hours VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
     ON CONFLICT DO UPDATE SET least = min(least, excluded.least), most = max(most, excluded.most),
@@ -36,8 +45,11 @@ const ADD: &str = "
 const CLEAR_ALL: &str = "DELETE FROM reading_hours";
 const MAKE_ALL: &str = "
     INSERT INTO reading_hours
-    SELECT tank_id, analyte, substr(taken_at, 1, 13), min(value), max(value), sum(value), count(*)
-    FROM readings WHERE struck_at IS NULL GROUP BY 1, 2, 3";
+    SELECT tank_id, analyte, hour, min(value), max(value), sum(total), sum(many) FROM (
+        SELECT tank_id, analyte, substr(taken_at, 1, 13) AS hour, value, value AS total, 1 AS many
+        FROM readings WHERE struck_at IS NULL
+        UNION ALL SELECT tank_id, analyte, hour, NULL, total, many FROM thinned_hours)
+    GROUP BY 1, 2, 3 HAVING min(value) IS NOT NULL";
 const OF: &str = "
     SELECT hour, least, most, total, many FROM reading_hours
     WHERE tank_id = :tank AND analyte = :analyte AND hour >= substr(:from, 1, 13) AND hour <= substr(:to, 1, 13)
@@ -145,7 +157,7 @@ impl Hours {
 
     /// Counts a reading in; `at` is its moment as it is kept.
     pub(crate) fn count(&mut self, reading: &Reading, at: &str) {
-        let hour = at.get(..HOUR_LETTERS).unwrap_or(at).to_owned();
+        let hour = hour_of(at).to_owned();
         let value = reading.value;
         let hour = self
             .added
@@ -171,6 +183,11 @@ impl Hours {
 
 /// Of a moment as it is kept, as far as its hour: `2026-03-10T08`.
 const HOUR_LETTERS: usize = 13;
+
+/// The hour of a moment as it is kept.
+pub(crate) fn hour_of(at: &str) -> &str {
+    at.get(..HOUR_LETTERS).unwrap_or(at)
+}
 
 /// The hours between two moments in which something was read, in their order.
 ///

@@ -2,10 +2,14 @@
 //! stay. The hours that charts of years are drawn from ([`crate::hours`]) stay as they were made from
 //! all of them.
 
-use jiff::{SignedDuration, Timestamp};
-use rusqlite::{Connection, named_params};
+use std::collections::BTreeMap;
 
-use crate::{StoreError, settings};
+use jiff::{SignedDuration, Timestamp};
+use rusqlite::{Connection, named_params, params};
+
+use crate::devices::{Device, Sent};
+use crate::hours::hour_of;
+use crate::{StoreError, TankId, settings};
 
 const FIRST: &str = "
     SELECT min(device_at) FROM readings INDEXED BY readings_by_device
@@ -24,17 +28,28 @@ const THIN: &str = "
                 AND struck_at IS NULL
             WINDOW hour AS (PARTITION BY substr(taken_at, 1, 13)))
         WHERE from_least > 1 AND from_most > 1 AND from_last > 1)
-    AND id NOT IN (SELECT reading_id FROM proofs WHERE reading_id IS NOT NULL)";
+    AND id NOT IN (SELECT reading_id FROM proofs WHERE reading_id IS NOT NULL)
+    RETURNING tank_id, substr(taken_at, 1, 13), value";
+const GONE: &str = "
+    INSERT INTO thinned_hours VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+    ON CONFLICT DO UPDATE SET total = total + excluded.total, many = many + excluded.many";
+/// Least and most of what a device read of something in an hour from which something went.
+const STAYED: &str = "
+    SELECT min(value), max(value) FROM readings INDEXED BY readings_by_device
+    WHERE device_id = :device AND analyte = :analyte AND device_at > :after AND device_at < :before
+        AND substr(taken_at, 1, 13) = :hour
+        AND EXISTS (SELECT 1 FROM thinned_hours AS thinned WHERE thinned.tank_id = :tank
+            AND thinned.analyte = :analyte AND hour = :hour AND thinned.device_id = :device)";
 
 /// Every statement of this module.
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[FIRST, READ, THIN];
+pub(crate) const STATEMENTS: &[&str] = &[FIRST, READ, THIN, GONE, STAYED];
 
 /// So much at a time, so that no page waits long for a write.
 const STEP: SignedDuration = SignedDuration::from_hours(24);
 
 /// Thins a day of readings that are older than this moment; how many went, none where nothing is left
-/// to thin. What a device sends later of a time that was thinned already stays as it comes.
+/// to thin.
 ///
 /// # Errors
 /// When the database fails.
@@ -59,12 +74,56 @@ pub fn step(db: &Connection, before: Timestamp) -> Result<Option<usize>, StoreEr
     let to = first.saturating_add(STEP).unwrap_or(before).min(before);
     let mut gone = 0;
     for (device, analyte) in &read {
-        gone += db.prepare_cached(THIN)?.execute(named_params! {
-            ":device": device, ":analyte": analyte, ":from": first, ":to": to,
-        })?;
+        gone += thin(db, *device, analyte, (first, to))?;
     }
     settings::set_thinned_until(db, to)?;
     Ok(Some(gone))
+}
+
+/// Thins one thing that a device read between two moments, and keeps the sums of what goes.
+fn thin(
+    db: &Connection,
+    device: i64,
+    analyte: &str,
+    (from, to): (Timestamp, Timestamp),
+) -> Result<usize, StoreError> {
+    let mut sums: BTreeMap<(TankId, String), (f64, u32)> = BTreeMap::new();
+    let mut statement = db.prepare_cached(THIN)?;
+    let mut rows = statement.query(named_params! {
+        ":device": device, ":analyte": analyte, ":from": from, ":to": to,
+    })?;
+    while let Some(row) = rows.next()? {
+        let (total, many) = sums.entry((row.get(0)?, row.get(1)?)).or_default();
+        *total += row.get::<_, f64>(2)?;
+        *many += 1;
+    }
+    for ((tank, hour), (total, many)) in &sums {
+        db.prepare_cached(GONE)?
+            .execute(params![tank, analyte, hour, device, total, many])?;
+    }
+    Ok(sums.values().map(|(_, many)| *many as usize).sum())
+}
+
+/// A reading says nothing new of an hour from which something went: it lies between the least and the
+/// most that stayed, and was one of those that went, sent again.
+///
+/// # Errors
+/// When the database fails.
+pub(crate) fn is_among(db: &Connection, device: &Device, sent: &Sent) -> Result<bool, StoreError> {
+    let taken_at = sent.reading.taken_at.to_string();
+    let hour = SignedDuration::from_hours(1);
+    let span = db.prepare_cached(STAYED)?.query_row(
+        named_params! {
+            ":tank": device.tank, ":device": device.id, ":analyte": sent.reading.analyte.id,
+            ":after": sent.at.saturating_sub(hour).unwrap_or(Timestamp::MIN), ":before": sent.at.saturating_add(hour).unwrap_or(Timestamp::MAX),
+            ":hour": hour_of(&taken_at),
+        },
+        |row| Ok((row.get::<_, Option<f64>>(0)?, row.get::<_, Option<f64>>(1)?)),
+    )?;
+    Ok(match span {
+        (Some(least), Some(most)) => (least..=most).contains(&sent.reading.value),
+        _ => false,
+    })
 }
 
 #[cfg(test)]
@@ -102,6 +161,7 @@ mod tests {
             .write(|db| {
                 let tank = start::ALL[0].tank();
                 let id = tanks::create(db, &tank, "", START)?;
+                let mut posts = Vec::new();
                 for name in ["one", "other"] {
                     let token = devices::let_in(db, id, name, START)?;
                     let device = devices::by_token(db, &token)?.expect("let in");
@@ -117,6 +177,7 @@ mod tests {
                         })
                         .collect();
                     devices::take(db, &device, &sent, cut, |_| Bounds::default())?;
+                    posts.push((device, sent));
                 }
                 let by_hand = START.to_zoned(TimeZone::UTC).datetime();
                 let reading = Reading::usual(Analyte::TEMPERATURE, 21.0, by_hand);
@@ -153,6 +214,33 @@ mod tests {
                     assert!(was.last() == is.last(), "{was:?}: {is:?}");
                 }
                 assert_eq!(step(db, cut)?, None, "a second time there is nothing to do");
+                // Sent again it is all known; only what goes beyond an hour is new of it.
+                for (device, all) in &posts {
+                    let again = devices::take(db, device, all, cut, |_| Bounds::default())?;
+                    assert_eq!((again.stored, again.known), (0, all.len()));
+                }
+                let (device, all) = &posts[0];
+                let beyond = Sent {
+                    at: all[0].at + SignedDuration::from_secs(30),
+                    reading: Reading {
+                        value: 39.0,
+                        ..all[0].reading.clone()
+                    },
+                };
+                let new = devices::take(db, device, &[beyond], cut, |_| Bounds::default())?;
+                assert_eq!(new.stored, 1);
+                // Hours made anew, as when all is brought back from a file, are the same too.
+                let as_kept = between(db)?;
+                hours::make_all(db)?;
+                let made = between(db)?;
+                assert_eq!(made.len(), as_kept.len());
+                for (one, other) in made.iter().zip(&as_kept) {
+                    assert!((one.mean - other.mean).abs() < 1e-9, "{one:?} {other:?}");
+                    assert_eq!(
+                        (one.least, one.most, one.many),
+                        (other.least, other.most, other.many)
+                    );
+                }
                 Ok::<_, StoreError>(())
             })
             .expect("written");

@@ -8,13 +8,14 @@ use crate::tank::{Filter, Medium, Tank};
 use crate::units::days_of;
 
 /// Kinds of entries after which the dirt is out.
-const OPENINGS: [&str; 3] = ["filter-opened", "tap-rinse", "new-media"];
+const OPENINGS: [&str; 4] = ["filter-opened", "tap-rinse", "new-media", "floss-new"];
 
 /// Every kind of entry that speaks of filters or of what is fed.
-pub const KINDS: [&str; 7] = [
+pub const KINDS: [&str; 8] = [
     "filter-opened",
     "tap-rinse",
     "new-media",
+    "floss-new",
     BUCKET,
     IMPELLER,
     "feed",

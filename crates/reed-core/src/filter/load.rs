@@ -28,7 +28,7 @@ pub struct Load {
 impl Load {
     /// Of a filter of a tank, `caught` being the share of all dirt that its own intakes catch.
     pub fn of(tank: &Tank, filter: &Filter, plumbing: &Plumbing, caught: f64) -> Self {
-        let all = DIRT_PER_FEED * dry_feed_g(tank.feed, tank.feed_protein);
+        let all = DIRT_PER_FEED * dry_feed_g(tank.mean_feed(), tank.feed_protein);
         let kept_out = if has_prefilter(tank, filter) {
             PREFILTER_KEEPS
         } else {

@@ -23,6 +23,8 @@ pub enum Effect {
     Dose(f64),
     /// From now on so many times as much is fed.
     Feed(f64),
+    /// From now on they are fed on so many days of seven, as much on each as before.
+    FeedDays(f64),
     /// So many animals like those here are added, and fed like them.
     Animals(f64),
     /// So many litres of a medium that takes ammonia go in, last in the path.
@@ -51,6 +53,7 @@ impl Effect {
             Self::Seed(share) => ("seed", Some(share * 100.0)),
             Self::Dose(mg_l) => ("dose", Some(mg_l)),
             Self::Feed(factor) => ("feed", Some(factor)),
+            Self::FeedDays(days) => ("feeding-days", Some(days)),
             Self::Animals(count) => ("animals", Some(count)),
             Self::AmmoniaMedium(litres) => ("ammonia-medium", Some(litres)),
             Self::NitrateMedium(litres) => ("nitrate-medium", Some(litres)),

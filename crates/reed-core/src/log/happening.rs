@@ -25,8 +25,8 @@ pub struct Happening {
     pub tells: &'static [Tells],
     /// What it does to the water, from its amount.
     pub does: Option<fn(f64) -> Effect>,
-    /// Id of the task of the routine that it completes.
-    pub completes: Option<&'static str>,
+    /// Ids of the tasks of the routine that it completes.
+    pub completes: &'static [&'static str],
     /// What it makes true of the tank, from its amount; `None` where it changes nothing that the
     /// tank file says.
     pub makes: Option<Makes>,
@@ -160,7 +160,7 @@ impl Happening {
             amount: None,
             tells: &[],
             does: None,
-            completes: None,
+            completes: &[],
             makes: None,
         }
     }

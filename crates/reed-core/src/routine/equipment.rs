@@ -10,12 +10,10 @@ static HEATERS: Task = Task {
     words: "Look at heaters, leads and lids",
     minutes: 5.0,
     stake: Stake::Lives,
-    disturbs: false,
-    done_by: DoneBy::Entry,
+    done_by: DoneBy::Entry("heaters-looked-at"),
     cautions: &[
         "Unplug before hands get wet. A cracked heater or a damaged lead: stop, and a licensed electrician.",
     ],
-    supplies: &[],
     raised: |known| {
         let has = !known.tank.things.is_empty() || !known.tank.filters.is_empty();
         let why = "A heater that sticks cooks a tank in a night, one that died cools it; drip loops slip, lids crack.";
@@ -25,6 +23,7 @@ static HEATERS: Task = Task {
             Vec::new()
         }
     },
+    ..Task::BLANK
 };
 
 static STONE: Task = Task {
@@ -32,8 +31,7 @@ static STONE: Task = Task {
     words: "New air stone, or boil the old one out",
     minutes: 5.0,
     stake: Stake::Lives,
-    disturbs: false,
-    done_by: DoneBy::Entry,
+    done_by: DoneBy::Entry("air-stone-new"),
     cautions: &["The air pump above the water level, or a check valve in its line."],
     supplies: &["air stone"],
     raised: |known| {
@@ -49,6 +47,7 @@ static STONE: Task = Task {
             Vec::new()
         }
     },
+    ..Task::BLANK
 };
 
 static SPARES: Task = Task {
@@ -56,10 +55,7 @@ static SPARES: Task = Task {
     words: "Look what is at hand: impeller, seals, hose, air stone, a battery air pump",
     minutes: 5.0,
     stake: Stake::Gear,
-    disturbs: false,
-    done_by: DoneBy::Entry,
-    cautions: &[],
-    supplies: &[],
+    done_by: DoneBy::Entry("spares-looked-at"),
     raised: |known| {
         if known.tank.filters.is_empty() {
             return Vec::new();
@@ -68,4 +64,5 @@ static SPARES: Task = Task {
             "What fails fails on a holiday; a battery air pump is the difference in a power cut.";
         vec![Raised::of_tank(Interval::usual(180.0, why))]
     },
+    ..Task::BLANK
 };

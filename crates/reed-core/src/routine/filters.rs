@@ -2,14 +2,14 @@
 
 use super::interval::{Because, Interval};
 use super::known::Known;
-use super::task::{DoneBy, Raised, Stake, Task};
+use super::task::{DoneBy, Help, Raised, Stake, Task};
 use crate::filter::air::SEALS_DAYS;
 use crate::filter::clogging::SetBy;
 use crate::filter::load::has_prefilter;
 use crate::filter::sump_levels::SOCK_DAYS;
 use crate::filter::{Clogging, State};
 use crate::log::On;
-use crate::tank::{Filter, FilterKind, Medium, Portion, Stage};
+use crate::tank::{ChemicalSchool, Filter, FilterKind, Medium, Portion, Stage};
 use crate::units::days_of;
 
 const ELECTRIC: &str = "Unplug before hands or housings get wet; dry hands, a drip loop, a residual-current device. A damaged lead: stop, and a licensed electrician.";
@@ -25,6 +25,7 @@ pub(super) const ALL: &[&Task] = &[
     &SPONGE,
     &BIOLOGICAL,
     &CHEMICAL,
+    &RENEW_CHEMICAL,
     &IMPELLER,
     &SEALS,
     &HOSE,
@@ -32,33 +33,23 @@ pub(super) const ALL: &[&Task] = &[
     &PRODUCT,
 ];
 
-/// A card of which the filter-bound half is said.
-const BLANK: Task = Task {
-    id: "",
-    words: "",
-    minutes: 10.0,
-    stake: Stake::Gear,
-    disturbs: false,
-    done_by: DoneBy::Entry,
-    cautions: &[],
-    supplies: &[],
-    raised: |_| Vec::new(),
-};
-
 static OPEN: Task = Task {
     id: "open-filter",
     words: "Open and clean the filter",
+    done_by: DoneBy::Entry("filter-opened"),
+    helped_by: Some(Help::ServiceSheet),
     minutes: 40.0,
     stake: Stake::Water,
     disturbs: true,
     cautions: &[ELECTRIC, LINES, COLONY],
     raised: |known| each(known, |filter, state| Some(opening(filter, state?))),
-    ..BLANK
+    ..Task::BLANK
 };
 
 static PREFILTER: Task = Task {
     id: "rinse-prefilter",
     words: "Rinse the sponge over the intake",
+    done_by: DoneBy::Entry("prefilter-rinsed"),
     minutes: 5.0,
     stake: Stake::Water,
     cautions: &["Pump off first: a bared intake draws animals in."],
@@ -74,12 +65,13 @@ static PREFILTER: Task = Task {
             })
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static SOCK: Task = Task {
     id: "change-sock",
     words: "Change the filter sock",
+    done_by: DoneBy::Entry("sock-changed"),
     minutes: 5.0,
     stake: Stake::Water,
     supplies: &["filter sock"],
@@ -95,12 +87,14 @@ static SOCK: Task = Task {
             })
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static FLOSS: Task = Task {
     id: "replace-floss",
     words: "Throw the floss away and lay new",
+    done_by: DoneBy::Entry("floss-new"),
+    helped_by: Some(Help::ServiceSheet),
     minutes: 10.0,
     stake: Stake::Water,
     cautions: &[ELECTRIC],
@@ -112,12 +106,14 @@ static FLOSS: Task = Task {
                 .then(|| on(filter, "New floss in", Interval::usual(30.0, why)))
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static SPONGE: Task = Task {
     id: "replace-sponge-half",
     words: "Replace one half of the worn sponge",
+    done_by: DoneBy::Entry("sponge-half-new"),
+    helped_by: Some(Help::ServiceSheet),
     minutes: 15.0,
     disturbs: true,
     cautions: &[ELECTRIC, COLONY],
@@ -146,12 +142,14 @@ static SPONGE: Task = Task {
             })
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static BIOLOGICAL: Task = Task {
     id: "rinse-biological",
     words: "Swirl one part of the media for bacteria in tank water",
+    done_by: DoneBy::Entry("biological-rinsed"),
+    helped_by: Some(Help::ServiceSheet),
     minutes: 20.0,
     stake: Stake::Water,
     disturbs: true,
@@ -176,48 +174,89 @@ static BIOLOGICAL: Task = Task {
             Some(on(filter, "One part of the media for bacteria of", every))
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
+
+/// The chemical medium of a filter that went in first, and after how many days it is full.
+fn oldest_chemical(filter: &Filter) -> Option<(&Portion, f64)> {
+    let chemical = filter.media().filter_map(|portion| {
+        let days = portion.medium.comes_out_after_days()?;
+        Some((portion, days.value))
+    });
+    chemical.min_by_key(|(portion, _)| portion.put_in)
+}
+
+/// A task about the oldest chemical medium of each filter.
+fn of_chemical(known: &Known<'_>, doing: &str, then: &str, others: &'static str) -> Vec<Raised> {
+    each(known, |filter, _| {
+        let (portion, days) = oldest_chemical(filter)?;
+        let medium = portion.medium.words();
+        let why =
+            format!("{medium} takes what it can hold within weeks and may give back after. {then}");
+        Some(Raised {
+            since: portion.put_in,
+            on: On::Filter(filter.number),
+            ..Raised::of_tank(Interval::every(days, Because::School, why))
+                .saying(format!(
+                    "{doing} {}: {}",
+                    filter.name,
+                    medium.to_lowercase()
+                ))
+                .others_say(others)
+        })
+    })
+}
 
 static CHEMICAL: Task = Task {
     id: "chemical-out",
     words: "Take the chemical medium out",
-    minutes: 10.0,
+    done_by: DoneBy::Entry("media-out"),
     stake: Stake::Water,
     cautions: &[ELECTRIC],
-    raised: |known| {
-        each(known, |filter, _| {
-            let with_days = |portion: &Portion| {
-                Some((*portion).clone()).zip(portion.medium.comes_out_after_days())
-            };
-            let (portion, days) = filter
-                .media()
-                .filter_map(with_days)
-                .min_by_key(|(portion, _)| portion.put_in)?;
-            let why = format!(
-                "{} takes what it can hold within weeks and may give back after. It is used against one thing, and comes out when that is gone.",
-                portion.medium.words()
-            );
-            let task = format!(
-                "Take out of {}: {}",
-                filter.name,
-                portion.medium.words().to_lowercase()
-            );
-            Some(Raised {
-                since: portion.put_in,
-                on: On::Filter(filter.number),
-                ..Raised::of_tank(Interval::every(days.value, Because::School, why))
-                    .saying(task)
-                    .others_say("Some keep no carbon or resin at all, some keep a pad in for good: dirty water has to be changed either way.")
-            })
-        })
+    raised: |known| match known.tank.practice.chemical {
+        ChemicalSchool::OutInTime => of_chemical(
+            known,
+            "Take out of",
+            "It is used against one thing, and comes out when that is gone.",
+            "Some keep no carbon or resin at all, some keep a pad in for good: dirty water has to be changed either way.",
+        ),
+        ChemicalSchool::None => of_chemical(
+            known,
+            "Take out of",
+            "You keep none: what it was put in for is over by then.",
+            "Some use it against one substance whenever there is one, some keep a pad in for good.",
+        ),
+        ChemicalSchool::Renewed => Vec::new(),
     },
-    ..BLANK
+    ..Task::BLANK
+};
+
+static RENEW_CHEMICAL: Task = Task {
+    id: "renew-chemical",
+    words: "Renew the chemical medium",
+    done_by: DoneBy::Entry("chemical-medium"),
+    stake: Stake::Water,
+    cautions: &[
+        ELECTRIC,
+        "Out during a course of medicine: it takes the medicine too.",
+    ],
+    supplies: &["chemical medium, as much as goes in"],
+    raised: |known| match known.tank.practice.chemical {
+        ChemicalSchool::Renewed => of_chemical(
+            known,
+            "Renew in",
+            "You keep it in for good, so new goes in when the old is full.",
+            "Some use it against one substance and take it out when that is gone, some keep none: dirty water has to be changed either way.",
+        ),
+        ChemicalSchool::OutInTime | ChemicalSchool::None => Vec::new(),
+    },
+    ..Task::BLANK
 };
 
 static IMPELLER: Task = Task {
     id: "service-impeller",
     words: "Wipe the impeller and its well",
+    done_by: DoneBy::Entry("impeller-serviced"),
     cautions: &[ELECTRIC],
     supplies: &["impeller with shaft, as a spare"],
     raised: |known| {
@@ -229,12 +268,14 @@ static IMPELLER: Task = Task {
             Some(on(filter, "Impeller of", interval))
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static SEALS: Task = Task {
     id: "renew-seals",
     words: "Renew all seals as a set",
+    done_by: DoneBy::Entry("seals-renewed"),
+    helped_by: Some(Help::AirPaths),
     minutes: 15.0,
     cautions: &[ELECTRIC, LINES],
     supplies: &["a set of seals", "seal-safe grease"],
@@ -247,12 +288,14 @@ static SEALS: Task = Task {
             })
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static HOSE: Task = Task {
     id: "clean-hose",
     words: "Brush the hoses",
+    done_by: DoneBy::Entry("hose-cleaned"),
+    helped_by: Some(Help::Hoses),
     minutes: 20.0,
     cautions: &[LINES],
     supplies: &["a length of hose, as a spare"],
@@ -267,12 +310,14 @@ static HOSE: Task = Task {
                 .then(|| on(filter, "Brush the hoses of", sooner_by_flow(usual, state)))
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static BUCKET: Task = Task {
     id: "measure-flow",
     words: "Bucket test of the filter",
+    done_by: DoneBy::Entry("bucket-test"),
+    helped_by: Some(Help::BucketTest),
     minutes: 8.0,
     raised: |known| {
         each(known, |filter, state| {
@@ -298,12 +343,13 @@ static BUCKET: Task = Task {
             Some(on(filter, "Bucket test of", interval))
         })
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 static PRODUCT: Task = Task {
     id: "dose-additive",
     words: "Bacteria product, as you keep it",
+    done_by: DoneBy::Entry("bottle"),
     minutes: 2.0,
     stake: Stake::Looks,
     supplies: &["bacteria product"],
@@ -332,7 +378,7 @@ static PRODUCT: Task = Task {
                 .others_say("Most add nothing: mature media bring the same bacteria, alive."),
         ]
     },
-    ..BLANK
+    ..Task::BLANK
 };
 
 /// Something of each filter with its state, where there is something.

@@ -62,11 +62,12 @@ pub(super) const OPENED: &str = "filter-opened";
 
 /// Ids of all kinds of entries that the routine reads.
 pub fn kinds() -> Vec<&'static str> {
-    let completing = Happening::all().filter(|kind| kind.completes.is_some());
+    let completing = Happening::all().filter(|kind| !kind.completes.is_empty());
     let mut kinds: Vec<&'static str> = completing.map(|kind| kind.id).collect();
     kinds.extend(crate::filter::history::KINDS);
     kinds.extend([SKIPPED, PUT_OFF, EVERY, ADDED, OPENED]);
     kinds.extend(HURT);
+    kinds.extend(super::feeding::CHANGED);
     kinds.sort_unstable();
     kinds.dedup();
     kinds
@@ -87,7 +88,7 @@ impl Record {
         for (place, entry) in entries.iter().enumerate() {
             let kind = entry.happening.clone();
             record.by_kind.entry(kind).or_default().push(place);
-            if let Some(task) = entry.kind().and_then(|kind| kind.completes) {
+            for task in entry.kind().map_or(&[][..], |kind| kind.completes) {
                 record.by_task.entry(task).or_default().push(place);
             }
         }
@@ -125,7 +126,7 @@ impl Known<'_> {
             On::Tank | On::Group(_) => true,
         };
         let mut done: Vec<DateTime> = match task.done_by {
-            DoneBy::Entry => self
+            DoneBy::Entry(_) => self
                 .log
                 .completing(task.id)
                 .filter(|entry| self.is_past(entry))

@@ -11,6 +11,7 @@
 
 mod animals;
 mod equipment;
+pub mod feeding;
 mod filters;
 mod interval;
 mod known;
@@ -23,12 +24,13 @@ mod water;
 pub use interval::{Because, Interval, Moved};
 pub use known::{Known, Record, Watched, kinds};
 pub use standing::{PutOff, Standing, State, standing};
-pub use task::{DoneBy, Raised, Stake, Task};
+pub use task::{DoneBy, Help, Raised, Stake, Task};
 
 /// All tasks, in the order in which they are done on a visit.
 pub fn all() -> impl Iterator<Item = &'static Task> {
     [
         animals::LOOKS,
+        feeding::ALL,
         tests_due::ALL,
         water::BED,
         filters::ALL,

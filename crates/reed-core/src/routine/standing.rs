@@ -5,8 +5,9 @@ use jiff::civil::{Date, DateTime};
 
 use super::interval::{Because, Interval, Moved, days};
 use super::known::{EVERY, Known, PUT_OFF, SKIPPED, Watched};
-use super::task::{DoneBy, Raised, Stake, Task};
+use super::task::{DoneBy, Help, Raised, Stake, Task};
 use crate::log::On;
+use crate::tank::Week;
 use crate::units::days_of;
 
 /// A task of a tank as it stands.
@@ -30,6 +31,8 @@ pub struct Standing {
     pub latest: Date,
     /// The minute at which it is due, where it comes more often than once a day.
     pub at: Option<DateTime>,
+    /// On which days of a week alone, where that is planned.
+    pub week: Option<Week>,
     /// What stands against it, by the keeper's word.
     pub put_off: Option<PutOff>,
     /// What keepers of another school do.
@@ -46,6 +49,8 @@ pub struct Standing {
     pub supplies: &'static [&'static str],
     /// How it counts as done; none for what is ticked by hand.
     pub done_by: Option<DoneBy>,
+    /// What knows more of it.
+    pub helped_by: Option<Help>,
     /// Its place in the order of a visit.
     pub order: usize,
 }
@@ -143,7 +148,14 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
         .filter(|((at, _), _)| at.date() >= from);
     let from = skipped.map_or(from, |((at, _), _)| at.date());
     let (mut earliest, mut due) = (after(from, interval.least), after(from, interval.days));
-    let latest = after(from, interval.most);
+    let mut latest = after(from, interval.most);
+    // A day of the week that is planned is kept unless the log says otherwise, so that none is
+    // late; what the keeper set instead counts in days again.
+    let week = raised.week.filter(|_| interval.because != Because::Own);
+    if let Some(day) = week.and_then(|week| week.first_from(after(from, 1.0).max(known.now.date())))
+    {
+        (earliest, due, latest) = (day, day, day);
+    }
     // Of what was said the last word counts.
     let later = known
         .said(PUT_OFF, task.id, &raised.on)
@@ -174,6 +186,7 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
         due,
         latest: latest.max(due),
         at: None,
+        week,
         put_off: later.or(skipped),
         other_school: raised.other_school,
         minutes: task.minutes,
@@ -182,6 +195,7 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
         cautions: task.cautions,
         supplies: task.supplies,
         done_by: Some(task.done_by),
+        helped_by: task.helped_by,
         order,
     }
 }
@@ -200,6 +214,7 @@ fn of_case(watched: &Watched) -> Standing {
         due,
         latest: after(due, interval.most - interval.days),
         at: (watched.every_days < 1.0).then_some(watched.due),
+        week: None,
         interval,
         put_off: None,
         other_school: None,
@@ -209,6 +224,7 @@ fn of_case(watched: &Watched) -> Standing {
         cautions: &[],
         supplies: &[],
         done_by: watched.reads.map(DoneBy::Reading),
+        helped_by: watched.reads.map(|_| Help::GuidedTests),
         order: 0,
     }
 }

@@ -3,7 +3,7 @@
 use super::interval::Interval;
 use super::known::Known;
 use crate::log::On;
-use crate::tank::Analyte;
+use crate::tank::{Analyte, Week};
 
 /// Something that is done again and again.
 pub struct Task {
@@ -17,14 +17,32 @@ pub struct Task {
     pub stake: Stake,
     /// Bacteria lose by it: no two such tasks of one tank fall on one visit.
     pub disturbs: bool,
-    /// How it counts as done.
+    /// How it is done, and counts as done.
     pub done_by: DoneBy,
+    /// What knows more of it than the routine does.
+    pub helped_by: Option<Help>,
     /// What to mind, beside it.
     pub cautions: &'static [&'static str],
     /// What is used up by it.
     pub supplies: &'static [&'static str],
     /// Where it is a task of a tank: on what, and at what interval.
     pub raised: fn(&Known<'_>) -> Vec<Raised>,
+}
+
+impl Task {
+    /// A card of which nothing is said yet.
+    pub(super) const BLANK: Self = Self {
+        id: "",
+        words: "",
+        minutes: 10.0,
+        stake: Stake::Gear,
+        disturbs: false,
+        done_by: DoneBy::Entry(""),
+        helped_by: None,
+        cautions: &[],
+        supplies: &[],
+        raised: |_| Vec::new(),
+    };
 }
 
 impl std::fmt::Debug for Task {
@@ -58,11 +76,29 @@ impl Stake {
     }
 }
 
-/// How a task counts as done.
+/// Part of the tank's model that knows more of a task.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Help {
+    /// What to clean of a filter, in which order and how.
+    ServiceSheet,
+    /// How much comes out of a filter.
+    BucketTest,
+    /// What its hoses cost.
+    Hoses,
+    /// Where air gets in.
+    AirPaths,
+    /// How large a water change has to be.
+    WaterChanges,
+    /// How a kit is used.
+    GuidedTests,
+}
+
+/// How a task is done, and counts as done.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub enum DoneBy {
-    /// By an entry of a kind that completes it, whoever wrote it.
-    Entry,
+    /// By an entry of the kind with this id; those of other kinds that complete it count too,
+    /// whoever wrote them.
+    Entry(&'static str),
     /// By a reading of this, whoever took it.
     Reading(&'static Analyte),
 }
@@ -78,6 +114,8 @@ pub struct Raised {
     pub interval: Interval,
     /// The day from which it is reckoned, where the tank file says more than the log.
     pub since: Option<jiff::civil::Date>,
+    /// On which days of a week alone, where that is planned and not reckoned from the last time.
+    pub week: Option<Week>,
     /// What keepers of another school do.
     pub other_school: Option<&'static str>,
 }
@@ -90,6 +128,7 @@ impl Raised {
             words: None,
             interval,
             since: None,
+            week: None,
             other_school: None,
         }
     }

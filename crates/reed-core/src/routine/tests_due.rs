@@ -3,7 +3,7 @@
 
 use super::interval::{Because, Interval};
 use super::known::{ADDED, HURT, Known, OPENED};
-use super::task::{DoneBy, Raised, Stake, Task};
+use super::task::{DoneBy, Help, Raised, Stake, Task};
 use crate::log::Entry;
 use crate::outlook::ahead::cycling::LEAST_DKH;
 use crate::outlook::forecast::Grade;
@@ -29,11 +29,10 @@ const fn test(
         words,
         minutes: 5.0,
         stake,
-        disturbs: false,
         done_by: DoneBy::Reading(analyte),
-        cautions: &[],
-        supplies: &[],
+        helped_by: Some(Help::GuidedTests),
         raised,
+        ..Task::BLANK
     }
 }
 

@@ -2,7 +2,7 @@
 
 use super::interval::{Because, Interval, days};
 use super::known::Known;
-use super::task::{DoneBy, Raised, Stake, Task};
+use super::task::{DoneBy, Help, Raised, Stake, Task};
 use crate::filter::air::{evaporates_mm_day, exposed_in_days};
 use crate::tank::{Analyte, BedSchool, Substrate};
 use crate::twin::numbers::Numbers;
@@ -17,8 +17,8 @@ static CHANGE: Task = Task {
     words: "Change some of the water",
     minutes: 25.0,
     stake: Stake::Water,
-    disturbs: false,
-    done_by: DoneBy::Entry,
+    done_by: DoneBy::Entry("change"),
+    helped_by: Some(Help::WaterChanges),
     cautions: &[
         "Heaters off and cooled before the level drops.",
         "Start a siphon by bulb or by filling the tube, never by mouth.",
@@ -34,6 +34,7 @@ static CHANGE: Task = Task {
                 .saying(format!("Change {share:.0} % of the water, {litres:.0} L")),
         ]
     },
+    ..Task::BLANK
 };
 
 /// What the keeper does, unless nitrate would pass its limit: by the feed, and better by what was
@@ -125,10 +126,8 @@ static TOP_UP: Task = Task {
     words: "Top up what has evaporated",
     minutes: 5.0,
     stake: Stake::Gear,
-    disturbs: false,
-    done_by: DoneBy::Entry,
+    done_by: DoneBy::Entry("top-up"),
     cautions: &["With water without salts: what evaporates leaves them behind."],
-    supplies: &[],
     raised: |known| {
         let tank = known.tank;
         let sinks = evaporates_mm_day(tank);
@@ -159,6 +158,7 @@ static TOP_UP: Task = Task {
             why,
         ))]
     },
+    ..Task::BLANK
 };
 
 /// So far the level may sink, mm. A judgement.
@@ -169,13 +169,11 @@ static SIPHON: Task = Task {
     words: "Siphon the bed",
     minutes: 15.0,
     stake: Stake::Water,
-    disturbs: false,
-    done_by: DoneBy::Entry,
+    done_by: DoneBy::Entry("bed-siphoned"),
     cautions: &[
         "Start a siphon by bulb or by filling the tube, never by mouth. A fish in the tube: let air in, the flow stops.",
         "A smell of rotten eggs: stop, ventilate, air stone in, move the animals. No smell is no proof.",
     ],
-    supplies: &[],
     raised: |known| {
         let tank = known.tank;
         if tank.practice.bed != BedSchool::Siphoned || tank.bed.substrate == Substrate::None {
@@ -195,6 +193,7 @@ static SIPHON: Task = Task {
                 .others_say("Others never siphon and let the loop carry all to the intakes; dirt that stays uses oxygen."),
         ]
     },
+    ..Task::BLANK
 };
 
 /// From here on a bed stays without oxygen below, cm. Common practice.

@@ -10,6 +10,7 @@ mod areas;
 mod assumed;
 mod bed;
 mod conflicts;
+mod feeding;
 mod filter;
 mod glass;
 pub mod kit;
@@ -33,6 +34,7 @@ pub use areas::{Area, areas};
 pub use assumed::Assumed;
 pub use bed::{Bed, Substrate};
 pub use conflicts::{Conflict, Weight};
+pub use feeding::{FeedingSchool, Week};
 pub use filter::{
     At, CurvePoint, Filter, FilterDesign, FilterKind, Medium, Misplaced, NoSuchPlace, PerSpecies,
     Portion, REAL_SHARE_OF_RATED, Species, Stage, Stop, Sump, SumpChamber, SumpRole, Takes, Tray,
@@ -41,7 +43,9 @@ pub use filter::{
 pub use glass::{Glass, Rim};
 pub use moves::{Immovable, Move, Moves, pointing};
 pub use plants::{Planting, Plants};
-pub use practice::{BedSchool, Conditioner, IntervalSchool, Practice, RinseSchool, SeedingSchool};
+pub use practice::{
+    BedSchool, ChemicalSchool, Conditioner, IntervalSchool, Practice, RinseSchool, SeedingSchool,
+};
 pub use purpose::{Limits, Purpose};
 pub use reading::{Analyte, Reading, UNIONISED, analyte, hour_of_day};
 pub use stock::{Activity, Build, COMMON, Common, LengthMass, StockGroup};
@@ -127,7 +131,7 @@ described! {
         /// The animals.
         #[serde(default)]
         stock: Vec<StockGroup> = "stock", "Group", 0..=100;
-        /// Per day, weighed as it is fed; stand-ins often give more.
+        /// On a day on which they are fed, weighed as it is fed; stand-ins often give more.
         feed: Mass = "feed_g_per_day", "Feed per day", 0.0..=5000.0;
         /// As fed: dry feed 35 to 50 %, worms 10 to 15 %, frozen feed 5 to 10 % (from memory).
         #[serde(default = "protein")]

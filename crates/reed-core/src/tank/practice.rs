@@ -1,6 +1,7 @@
 //! How the tank is kept. Keepers differ, with reasons on both sides; each setting says what it
 //! changes in the numbers.
 
+use super::feeding::FeedingSchool;
 use crate::units::Percent;
 
 choice_set! {
@@ -40,6 +41,15 @@ choice_set! {
 }
 
 choice_set! {
+    /// What becomes of media that take one substance out of the water.
+    ChemicalSchool:
+    #[default]
+    OutInTime = "out-in-time", "used against one substance, out in time";
+    Renewed = "renewed", "kept in for good, renewed in time";
+    None = "none", "not used";
+}
+
+choice_set! {
     /// What tap water is treated with.
     Conditioner:
     #[default]
@@ -64,6 +74,12 @@ described! {
         /// Products are claimed to help; the model gives them no effect.
         #[serde(default)]
         seeding: SeedingSchool = "seeding", "Bacteria come from";
+        /// Fasting days keep bellies neither hollow nor round, and less comes to the filter; others feed a little every day.
+        #[serde(default)]
+        feeding: FeedingSchool = "feeding", "They are fed";
+        /// Carbon, resins and the like only win time: dirty water has to be changed either way. Some keep a pad in for good, some keep none.
+        #[serde(default)]
+        chemical: ChemicalSchool = "chemical", "Chemical media are";
         /// A binder can hide ammonia from the colony or from the kit; that is disputed. A zero read under it proves nothing.
         #[serde(default)]
         conditioner: Conditioner = "conditioner", "Conditioner";
@@ -91,6 +107,8 @@ impl Default for Practice {
             interval: IntervalSchool::default(),
             bed: BedSchool::default(),
             seeding: SeedingSchool::default(),
+            feeding: FeedingSchool::default(),
+            chemical: ChemicalSchool::default(),
             conditioner: Conditioner::default(),
             change_share: change_share(),
             change_every_days: change_every_days(),

@@ -240,10 +240,10 @@ fn carbon_course(tank: &Tank, stirring: Stirring, oxygen: &Course) -> carbon::Ca
     });
     // Bacteria that make nitrate breathe none out, they drive it out of carbonates; a peroxide
     // catalyst does neither.
-    let nitrification = demand::nitrification_mg_h(tank.feed, tank.feed_protein);
+    let nitrification = demand::nitrification_mg_h(tank.mean_feed(), tank.feed_protein);
     let breathed_mg_h = oxygen.demand_mg_l_h * litres - nitrification
         + demand::catalyst_mg_h(tank.peroxide_catalysts);
-    let nitrogen_mg_h = demand::nitrogen_mg_day(tank.feed, tank.feed_protein) / 24.0;
+    let nitrogen_mg_h = demand::nitrogen_mg_day(tank.mean_feed(), tank.feed_protein) / 24.0;
     let given_mg_h = breathed_mg_h * carbon::PER_OXYGEN_BREATHED.value
         + nitrogen_mg_h * carbon::PER_NITROGEN.value;
     carbon::CarbonCourse {
@@ -345,13 +345,13 @@ fn uses(tank: &Tank) -> [Term; 7] {
         ),
         term(
             "Bacteria turn ammonia into nitrate",
-            -demand::nitrification_mg_h(tank.feed, tank.feed_protein),
+            -demand::nitrification_mg_h(tank.mean_feed(), tank.feed_protein),
             formulas::nitrification,
             "Timmons & Ebeling; stoichiometry of nitrification",
         ),
         term(
             "Droppings and leftovers rot",
-            -demand::waste_mg_h(tank.feed, tank.feed_protein),
+            -demand::waste_mg_h(tank.mean_feed(), tank.feed_protein),
             formulas::waste,
             "from memory",
         ),

@@ -50,7 +50,7 @@ impl Numbers {
             turnover_per_h: tank.turnover_per_h(),
             stock_g: stock,
             stock_g_per_l: stock / litres,
-            nitrogen_g_per_day: nitrogen_mg_day(tank.feed, tank.feed_protein) / 1000.0,
+            nitrogen_g_per_day: nitrogen_mg_day(tank.mean_feed(), tank.feed_protein) / 1000.0,
             media_l: media().map(|portion| portion.litres.as_litres()).sum(),
             media_m2: areas
                 .iter()

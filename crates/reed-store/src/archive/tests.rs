@@ -83,6 +83,7 @@ fn fill(store: &Store, rng: &mut Rng) {
                     ("INSERT OR REPLACE INTO prices VALUES (?1, ?2, ?3)", params![text(rng), rng.f64(), rng.f64()]),
                     ("INSERT INTO devices (tank_id, name, token, made_at, heard_at, dropped_at) VALUES (?1, ?2, ?3, 'a', ?4, ?5)", params![id, text(rng), format!("{}", rng.u64(..)), maybe(rng), maybe(rng)]),
                     ("INSERT INTO watches SELECT max(id), ?1, 'a', ?2, ?2, ?1, 'b', 0.5, 1, 0, ?3 FROM devices", params![text(rng), rng.f64(), maybe(rng)]),
+                    ("INSERT INTO thinned_hours SELECT ?1, ?2, ?2, max(id), ?3, 1 FROM devices", params![id, text(rng), rng.f64()]),
                     ("INSERT INTO bounds (tank_id, analyte, low, high) VALUES (?1, ?2, ?3, ?4)", params![id, text(rng), rng.bool().then(|| rng.f64()), rng.bool().then(|| rng.f64())]),
                     ("INSERT INTO duties (tank_id, case_id, words, analyte, every_hours, from_at, until_at, why, dropped_at) VALUES (?1, ?2, ?3, ?4, ?5, 'a', 'b', ?6, ?7)", params![id, case, text(rng), maybe(rng), rng.i64(..), text(rng), maybe(rng)]),
                     ("INSERT INTO duty_ticks VALUES (last_insert_rowid(), ?1)", params![text(rng)]),

@@ -243,7 +243,7 @@ pub static FEED_BELOW_NEED: Finding = known(
         let mass = tank.stock_mass().as_grams();
         (mass > 0.0).then(|| {
             sure_below(
-                demand::dry_feed_g(tank.feed, tank.feed_protein) / mass,
+                demand::dry_feed_g(tank.mean_feed(), tank.feed_protein) / mass,
                 0.005,
             )
         })

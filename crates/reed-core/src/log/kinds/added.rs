@@ -43,6 +43,7 @@ pub(super) static ALL: &[Happening] = &[
         words: &["bacteria", "bottled bacteria", "sludge product"],
         tells: &[tells("bacteria-dosed")],
         does: Some(|_| Effect::Bottle),
+        completes: &["dose-additive"],
         ..BLANK
     },
     Happening {
@@ -60,7 +61,6 @@ pub(super) static ALL: &[Happening] = &[
         id: "additive",
         label: "Something added",
         words: &["fertiliser", "fertilizer", "additive", "salt", "dosed"],
-        completes: Some("dose-additive"),
         ..BLANK
     },
 ];

@@ -97,7 +97,7 @@ pub(super) static ALL: &[Happening] = &[
         words: &["cut plants", "trimmed plants", "trimmed", "pruned"],
         on: OnWhat::Tank,
         amount: None,
-        completes: Some("cut-plants"),
+        completes: &["cut-plants"],
         ..BLANK
     },
 ];

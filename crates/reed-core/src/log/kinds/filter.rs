@@ -80,7 +80,7 @@ pub(super) static ALL: &[Happening] = &[
             "cleaned the filter",
         ],
         tells: &[tells("filter-cleaned")],
-        completes: Some("open-filter"),
+        completes: &["open-filter"],
         makes: Some(opened),
         ..BLANK
     },
@@ -94,14 +94,14 @@ pub(super) static ALL: &[Happening] = &[
             "cleaned pre-filter",
             "prefilter",
         ],
-        completes: Some("rinse-prefilter"),
+        completes: &["rinse-prefilter"],
         ..BLANK
     },
     Happening {
         id: "sock-changed",
         label: "Filter sock changed",
         words: &["changed sock", "sock changed", "new sock", "sock"],
-        completes: Some("change-sock"),
+        completes: &["change-sock"],
         ..BLANK
     },
     Happening {
@@ -127,17 +127,18 @@ pub(super) static ALL: &[Happening] = &[
     Happening {
         id: "new-media",
         label: "Media replaced by new",
-        words: &[
-            "replaced media",
-            "new media",
-            "replaced floss",
-            "new floss",
-            "new cartridge",
-        ],
+        words: &["replaced media", "new media", "new cartridge"],
         amount: Some(Measure::percent("% of them")),
         tells: &[tells("media-replaced"), tells("filter-or-media-new")],
         does: Some(|percent| Effect::NewMedia(percent / 100.0)),
-        completes: Some("replace-floss"),
+        completes: &["replace-floss"],
+        ..BLANK
+    },
+    Happening {
+        id: "floss-new",
+        label: "Floss thrown away, new laid",
+        words: &["replaced floss", "new floss", "changed floss"],
+        completes: &["replace-floss"],
         ..BLANK
     },
     Happening {
@@ -152,14 +153,14 @@ pub(super) static ALL: &[Happening] = &[
         label: "Impeller taken out",
         words: &["cleaned impeller", "serviced impeller", "impeller"],
         tells: &[tells("impeller-serviced")],
-        completes: Some("service-impeller"),
+        completes: &["service-impeller"],
         ..BLANK
     },
     Happening {
         id: "seals-renewed",
         label: "Seals renewed",
         words: &["renewed seals", "new seals", "new o-ring", "seals"],
-        completes: Some("renew-seals"),
+        completes: &["renew-seals"],
         makes: Some(seals),
         ..BLANK
     },
@@ -167,7 +168,7 @@ pub(super) static ALL: &[Happening] = &[
         id: "hose-cleaned",
         label: "Hose cleaned or replaced",
         words: &["cleaned hose", "cleaned hoses", "new hose", "hose"],
-        completes: Some("clean-hose"),
+        completes: &["clean-hose"],
         ..BLANK
     },
     Happening {
@@ -176,6 +177,7 @@ pub(super) static ALL: &[Happening] = &[
         words: &["chemical medium", "adsorbent pad", "phosphate remover"],
         amount: Some(Measure::fixed("L", 0.01, 100.0)),
         tells: &[tells("chemical-media-added")],
+        completes: &["renew-chemical"],
         ..BLANK
     },
     Happening {
@@ -184,7 +186,7 @@ pub(super) static ALL: &[Happening] = &[
         words: &["carbon", "added carbon", "new carbon"],
         amount: Some(Measure::fixed("L", 0.01, 100.0)),
         tells: &[tells("chemical-media-added")],
-        completes: Some("chemical-out"),
+        completes: &["chemical-out", "renew-chemical"],
         ..BLANK
     },
     Happening {
@@ -216,7 +218,7 @@ pub(super) static ALL: &[Happening] = &[
             "removed resin",
         ],
         does: Some(|_| Effect::MediaOut),
-        completes: Some("chemical-out"),
+        completes: &["chemical-out"],
         ..BLANK
     },
     Happening {
@@ -284,7 +286,7 @@ pub(super) static ALL: &[Happening] = &[
         label: "Flow by bucket",
         words: &["bucket test", "measured flow", "flow by bucket"],
         amount: Some(Measure::fixed("L/h", 1.0, 100_000.0)),
-        completes: Some("measure-flow"),
+        completes: &["measure-flow"],
         makes: Some(bucket),
         ..BLANK
     },

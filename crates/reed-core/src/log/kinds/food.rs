@@ -1,12 +1,22 @@
 //! What is fed.
 
+use crate::log::Entry;
 use crate::log::effect::Effect;
 use crate::log::happening::{Family, Happening, Measure, Tells, tells};
+use crate::tank::{FeedingSchool, Tank};
 
 const BLANK: Happening = Happening::blank(Family::Food);
 
 /// So many times as much feed is more. A judgement.
 const FED_MORE: f64 = 1.15;
+
+/// They are fed on so many days of each week, where a plan does so.
+fn fed_on_days(tank: &Tank, entry: &Entry) -> Option<Tank> {
+    let feeding = FeedingSchool::of_days(entry.amount?)?;
+    let mut after = tank.clone();
+    after.practice.feeding = feeding;
+    Some(after)
+}
 
 pub(super) static ALL: &[Happening] = &[
     Happening {
@@ -26,20 +36,22 @@ pub(super) static ALL: &[Happening] = &[
         label: "Fed from then on, with fasting days",
         words: &["feeding days", "fasting days kept", "fed on"],
         amount: Some(Measure::fixed("days of seven", 1.0, 7.0)),
-        does: Some(|days| Effect::Feed(days / 7.0)),
+        does: Some(Effect::FeedDays),
+        makes: Some(fed_on_days),
         ..BLANK
     },
     Happening {
         id: "fed",
         label: "Fed",
         words: &["fed"],
+        completes: &["feed-day"],
         ..BLANK
     },
     Happening {
         id: "fasted",
         label: "Not fed",
         words: &["not fed", "fasted", "fasting", "no food"],
-        completes: Some("fast-day"),
+        completes: &["fast-day"],
         ..BLANK
     },
     Happening {

@@ -9,7 +9,7 @@ pub(super) static ALL: &[Happening] = &[
         id: "surface-looked-at",
         label: "Looked at the surface",
         words: &["looked at surface", "surface moves", "surface fine"],
-        completes: Some("look-at-surface"),
+        completes: &["look-at-surface"],
         ..BLANK
     },
     Happening {
@@ -17,7 +17,14 @@ pub(super) static ALL: &[Happening] = &[
         label: "Animals counted",
         words: &["counted animals", "counted fish", "counted"],
         amount: Some(Measure::fixed("of them", 0.0, 100_000.0)),
-        completes: Some("count-animals"),
+        completes: &["count-animals"],
+        ..BLANK
+    },
+    Happening {
+        id: "bellies-looked-at",
+        label: "Bellies looked at",
+        words: &["looked at bellies", "bellies fine", "bellies"],
+        completes: &["look-at-bellies"],
         ..BLANK
     },
     Happening {
@@ -29,7 +36,7 @@ pub(super) static ALL: &[Happening] = &[
             "vacuumed gravel",
             "gravel cleaned",
         ],
-        completes: Some("siphon-bed"),
+        completes: &["siphon-bed"],
         ..BLANK
     },
     Happening {
@@ -41,7 +48,7 @@ pub(super) static ALL: &[Happening] = &[
             "new sponge part",
         ],
         on: OnWhat::Filter,
-        completes: Some("replace-sponge-half"),
+        completes: &["replace-sponge-half"],
         ..BLANK
     },
     Happening {
@@ -53,28 +60,28 @@ pub(super) static ALL: &[Happening] = &[
             "rinsed biological media",
         ],
         on: OnWhat::Filter,
-        completes: Some("rinse-biological"),
+        completes: &["rinse-biological"],
         ..BLANK
     },
     Happening {
         id: "heaters-looked-at",
         label: "Heaters, leads and lids looked at",
         words: &["looked at heaters", "heaters fine", "checked heater"],
-        completes: Some("look-at-heaters"),
+        completes: &["look-at-heaters"],
         ..BLANK
     },
     Happening {
         id: "air-stone-new",
         label: "Air stone renewed",
         words: &["new air stone", "boiled air stone", "changed air stone"],
-        completes: Some("renew-air-stone"),
+        completes: &["renew-air-stone"],
         ..BLANK
     },
     Happening {
         id: "spares-looked-at",
         label: "Spares looked through",
         words: &["looked at spares", "checked spares"],
-        completes: Some("look-at-spares"),
+        completes: &["look-at-spares"],
         ..BLANK
     },
     Happening {

@@ -16,7 +16,7 @@ pub(super) static ALL: &[Happening] = &[
         }),
         tells: &[tells("water-changed")],
         does: Some(|percent| Effect::Change(percent / 100.0)),
-        completes: Some("water-change"),
+        completes: &["water-change"],
         ..BLANK
     },
     Happening {
@@ -65,7 +65,7 @@ pub(super) static ALL: &[Happening] = &[
         label: "Topped up",
         words: &["topped up", "top up", "top-up"],
         amount: Some(Measure::fixed("L", 0.01, 10_000.0)),
-        completes: Some("top-up"),
+        completes: &["top-up"],
         ..BLANK
     },
     Happening {

@@ -46,6 +46,7 @@ pub(super) fn happen(
         }
         Effect::Dose(mg_l) => state.tan += mg_l,
         Effect::Feed(factor) => reached.feed = factor,
+        Effect::FeedDays(days) => reached.feed = days / setting.fed_days,
         Effect::Animals(count) if setting.animals > 0.0 => {
             reached.feed += count / setting.animals;
         }

@@ -58,6 +58,8 @@ pub struct Setting {
     pub litres: f64,
     /// Nitrogen set free by the feed, mg N/L and day.
     pub load: f64,
+    /// On so many days of seven.
+    pub fed_days: f64,
     /// Share of it that plants take before bacteria do.
     pub uptake: f64,
     /// Surface for bacteria, m².
@@ -202,6 +204,7 @@ impl Setting {
         Self {
             litres,
             load: numbers.nitrogen_g_per_day * 1000.0 / litres,
+            fed_days: tank.practice.feeding.fed().count().into(),
             uptake: taken_by(tank.plants.planting).value,
             surface_m2,
             in_filters: if surface_m2 > 0.0 {

@@ -154,7 +154,7 @@ pub(super) static REPLACE_FLOSS: Change = Change {
     cures: &[&fault::CLOGGED_FINE_MEDIA],
     euros: 4.0,
     minutes: 30.0,
-    logs: Some(("new-media", None)),
+    logs: Some(("floss-new", None)),
     acts: Acts::Cleans,
     buys: &[buy(
         "Fine pad or floss, cut to the section",

@@ -142,9 +142,8 @@ fn event(
         return Ok(event.done());
     }
     event.starts(day(task.due.max(today))?);
-    if is_regular(task) {
-        let every = format!("FREQ=DAILY;INTERVAL={:.0}", task.interval.days.round());
-        event.append_property(Property::new("RRULE", &every));
+    if let Some(rule) = rule(task) {
+        event.append_property(Property::new("RRULE", &rule));
     }
     event.alarm(alarm(
         task,
@@ -159,6 +158,19 @@ fn alarm(task: &Standing, uid: &str, trigger: Trigger) -> Alarm {
     let mut alarm = Alarm::display(&task.words, trigger);
     alarm.uid(&format!("alarm.{uid}"));
     alarm
+}
+
+/// How it comes again, as far as anybody knows.
+fn rule(task: &Standing) -> Option<String> {
+    if let Some(week) = task.week {
+        // The calendar's own names of days are the first two letters of ours.
+        let days: Vec<String> = week
+            .days()
+            .map(|day| format!("{day:?}")[..2].to_uppercase())
+            .collect();
+        return Some(format!("FREQ=WEEKLY;BYDAY={}", days.join(",")));
+    }
+    is_regular(task).then(|| format!("FREQ=DAILY;INTERVAL={:.0}", task.interval.days.round()))
 }
 
 /// It comes again after as many days each time, as far as anybody knows: what is more frequent for

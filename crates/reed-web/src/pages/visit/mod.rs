@@ -11,6 +11,7 @@ use askama_web::WebTemplate;
 use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::{get, post};
+use reed_core::routine::feeding::Plan;
 use reed_core::routine::visits::{Job, Rules, Visit, left_over, visits};
 use reed_core::tank::Tank;
 use reed_core::units::Units;
@@ -119,6 +120,7 @@ impl Walk {
                 None => stops.push(Stop {
                     id: line.tank,
                     name: self.tanks[self.jobs[*job].tank].tank.name.clone(),
+                    feeding: Plan::of(&self.tanks[self.jobs[*job].tank].tank).words(),
                     tasks: vec![line],
                 }),
             }
@@ -163,6 +165,8 @@ impl Walk {
 struct Stop {
     id: TankId,
     name: String,
+    /// What is fed and when, for whoever stands in.
+    feeding: String,
     tasks: Vec<TaskLine>,
 }
 

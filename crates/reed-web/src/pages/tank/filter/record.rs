@@ -23,11 +23,12 @@ pub(super) fn record(
     filter: &Filter,
 ) -> Result<Vec<RecordLine>, StoreError> {
     const SHOWN: usize = 8;
-    const KINDS: [&str; 5] = [
+    const KINDS: [&str; 6] = [
         "filter-opened",
         "bucket-test",
         "tap-rinse",
         "new-media",
+        "floss-new",
         "seals-renewed",
     ];
     let mut kept = entries::of_kinds(db, seen.id, &KINDS)?;

@@ -2,7 +2,7 @@
 
 use jiff::civil::Date;
 use reed_core::log::{Happening, On};
-use reed_core::routine::{DoneBy, Standing, State};
+use reed_core::routine::{DoneBy, Help, Standing, State};
 use reed_core::tank::{Analyte, Tank, kit};
 use reed_core::units::{Units, plain};
 use reed_store::TankId;
@@ -203,31 +203,23 @@ fn helps(task: &Standing, id: TankId) -> Option<(String, &'static str)> {
         On::Filter(number) => format!("?f={number}"),
         On::Tank | On::Group(_) => String::new(),
     };
-    let at = |path: &str| format!("/tanks/{id}{path}");
-    match task.task.as_str() {
-        "open-filter" | "rinse-biological" | "replace-floss" | "replace-sponge-half" => {
-            Some((at(&format!("/filter/service{filter}")), "Service sheet"))
-        }
-        "measure-flow" => Some((at(&format!("/filter{filter}")), "Bucket test")),
-        "clean-hose" => Some((at(&format!("/filter/hoses{filter}")), "Hoses")),
-        "water-change" => Some((at("/water/changes"), "Size of the change")),
-        "renew-seals" => Some((at(&format!("/filter/air{filter}")), "Where air gets in")),
-        _ => match task.done_by {
-            Some(DoneBy::Reading(_)) => Some((at("/water/testing"), "Guided tests")),
-            _ => None,
-        },
-    }
+    let (path, name) = match task.helped_by? {
+        Help::ServiceSheet => (format!("/filter/service{filter}"), "Service sheet"),
+        Help::BucketTest => (format!("/filter{filter}"), "Bucket test"),
+        Help::Hoses => (format!("/filter/hoses{filter}"), "Hoses"),
+        Help::AirPaths => (format!("/filter/air{filter}"), "Where air gets in"),
+        Help::WaterChanges => ("/water/changes".to_owned(), "Size of the change"),
+        Help::GuidedTests => ("/water/testing".to_owned(), "Guided tests"),
+    };
+    Some((format!("/tanks/{id}{path}"), name))
 }
 
 fn doing(task: &Standing, tank: &Tank, units: &Units) -> Doing {
     match task.done_by {
         Some(DoneBy::Reading(analyte)) => reading(analyte, units),
         None => Doing::Tick(task.duty().unwrap_or_default().to_owned()),
-        Some(DoneBy::Entry) => {
-            let completes = |kind: &&Happening| kind.completes == Some(task.task.as_str());
-            let kind = Happening::all()
-                .find(completes)
-                .expect("each task that waits for an entry has its kind, as a test holds");
+        Some(DoneBy::Entry(kind)) => {
+            let kind = Happening::by_id(kind).expect("a task names a kind, as a test holds");
             let amount = match kind.id {
                 "change" => Some(plain(tank.practice.change_share.as_percent())),
                 "animals-counted" => {

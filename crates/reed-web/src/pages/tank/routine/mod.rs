@@ -1,6 +1,7 @@
 //! Routine: what is due in a tank, why so often, and doing it.
 
 mod acts;
+mod feeding;
 mod line;
 
 use askama::Template;
@@ -14,6 +15,7 @@ use reed_core::tank::Tank;
 use reed_store::tanks::Revision;
 use reed_store::{Connection, StoreError, TankId, settings, tanks};
 
+use feeding::FeedingSheet;
 pub(in crate::pages) use line::{Doing, TaskLine, day};
 
 use crate::clock::{Clock, Moment};
@@ -94,6 +96,7 @@ struct RoutinePage {
     /// May be done along with others.
     soon: Vec<TaskLine>,
     ahead: Vec<TaskLine>,
+    feeding: Option<FeedingSheet>,
     /// [`reed_core::units::Units::code`] of the units it is shown in.
     units: String,
     back: &'static str,
@@ -157,6 +160,7 @@ impl RoutinePage {
             due,
             soon,
             ahead,
+            feeding: FeedingSheet::of(tank, today),
             units: units.code(),
             back: "routine",
         })
