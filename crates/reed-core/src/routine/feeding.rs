@@ -6,6 +6,7 @@ use super::task::{DoneBy, Raised, Stake, Task};
 use crate::figure::Figure;
 use crate::tank::{FeedingSchool, Tank, Week};
 use crate::twin::numbers::capacity_ratio;
+use crate::units::Mass;
 use crate::water::oxygen::demand::dry_feed_g;
 
 pub(super) const ALL: &[&Task] = &[&BELLIES, &FAST, &FEED];
@@ -129,9 +130,6 @@ pub struct Plan {
     /// What animals of this size usually take on such a day, as fed, g: from, to. None without
     /// animals.
     pub usual_g: Option<(f64, f64)>,
-    /// What the bacteria on all surfaces carry at a kit's zero, as feed on such a day, g. None
-    /// without feed.
-    pub carried_g: Option<f64>,
 }
 
 /// How a plan stands.
@@ -183,7 +181,7 @@ impl Plan {
             .value
             .powf((tank.water_temperature().as_celsius() - 25.0) / 10.0);
         // What is mostly water is fed in larger portions.
-        let dry_share = dry_feed_g(crate::units::Mass::grams(1.0), tank.feed_protein).max(0.01);
+        let dry_share = dry_feed_g(Mass::grams(1.0), tank.feed_protein).max(0.01);
         let usual = dry_g * warmth * mean_to_a_day / dry_share;
         Self {
             fed,
@@ -191,12 +189,11 @@ impl Plan {
             // Small animals little and often, those fed seldom at once. Common practice.
             portions: if fed.count() > FEW_DAYS { 2 } else { 1 },
             usual_g: (usual > 0.0).then_some((KNOWN_TO.0 * usual, KNOWN_TO.1 * usual)),
-            carried_g: capacity_ratio(tank).map(|ratio| ratio * on_a_day_g),
         }
     }
 
-    /// How it stands.
-    pub fn stands(&self) -> Stands {
+    /// How it stands, where the bacteria carry so much ([`carried_g`]).
+    pub fn stands(&self, carried_g: Option<f64>) -> Stands {
         let Some((low, high)) = self.usual_g else {
             return Stands::Nobody;
         };
@@ -204,7 +201,7 @@ impl Plan {
         if fed <= 0.0 {
             return Stands::Unfed;
         }
-        let carried = self.carried_g.unwrap_or(f64::INFINITY);
+        let carried = carried_g.unwrap_or(f64::INFINITY);
         if fed > carried {
             Stands::OverCarried
         } else if fed > high {
@@ -244,19 +241,68 @@ impl Plan {
             self.portions_words()
         )
     }
+}
 
+impl Stands {
     /// What to do, in a sentence or two.
-    pub fn advice(&self) -> String {
-        match self.stands() {
-            Stands::Nobody => "There are no animals in the tank file, so nothing says how much they take.".to_owned(),
-            Stands::Unfed => "The tank file says that nothing is fed: enter what they get, or the load of the filter is unknown.".to_owned(),
-            Stands::OverCarried => "More than the bacteria carry at a kit’s zero: feed less, or give them more surface, before ammonia stays.".to_owned(),
-            Stands::Much => "More than animals of this size usually take. Leftovers rot; what is not gone within half a minute was too much.".to_owned(),
-            Stands::LittleAndCarried => "Less than animals of this size usually take, and the bacteria carry more: look at bellies, and where they are hollow feed a third more, with two tests of ammonia and nitrite in the first week.".to_owned(),
-            Stands::LittleAndNotCarried => "Less than animals of this size usually take, but the bacteria carry no more: more surface first, then more feed.".to_owned(),
-            Stands::Usual => "Within what animals of this size usually take, and within what the bacteria carry.".to_owned(),
+    pub const fn advice(self) -> &'static str {
+        match self {
+            Stands::Nobody => {
+                "There are no animals in the tank file, so nothing says how much they take."
+            }
+            Stands::Unfed => {
+                "The tank file says that nothing is fed: enter what they get, or the load of the filter is unknown."
+            }
+            Stands::OverCarried => {
+                "More than the bacteria carry at a kit’s zero: feed less, or give them more surface, before ammonia stays."
+            }
+            Stands::Much => {
+                "More than animals of this size usually take. Leftovers rot; what is not gone within half a minute was too much."
+            }
+            Stands::LittleAndCarried => {
+                "Less than animals of this size usually take, and the bacteria carry more: look at bellies, and where they are hollow feed a third more, with two tests of ammonia and nitrite in the first week."
+            }
+            Stands::LittleAndNotCarried => {
+                "Less than animals of this size usually take, but the bacteria carry no more: more surface first, then more feed."
+            }
+            Stands::Usual => {
+                "Within what animals of this size usually take, and within what the bacteria carry."
+            }
         }
     }
+}
+
+/// The most that can be fed on a day of feed while the bacteria on all surfaces keep up at a kit's
+/// zero, g as fed. More feed takes more oxygen, of which bacteria need their share, so that twice the
+/// surface is less than twice the feed. None where nothing is fed.
+pub fn carried_g(tank: &Tank) -> Option<f64> {
+    /// Halvings until the second digit stands.
+    const HALVINGS: usize = 9;
+    let is_carried = |feed_g: f64| {
+        let fed = Tank {
+            feed: Mass::grams(feed_g),
+            ..tank.clone()
+        };
+        capacity_ratio(&fed).is_some_and(|ratio| ratio >= 1.0)
+    };
+    let ratio = capacity_ratio(tank)?;
+    let fed = tank.feed.as_grams();
+    // The ratio falls with the feed: what it promises from here is too much from below, and too
+    // little from above.
+    let (mut low, mut high) = if ratio < 1.0 {
+        (0.0, fed)
+    } else {
+        (fed, ratio * fed)
+    };
+    for _ in 0..HALVINGS {
+        let middle = f64::midpoint(low, high);
+        if is_carried(middle) {
+            low = middle;
+        } else {
+            high = middle;
+        }
+    }
+    Some(low)
 }
 
 /// A weight of feed, with two digits.

@@ -146,9 +146,18 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
     let skipped = known
         .said(SKIPPED, task.id, &raised.on)
         .filter(|((at, _), _)| at.date() >= from);
-    let from = skipped.map_or(from, |((at, _), _)| at.date());
-    let (mut earliest, mut due) = (after(from, interval.least), after(from, interval.days));
-    let mut latest = after(from, interval.most);
+    let skipped_on = skipped.map(|((at, _), _)| at.date());
+    let counts_from = skipped_on.filter(|_| !gathers(&interval)).unwrap_or(from);
+    let (mut earliest, mut due) = (
+        after(counts_from, interval.least),
+        after(counts_from, interval.days),
+    );
+    let mut latest = after(counts_from, interval.most);
+    if let Some(day) = skipped_on.filter(|_| gathers(&interval)) {
+        // Left until it would be late, or for a while where it is late already.
+        let until = latest.max(after(day, LEFT_FOR * interval.days));
+        (earliest, due, latest) = (until, until, until);
+    }
     // A day of the week that is planned is kept unless the log says otherwise, so that none is
     // late; what the keeper set instead counts in days again.
     let week = raised.week.filter(|_| interval.because != Because::Own);
@@ -199,6 +208,14 @@ fn of_task(known: &Known<'_>, task: &Task, order: usize, raised: Raised) -> Stan
         order,
     }
 }
+
+/// What it takes away goes on gathering when it is skipped: dirt, nitrate, what has evaporated.
+fn gathers(interval: &Interval) -> bool {
+    matches!(interval.because, Because::Model | Because::Learned)
+}
+
+/// The share of its interval for which what gathers is left when it is skipped. A judgement.
+const LEFT_FOR: f64 = 0.25;
 
 fn of_case(watched: &Watched) -> Standing {
     /// Minutes of a look or a test. A judgement.

@@ -9,7 +9,7 @@ use reed_core::document::start;
 use reed_core::filter::State as FilterState;
 use reed_core::log::{Details, Effect, Entry, Happening, Layer, On, When};
 use reed_core::outlook::forecast::Grade;
-use reed_core::routine::feeding::{Plan, Stands};
+use reed_core::routine::feeding::{Plan, Stands, carried_g};
 use reed_core::routine::visits::{self, APART_DAYS, Job, Rules, visits};
 use reed_core::routine::{
     self, Because, DoneBy, Known, Record as Entries, Stake, Standing, State, Watched, kinds,
@@ -20,7 +20,7 @@ use reed_core::tank::{
     Serial, StockGroup, Tank,
 };
 use reed_core::twin::Twin;
-use reed_core::twin::numbers::Numbers;
+use reed_core::twin::numbers::{Numbers, capacity_ratio};
 use reed_core::units::{Mass, Temperature, Volume};
 
 const NOW: DateTime = date(2026, 3, 10).at(8, 30, 0, 0);
@@ -83,6 +83,11 @@ impl Record {
         let at = day.at(9, 0, 0, 0);
         self.readings.push(Reading::usual(analyte, value, at));
     }
+}
+
+#[expect(clippy::cast_possible_truncation, reason = "some months at most")]
+fn whole_days(days: f64) -> i64 {
+    days.floor() as i64
 }
 
 const CANISTER: &str = "planted-canister";
@@ -253,6 +258,22 @@ fn skipped_counts_from_that_day_and_put_off_until_the_day_that_was_named() {
     assert_eq!(skipped.due, date(2026, 4, 8));
     let told = skipped.put_off.expect("told");
     assert!(told.is_skipped && told.reason.starts_with("heater is out"));
+    // Dirt goes on gathering when an opening is skipped: it is asked for again before a whole interval.
+    record.log("filter-opened", date(2026, 1, 1)).on = On::Filter(record.tank.filters[0].number);
+    let opening = record.task("open-filter");
+    assert!(matches!(
+        opening.interval.because,
+        Because::Model | Because::Learned
+    ));
+    let entry = record.log("task-skipped", date(2026, 3, 9));
+    (entry.details.task, entry.on) = ("open-filter".to_owned(), opening.on.clone());
+    let again = record.task("open-filter");
+    let whole = date(2026, 3, 9) + jiff::Span::new().days(whole_days(opening.interval.days));
+    assert!(
+        again.due > date(2026, 3, 9) && again.due < whole,
+        "{} {whole}",
+        again.due
+    );
     // Once it is done the word is spent.
     record.log("heaters-looked-at", date(2026, 3, 9));
     assert_eq!(
@@ -284,6 +305,7 @@ fn days_that_are_planned_fall_on_them() {
         "the Friday after"
     );
     let entry = record.log("task-every", NOW.date());
+    entry.when = When::minute(NOW);
     (entry.details.task, entry.amount) = ("feed-day".to_owned(), Some(5.0));
     let own = record.task("feed-day");
     assert_eq!((own.due, own.week), (date(2026, 3, 15), None));
@@ -357,33 +379,47 @@ fn what_animals_usually_take_is_reckoned_by_hand() {
     assert!((rare / low - 3.5).abs() < 1e-9 && seldom.portions == 1);
 }
 
-/// With more feed a plan goes from little over usual to much; in a bare tank, where hardly a surface
-/// carries bacteria, it says that first.
+/// With more feed a plan goes from little over usual to much and to more than bacteria carry, and
+/// what they carry is what they just keep up with.
 #[test]
 fn a_feeding_plan_says_what_stands_against_it() {
-    let mut tank = start::by_id(CANISTER).expect("listed").tank();
-    let (low, high) = Plan::of(&tank).usual_g.expect("there are animals");
-    let stands = |tank: &mut Tank, feed: f64| {
-        tank.feed = Mass::grams(feed);
-        Plan::of(tank).stands()
-    };
-    assert_eq!(stands(&mut tank, 0.0), Stands::Unfed);
-    assert_eq!(stands(&mut tank, 0.5 * low), Stands::LittleAndCarried);
-    assert_eq!(stands(&mut tank, f64::midpoint(low, high)), Stands::Usual);
-    assert_eq!(stands(&mut tank, 1.1 * high), Stands::Much);
-    assert_eq!(stands(&mut tank, 100.0 * high), Stands::OverCarried);
-    for group in &mut tank.stock {
-        group.count *= 40;
+    for start in start::ALL {
+        let mut tank = start.tank();
+        let Some((low, high)) = Plan::of(&tank).usual_g else {
+            assert_eq!(Plan::of(&tank).stands(None), Stands::Nobody);
+            continue;
+        };
+        tank.feed = Mass::grams(0.0);
+        assert_eq!(Plan::of(&tank).stands(carried_g(&tank)), Stands::Unfed);
+        let feed = |grams: f64| Tank {
+            feed: Mass::grams(grams),
+            ..tank.clone()
+        };
+        let carried = carried_g(&feed(low)).expect("it is fed");
+        let (just, over) = (
+            capacity_ratio(&feed(0.99 * carried)),
+            capacity_ratio(&feed(1.05 * carried)),
+        );
+        assert!(
+            just.is_some_and(|ratio| ratio >= 1.0) && over.is_some_and(|ratio| ratio < 1.0),
+            "{}: {just:?} {over:?}",
+            start.id
+        );
+        let stands = |grams: f64| Plan::of(&feed(grams)).stands(Some(carried));
+        assert_eq!(stands(1.05 * carried), Stands::OverCarried);
+        let little = if low > carried {
+            Stands::LittleAndNotCarried
+        } else {
+            Stands::LittleAndCarried
+        };
+        assert_eq!(stands(0.9 * low.min(carried)), little);
+        if carried > 1.1 * high {
+            assert_eq!(
+                (stands(f64::midpoint(low, high)), stands(1.05 * high)),
+                (Stands::Usual, Stands::Much)
+            );
+        }
     }
-    tank.filters.clear();
-    tank.things.clear();
-    let carried = Plan::of(&tank).carried_g.expect("it is fed");
-    assert_eq!(
-        stands(&mut tank, 0.9 * carried),
-        Stands::LittleAndNotCarried
-    );
-    tank.stock.clear();
-    assert_eq!(stands(&mut tank, 1.0), Stands::Nobody);
 }
 
 #[test]

@@ -1,7 +1,7 @@
 //! The feeding plan on the page: which days, how much, and what stands against it.
 
 use jiff::civil::Date;
-use reed_core::routine::feeding::{Plan, Stands, grams};
+use reed_core::routine::feeding::{Plan, Stands, carried_g, grams};
 use reed_core::tank::{FeedingSchool, Tank};
 
 /// A feeding plan as it is shown.
@@ -10,7 +10,7 @@ pub(super) struct FeedingSheet {
     pub(super) days: Vec<Day>,
     /// “2 portions of 0.40 g a day”.
     pub(super) portions: String,
-    pub(super) advice: String,
+    pub(super) advice: &'static str,
     /// What is fed is out of what it should be.
     pub(super) is_off: bool,
     /// Nobody said yet on which days they are fed.
@@ -54,7 +54,8 @@ impl FeedingSheet {
     pub(super) fn of(tank: &Tank, today: Date) -> Option<Self> {
         let plan = Plan::of(tank);
         let (low, high) = plan.usual_g?;
-        let stands = plan.stands();
+        let carried = carried_g(tank);
+        let stands = plan.stands(carried);
         let weekday = usize::try_from(today.weekday().to_monday_zero_offset()).unwrap_or_default();
         let day = |(place, name): (usize, &'static str)| Day {
             name,
@@ -73,15 +74,15 @@ impl FeedingSheet {
         Some(Self {
             days: NAMES.into_iter().enumerate().map(day).collect(),
             portions: plan.portions_words(),
-            advice: plan.advice(),
+            advice: stands.advice(),
             is_off: stands != Stands::Usual,
             is_unsaid: school == FeedingSchool::Unsaid,
             usual: format!("{} to {} on such a day", grams(low), grams(high)),
-            carried: plan.carried_g.map_or_else(
+            carried: carried.map_or_else(
                 || "not known while nothing is fed".to_owned(),
                 |carried| format!("up to {} on such a day", grams(carried)),
             ),
-            scale: (stands != Stands::Unfed).then(|| Scale::of(&plan, (low, high))),
+            scale: (stands != Stands::Unfed).then(|| Scale::of(&plan, (low, high), carried)),
             schools: schools.collect(),
         })
     }
@@ -97,7 +98,7 @@ impl FeedingSheet {
 }
 
 impl Scale {
-    fn of(plan: &Plan, (low, high): (f64, f64)) -> Self {
+    fn of(plan: &Plan, (low, high): (f64, f64), carried: Option<f64>) -> Self {
         /// Room beyond the largest mark.
         const ROOM: f64 = 1.15;
         let most = ROOM * high.max(plan.on_a_day_g);
@@ -106,7 +107,7 @@ impl Scale {
             from: at(low),
             to: at(high) - at(low),
             fed: at(plan.on_a_day_g),
-            carried: plan.carried_g.filter(|carried| *carried <= most).map(at),
+            carried: carried.filter(|carried| *carried <= most).map(at),
         }
     }
 }
