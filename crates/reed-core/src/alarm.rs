@@ -2,8 +2,9 @@
 //! not ring on and off, hours of quiet, and what to do first.
 
 use jiff::Timestamp;
-use jiff::civil::Time;
+use jiff::civil::{DateTime, Time};
 
+use crate::log::{BeyondBound, Entry, Happening, When};
 use crate::outlook::limits::Limit;
 use crate::tank::kit;
 use crate::tank::{Analyte, Tank};
@@ -171,6 +172,38 @@ impl Watch {
         }
         *self = Self::INSIDE;
         Heard::Ended
+    }
+
+    /// What the log is told when it has begun or ended to call, by the clock beside the tank; `before`
+    /// is how it stood until then. Nothing where nothing was heard.
+    pub fn told(
+        &self,
+        heard: Heard,
+        before: &Self,
+        analyte: &Analyte,
+        bounds: &Bounds,
+        (at, wall): (Timestamp, DateTime),
+    ) -> Option<Entry> {
+        let (kind, watch, minutes) = match heard {
+            Heard::Nothing => return None,
+            Heard::Raised => ("alarm", self, None),
+            Heard::Ended => {
+                let lasted = at.duration_since(before.since).as_secs_f64() / 60.0;
+                ("alarm-over", before, Some(lasted))
+            }
+        };
+        let mut entry = Entry::of(Happening::by_id(kind)?, When::minute(wall));
+        // A bound that was taken away says nothing of how far it was.
+        entry.details.alarm = watch.side.and_then(|side| {
+            Some(BeyondBound {
+                analyte: analyte.id.to_owned(),
+                above: side == Side::Above,
+                bound: bounds.on(side)?,
+                worst: watch.worst,
+                minutes,
+            })
+        });
+        Some(entry)
     }
 
     fn further(&mut self, side: Side, value: f64) {

@@ -217,7 +217,7 @@ pub fn take(
         }
     }
     hours.add_to(db)?;
-    posted.rings = watches::follow(db, device.id, sent, bounds)?;
+    posted.rings = watches::follow(db, device, sent, now, bounds)?;
     db.prepare_cached(HEARD)?
         .execute(named_params! { ":device": device.id, ":now": now })?;
     Ok(posted)

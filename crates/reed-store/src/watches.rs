@@ -7,8 +7,8 @@ use reed_core::tank::{Analyte, analyte};
 use rusqlite::types::Type;
 use rusqlite::{Connection, Row, named_params, params};
 
-use crate::devices::Sent;
-use crate::{DeviceId, StoreError, TankId};
+use crate::devices::{Device, Sent};
+use crate::{DeviceId, StoreError, TankId, entries};
 
 const ALL: &str = "
     SELECT device_id, tank_id, name, analyte, at, value, gap_s, side, since, worst, in_a_row, is_raised, seen_at
@@ -123,14 +123,15 @@ pub fn all(db: &Connection, tank: Option<TankId>) -> Result<Vec<Watched>, StoreE
 const NEW_GAP: f64 = 0.2;
 
 /// Takes in what a device sent, in any order: what is older than what was known, as after an outage,
-/// rings nothing. Whether anything begins or ends to call for somebody.
+/// rings nothing. Whether anything begins or ends to call for somebody, which the log is told too.
 ///
 /// # Errors
 /// When the database fails.
 pub fn follow(
     db: &Connection,
-    device: DeviceId,
+    device: &Device,
     sent: &[Sent],
+    now: Timestamp,
     bounds: impl Fn(&'static Analyte) -> Bounds,
 ) -> Result<bool, StoreError> {
     let mut by_time: Vec<&Sent> = sent.iter().collect();
@@ -143,7 +144,7 @@ pub fn follow(
     let mut changed = false;
     for of_one in by_time.chunk_by(|one, other| one.reading.analyte == other.reading.analyte) {
         let analyte = of_one[0].reading.analyte;
-        let mut rows = one.query(params![device, analyte.id])?;
+        let mut rows = one.query(params![device.id, analyte.id])?;
         let (mut at, mut gap_s, mut watch, mut seen_at) = match rows.next()? {
             Some(row) => (
                 row.get::<_, Timestamp>(0)?,
@@ -163,18 +164,21 @@ pub fn follow(
                 gap_s = Some(gap_s.map_or(gap, |usual| usual + NEW_GAP * (gap - usual)));
             }
             (at, value) = (sent.at, sent.reading.value);
-            match watch.hear(analyte, &bounds, at, value) {
-                Heard::Nothing => {}
-                Heard::Raised => changed = true,
-                Heard::Ended => {
-                    changed = true;
-                    seen_at = None;
-                }
+            let stood = watch;
+            let heard = watch.hear(analyte, &bounds, at, value);
+            if heard == Heard::Ended {
+                seen_at = None;
+            }
+            let moment = (at, sent.reading.taken_at);
+            if let Some(mut entry) = watch.told(heard, &stood, analyte, &bounds, moment) {
+                entry.details.by.clone_from(&device.name);
+                entries::add(db, device.tank, &entry, now)?;
+                changed = true;
             }
         }
         if at > before {
             keep.execute(params![
-                device,
+                device.id,
                 analyte.id,
                 at,
                 value,

@@ -95,8 +95,9 @@ pub(crate) struct Probe {
 const NOISE: [f64; 4] = [0.05, 0.08, 0.02, 0.02];
 /// How far the temperature goes up and down over a day, °C. From memory.
 const SWING_C: f64 = 0.3;
-/// Readings of one post.
+/// Readings of one post, and those that it stores while nobody answers.
 const AT_ONCE: usize = 2000;
+const STORED: usize = 100_000;
 
 /// What a probe reads, reading by reading.
 struct Readings<'a> {
@@ -205,15 +206,21 @@ async fn send(probe: &Probe) -> anyhow::Result<()> {
     let client = client();
     let step = SignedDuration::from_secs(i64::from(probe.every));
     let now = Timestamp::now();
-    let mut at = now - SignedDuration::from_hours(i64::from(probe.hours_before));
-    let mut before = Vec::new();
+    let known = ask(&client, &probe.target).await?;
+    println!("{known}");
+    // What is kept there need not be sent again.
+    let mut at = (now - SignedDuration::from_hours(i64::from(probe.hours_before)))
+        .max(known.last.map_or(Timestamp::MIN, |last| last + step));
+    // What could not be sent waits, as in a probe that stores.
+    let mut waiting = Vec::new();
     while at < now {
-        before.extend(readings.at(at));
+        waiting.extend(readings.at(at));
         at += step;
     }
-    for part in before.chunks(AT_ONCE) {
+    for part in waiting.chunks(AT_ONCE) {
         send_readings(&client, &probe.target, part).await?;
     }
+    waiting.clear();
     let mut left = probe.readings;
     loop {
         if let Some(left) = &mut left {
@@ -222,14 +229,54 @@ async fn send(probe: &Probe) -> anyhow::Result<()> {
             };
             *left = one_less;
         }
-        let read = readings.at(Timestamp::now());
-        if !read.is_empty() {
-            send_readings(&client, &probe.target, &read).await?;
+        waiting.extend(readings.at(Timestamp::now()));
+        let from = waiting.len().saturating_sub(STORED);
+        waiting.drain(..from);
+        while !waiting.is_empty() {
+            let part = &waiting[..waiting.len().min(AT_ONCE)];
+            match send_readings(&client, &probe.target, part).await {
+                Ok(()) => waiting.drain(..part.len()),
+                Err(why) if left == Some(0) => return Err(why),
+                Err(why) => {
+                    eprintln!("{why:#}. {} readings wait.", waiting.len());
+                    break;
+                }
+            };
         }
         if left != Some(0) {
             tokio::time::sleep(Duration::from_secs(u64::from(probe.every))).await;
         }
     }
+}
+
+/// What the program knows of the device.
+struct KnownThere {
+    name: String,
+    tank: String,
+    /// The latest reading that it keeps of it.
+    last: Option<Timestamp>,
+}
+
+impl std::fmt::Display for KnownThere {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "{}, for {}", self.name, self.tank)?;
+        self.last
+            .map_or(Ok(()), |last| write!(f, "; kept until {last}"))
+    }
+}
+
+async fn ask(client: &Sending, target: &Target) -> anyhow::Result<KnownThere> {
+    let said = answer(client, target, "device", None).await?;
+    let said: serde_json::Value = serde_json::from_str(&said)?;
+    let text = |key: &str| said[key].as_str().unwrap_or_default().to_owned();
+    let latest = said["latest"].as_array().into_iter().flatten();
+    Ok(KnownThere {
+        name: text("name"),
+        tank: text("tank"),
+        last: latest
+            .filter_map(|one| one["at"].as_str()?.parse().ok())
+            .max(),
+    })
 }
 
 type Sending = Client<HttpConnector, String>;
@@ -325,20 +372,36 @@ async fn post(
     body: String,
     many: usize,
 ) -> anyhow::Result<()> {
-    let address = format!("{}/api/v1/readings", target.to.trim_end_matches('/'));
-    let request = hyper::Request::post(&address)
-        .header("content-type", kind)
-        .header("authorization", format!("Bearer {}", target.token))
-        .body(body)
-        .with_context(|| format!("{address} is no address"))?;
+    let said = answer(client, target, "readings", Some((kind, body))).await?;
+    println!("{many} readings sent: {said}");
+    Ok(())
+}
+
+/// What an address of the API answers: to a post of this kind, or to a question.
+async fn answer(
+    client: &Sending,
+    target: &Target,
+    of: &str,
+    post: Option<(&str, String)>,
+) -> anyhow::Result<String> {
+    let address = format!("{}/api/v1/{of}", target.to.trim_end_matches('/'));
+    let request = hyper::Request::builder()
+        .uri(&address)
+        .header("authorization", format!("Bearer {}", target.token));
+    let request = match post {
+        Some((kind, body)) => request
+            .method("POST")
+            .header("content-type", kind)
+            .body(body),
+        None => request.body(String::new()),
+    };
     let answer = client
-        .request(request)
+        .request(request.with_context(|| format!("{address} is no address"))?)
         .await
         .with_context(|| format!("{address} does not answer"))?;
     let status = answer.status();
     let body = answer.into_body().collect().await?.to_bytes();
-    let said = String::from_utf8_lossy(&body);
+    let said = String::from_utf8_lossy(&body).into_owned();
     anyhow::ensure!(status.is_success(), "{address} answered {status}: {said}");
-    println!("{many} readings sent: {said}");
-    Ok(())
+    Ok(said)
 }

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::tank::Analyte;
+use crate::tank::{Analyte, analyte};
 use crate::units::Units;
 
 /// Each field belongs to a few kinds; what does not apply is left out.
@@ -46,6 +46,59 @@ pub struct Details {
     /// Of a task that was put off: the day from which it counts again.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub until: Option<jiff::civil::Date>,
+    /// Of an alarm: what left its bounds, and how far.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub alarm: Option<BeyondBound>,
+}
+
+/// Something that a device read was beyond its bound.
+#[derive(Clone, Debug, PartialEq, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "kebab-case")]
+pub struct BeyondBound {
+    /// Id of what was read.
+    pub analyte: String,
+    /// It was above its bound; else below.
+    pub above: bool,
+    /// The bound, in the first unit of what was read.
+    pub bound: f64,
+    /// The furthest of it so far.
+    pub worst: f64,
+    /// Minutes that it lasted; none while it lasts.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub minutes: Option<f64>,
+}
+
+impl BeyondBound {
+    fn line(&self, units: &Units) -> Option<String> {
+        let analyte = analyte(&self.analyte)?;
+        let (far, worst) = if self.above {
+            ("above", "highest")
+        } else {
+            ("below", "lowest")
+        };
+        let lasted = self.minutes.map_or_else(String::new, |minutes| {
+            format!(" for {}", hours_and_minutes(minutes))
+        });
+        Some(format!(
+            "{} {far} {}{lasted}, {worst} {}",
+            analyte.label,
+            analyte.print(self.bound, units),
+            analyte.print(self.worst, units)
+        ))
+    }
+}
+
+fn hours_and_minutes(minutes: f64) -> String {
+    /// By definition.
+    const HOUR: f64 = 60.0;
+    let whole = (minutes / HOUR).floor();
+    let rest = minutes - HOUR * whole;
+    if whole < 1.0 {
+        format!("{rest:.0} min")
+    } else {
+        format!("{whole:.0} h {rest:.0} min")
+    }
 }
 
 choice_set! {
@@ -104,6 +157,7 @@ impl Details {
     /// Everything else that is said, a line for each.
     pub fn lines(&self, units: &Units) -> Vec<String> {
         let mut lines = Vec::new();
+        lines.extend(self.alarm.as_ref().and_then(|alarm| alarm.line(units)));
         let grades = self
             .grades
             .iter()

@@ -15,7 +15,7 @@ pub mod quick;
 pub mod sheet;
 mod when;
 
-pub use details::{Cleaned, Details, How, Layer, WORST_GRADE, WaterInside};
+pub use details::{BeyondBound, Cleaned, Details, How, Layer, WORST_GRADE, WaterInside};
 pub use effect::Effect;
 pub use entry::{Entry, On};
 pub use happening::{Family, Happening, Makes, Measure, OnWhat, Quantity, Tells};

@@ -18,7 +18,10 @@ self.addEventListener("activate", (event) => {
 self.addEventListener("fetch", (event) => {
   const { request } = event;
   const url = new URL(request.url);
-  if (url.origin !== location.origin || request.method !== "GET") return;
+  if (url.origin !== location.origin) return;
+  // Whoever logs out leaves no record behind.
+  if (url.pathname === "/logout") event.waitUntil(caches.delete(SHEET));
+  if (request.method !== "GET") return;
   if (url.pathname.startsWith("/assets/")) {
     event.respondWith(caches.match(request).then((known) => known || fetch(request)));
   } else if (request.mode === "navigate") {
@@ -30,7 +33,9 @@ async function sheet(request) {
   const kept = await caches.open(SHEET);
   try {
     const answer = await fetch(request);
-    if (answer.ok && !answer.redirected) await kept.put("/visit", answer.clone());
+    // Led elsewhere is not let in any more: what was seen before is not to be seen either.
+    if (answer.redirected) await caches.delete(SHEET);
+    else if (answer.ok) await kept.put("/visit", answer.clone());
     return answer;
   } catch {
     return (await kept.match("/visit")) || caches.match("/offline");

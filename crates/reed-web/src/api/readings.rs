@@ -8,10 +8,10 @@ use axum::response::{IntoResponse, Response};
 use jiff::{SignedDuration, Timestamp};
 use reed_core::tank::{Analyte, Reading, analyte};
 use reed_core::units::{Unit, plain};
-use reed_store::devices::{self, Device, Sent};
+use reed_store::devices::Sent;
 use serde::{Deserialize, Serialize};
 
-use super::problem;
+use super::{device, problem, unknown_token};
 use crate::clock::Moment;
 use crate::error::PageError;
 use crate::state::App;
@@ -102,10 +102,7 @@ pub(super) async fn take(
     body: Bytes,
 ) -> Result<Response, PageError> {
     let Some(device) = device(&app, &headers).await? else {
-        return Ok(problem(
-            StatusCode::UNAUTHORIZED,
-            "No device shows this token. Show it as “Authorization: Bearer …”; a new one is made on the page Devices of the tank.",
-        ));
+        return Ok(unknown_token());
     };
     let post = match Post::of(&headers, &body) {
         Ok(post) => post,
@@ -158,21 +155,6 @@ impl Post {
         let rows: Result<Vec<Read>, csv::Error> = sheet.deserialize().collect();
         let readings = rows.map_err(|why| why.to_string())?;
         Ok(Self { readings })
-    }
-}
-
-/// The device whose token is shown.
-async fn device(app: &App, headers: &HeaderMap) -> Result<Option<Device>, PageError> {
-    let shown = headers.get(header::AUTHORIZATION);
-    let token = shown
-        .and_then(|shown| shown.to_str().ok())
-        .and_then(|shown| shown.strip_prefix("Bearer "));
-    match token {
-        Some(token) => {
-            let token = token.trim().to_owned();
-            app.read(move |db| devices::by_token(db, &token)).await
-        }
-        None => Ok(None),
     }
 }
 

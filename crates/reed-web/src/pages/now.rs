@@ -2,6 +2,7 @@
 
 use std::convert::Infallible;
 use std::pin::Pin;
+use std::sync::Arc;
 use std::time::Duration;
 
 use askama::Template;
@@ -80,33 +81,49 @@ struct NowPart {
     tank: Option<TankId>,
 }
 
-fn now_part(
-    db: &Connection,
-    tank: Option<TankId>,
-    clock: &Clock,
-    known: &KnownBounds,
-) -> Result<String, StoreError> {
-    let units = settings::units(db)?;
-    let telling = Telling {
-        clock,
-        units: &units,
-        quiet: settings::quiet(db)?,
-        now: clock.now(),
-    };
-    let watched = watches::all(db, tank)?;
-    let alarms = telling.alarms(db, known, &watched)?;
-    let (values, silent) = match tank {
-        Some(_) => (LiveValue::all(&watched, &telling), telling.silent(&watched)),
-        None => (Vec::new(), Vec::new()),
-    };
-    let part = NowPart {
-        alarms,
-        values,
-        silent,
-        tank,
-    };
-    // Writing into text does not fail.
-    Ok(part.render().unwrap_or_default())
+/// What is needed to read what stands now, on whatever thread.
+#[derive(Clone)]
+pub(in crate::pages) struct Watching {
+    clock: Clock,
+    known: Arc<KnownBounds>,
+}
+
+impl Watching {
+    pub(in crate::pages) fn of(app: &App) -> Self {
+        Self {
+            clock: app.clock.clone(),
+            known: app.bounds(),
+        }
+    }
+
+    /// What stands now in a tank, or in all, as a part of a page.
+    pub(in crate::pages) fn part(
+        &self,
+        db: &Connection,
+        tank: Option<TankId>,
+    ) -> Result<String, StoreError> {
+        let units = settings::units(db)?;
+        let telling = Telling {
+            clock: &self.clock,
+            units: &units,
+            quiet: settings::quiet(db)?,
+            now: self.clock.now(),
+        };
+        let watched = watches::all(db, tank)?;
+        let alarms = telling.alarms(db, &self.known, &watched)?;
+        let (values, silent) = match tank {
+            Some(_) => (LiveValue::all(&watched, &telling), telling.silent(&watched)),
+            None => (Vec::new(), Vec::new()),
+        };
+        let part = NowPart {
+            alarms,
+            values,
+            silent,
+            tank,
+        };
+        // Writing into text does not fail.
+        Ok(part.render().unwrap_or_default())
+    }
 }
 
 /// How often what stands is told anew: what was read grows old, and what was read is missed.
@@ -164,11 +181,11 @@ impl Listening {
 
     /// What stands now, if it is not what was told.
     async fn stands(&mut self) -> Option<Event> {
-        let (clock, known, tank) = (self.app.clock.clone(), self.app.bounds(), self.tank);
+        let (watching, tank) = (Watching::of(&self.app), self.tank);
         // Records that cannot be read now may be the next time.
         let stands = self
             .app
-            .read(move |db| now_part(db, tank, &clock, &known))
+            .read(move |db| watching.part(db, tank))
             .await
             .ok()?;
         if stands == self.told {

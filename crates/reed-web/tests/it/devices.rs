@@ -247,7 +247,13 @@ async fn what_leaves_its_bounds_calls_for_somebody_until_it_is_back() {
     post(&[(1, 7.0), (2, 2.0), (3, 7.0)]).await;
     assert!(!calls("/").await, "one mistaken reading calls nobody");
     post(&[(10, 3.9), (11, 3.7), (12, 3.8)]).await;
-    for path in ["/", "/tanks/1/devices"] {
+    for path in [
+        "/",
+        "/tanks/1/devices",
+        "/tanks/1/water",
+        "/tanks/1/water/oxygen",
+        "/tanks/1/water/tests",
+    ] {
         let page = client.get(path).await.text;
         assert!(
             page.contains("Oxygen 3.8 mg/L in ")
@@ -267,6 +273,14 @@ async fn what_leaves_its_bounds_calls_for_somebody_until_it_is_back() {
     assert!(!calls("/").await);
     post(&[(13, 1.0), (14, 1.0)]).await;
     assert!(!calls("/").await, "older than what is known");
+    // The log keeps both ends of it, once each, with how far it was.
+    let log = client.get("/tanks/1/log").await.text;
+    for line in [
+        " mg/L, lowest 3.7 mg/L · By Probe by the outlet",
+        " mg/L for 11 min, lowest 3.7 mg/L · By Probe by the outlet",
+    ] {
+        assert_eq!(log.matches(line).count(), 1, "{line}: {log}");
+    }
     let nothing = client.post("/tanks/1/alarms/1/do/seen", "").await;
     assert_eq!(nothing.status, StatusCode::NOT_FOUND);
     let unknown = client.post("/tanks/1/alarms/1/joy/seen", "").await;
@@ -396,6 +410,50 @@ async fn the_description_is_of_this_code_and_its_example_is_taken() {
     )
     .await;
     assert_eq!(said(&answer)["stored"], 1, "{}", answer.text);
+}
+
+/// A device asks who it is, what time it is and what is kept of it, so that after an outage it sends
+/// what is later. Every address that is described answers nobody without a token.
+#[tokio::test]
+async fn a_device_asks_what_is_kept_of_it() {
+    let client = Client::new();
+    let token = let_in(&client).await;
+    let shown = format!("Bearer {token}");
+    let ask = async || {
+        let headers = [("authorization", shown.as_str())];
+        let answer = client.ask("GET", "/api/v1/device", &headers, "").await;
+        assert_eq!(answer.status, StatusCode::OK, "{}", answer.text);
+        said(&answer)
+    };
+    let new = ask().await;
+    assert_eq!(new["latest"], json!([]), "{new}");
+    let now = new["now"].as_str().map(str::parse::<jiff::Timestamp>);
+    assert!(matches!(now, Some(Ok(_))), "{new}");
+    // Out of order, and of two things: of each the latest by the device's clock.
+    for body in [
+        at_minutes("oxygen", "mg/L", &[(20, 7.0), (10, 6.0)]),
+        at_minutes("ph", "", &[(5, 7.2)]),
+    ] {
+        send(&client, &token, &body).await;
+    }
+    let known = ask().await;
+    assert_eq!(known["name"], "Probe by the outlet");
+    let latest = |analyte: &str| {
+        let all = known["latest"].as_array().expect("a list");
+        let of = all.iter().find(|one| one["analyte"] == analyte);
+        of.map(|one| (one["value"].clone(), one["unit"].clone(), one["at"].clone()))
+    };
+    let expected = |value: f64, unit: &str, at: &str| Some((json!(value), json!(unit), json!(at)));
+    assert_eq!(latest("do"), expected(7.0, "mg/L", "2026-03-10T08:20:00Z"));
+    assert_eq!(latest("ph"), expected(7.2, "", "2026-03-10T08:05:00Z"));
+    let described: Value =
+        serde_json::from_str(include_str!("../../../../docs/openapi.json")).expect("JSON");
+    for (path, methods) in described["paths"].as_object().expect("paths") {
+        for method in methods.as_object().expect("methods").keys() {
+            let answer = client.ask(&method.to_uppercase(), path, &[], "").await;
+            assert_eq!(answer.status, StatusCode::UNAUTHORIZED, "{method} {path}");
+        }
+    }
 }
 
 /// A report of a laboratory comes as a sheet, or as JSON: the same readings either way.

@@ -69,6 +69,11 @@ async fn what_is_typed_without_a_network_is_sent_when_it_is_back() {
     page.is_sound(Screen::Phone).await;
     page.click("#log-out").await;
     page.until_says("main", "The passphrase").await;
+    page.until(
+        "no sheet is left for whoever has the phone next",
+        "window.left === false || (caches.has('sheet').then(left => { window.left = left }), false)",
+    )
+    .await;
     page.close().await;
 }
 

@@ -87,7 +87,20 @@ async fn a_sheet_is_printed_with_room_to_write_and_typed_in_afterwards() {
     let app = App::start();
     let page = Page::open(&app.address, Screen::Desk).await;
     three_tanks(&page).await;
+    // How they are fed is said once, and stands on the plan and on the sheet for whoever stands in.
+    page.go("/tanks/1/routine").await;
+    page.choose("#feeding-amount", "5").await;
+    page.click("#feeding-days button").await;
+    page.until(
+        "Wednesday and Sunday are days without feed",
+        "[...document.querySelectorAll('.feeding-week .is-fast')].map(d => d.textContent.slice(0, 3)).join() === 'Wed,Sun'",
+    )
+    .await;
+    page.until_says("#task-1-fast-day", "Nothing on Wednesday and Sunday")
+        .await;
     page.go("/visit?minutes=120").await;
+    page.until_says("#stop-1", "nothing on Wednesday and Sunday")
+        .await;
     page.is_sound(Screen::Desk).await;
     page.as_printed(true).await;
     let shown = "return [...document.querySelectorAll('.visit-write, .visit-stop button, .visit-rules, .visit-stop .task-caution')].filter(e => e.getClientRects().length > 0).map(e => e.className.split(' ')[0])";

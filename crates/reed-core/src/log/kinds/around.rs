@@ -35,6 +35,20 @@ pub(super) static ALL: &[Happening] = &[
         ..BLANK
     },
     Happening {
+        id: "alarm",
+        never_planned: true,
+        label: "Alarm of a device",
+        words: &["alarm"],
+        ..BLANK
+    },
+    Happening {
+        id: "alarm-over",
+        never_planned: true,
+        label: "Alarm of a device over",
+        words: &["alarm over"],
+        ..BLANK
+    },
+    Happening {
         id: "purchase",
         label: "Bought",
         words: &["paid", "purchase"],

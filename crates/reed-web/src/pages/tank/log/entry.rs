@@ -172,7 +172,9 @@ pub(super) async fn revise(
         Ok(mut corrected) => {
             app.write(move |db| {
                 let old = entries::find(db, id, entry)?.entry;
-                // What a form does not show stays as it was: the runs of a bucket test.
+                // What a form does not show stays as it was: what an alarm heard, the runs of a bucket
+                // test.
+                corrected.details.alarm.clone_from(&old.details.alarm);
                 if old.amount == corrected.amount {
                     corrected.details.runs.clone_from(&old.details.runs);
                 }

@@ -316,7 +316,6 @@ impl EntryInput {
             grades: Layer::ALL.iter().filter_map(graded).collect(),
             inside: WaterInside::by_id(&self.inside),
             cleaned,
-            runs: Vec::new(),
             refill_c: refill.map(|typed| celsius.to_base(typed)),
             conditioned: match self.conditioned.as_str() {
                 "yes" => Some(true),
@@ -331,9 +330,9 @@ impl EntryInput {
                 .collect(),
             size_cm,
             cost,
-            // What is said of tasks is said on Routine, and not corrected but withdrawn.
-            task: String::new(),
-            until: None,
+            // What is said of tasks is said on Routine, and not corrected but withdrawn; what was
+            // measured or heard stays as it was.
+            ..Details::default()
         }
     }
 }

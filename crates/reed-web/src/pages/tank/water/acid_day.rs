@@ -17,6 +17,7 @@ use super::Recent;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::state::App;
 use crate::view::{Frame, HourRow, Opened, chart_table, ph_chart};
 
@@ -35,11 +36,12 @@ pub(super) async fn show(
     Id(id): Id<TankId>,
 ) -> Result<AcidityPage, PageError> {
     let (id, now) = (id, app.clock.now().wall);
+    let watching = Watching::of(&app);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let acidity = Acidity::of(&recent.tank, recent.stirring, &recent.readings, now);
         let readings: Vec<&Reading> = recent.dots(Analyte::PH);
-        let (frame, part) = PartFrame::of(Part::Acidity, id, &recent.tank.name);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Acidity, (id, &recent.tank.name))?;
         Ok(AcidityPage {
             frame,
             part,

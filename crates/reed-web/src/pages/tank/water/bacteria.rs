@@ -15,6 +15,7 @@ use reed_store::{TankId, settings, tanks};
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::state::App;
 use crate::view::{Frame, Opened};
 
@@ -30,15 +31,17 @@ pub(super) async fn show(
     State(app): State<App>,
     Id(id): Id<TankId>,
 ) -> Result<BacteriaPage, PageError> {
-    let (tank, units) = app
-        .read(move |db| Ok((tanks::latest(db, id)?.tank, settings::units(db)?)))
-        .await?;
-    let (frame, part) = PartFrame::of(Part::Bacteria, id, &tank.name);
-    Ok(BacteriaPage {
-        frame,
-        part,
-        capacity: CapacityView::of(&tank, &units),
+    let watching = Watching::of(&app);
+    app.read(move |db| {
+        let (tank, units) = (tanks::latest(db, id)?.tank, settings::units(db)?);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Bacteria, (id, &tank.name))?;
+        Ok(BacteriaPage {
+            frame,
+            part,
+            capacity: CapacityView::of(&tank, &units),
+        })
     })
+    .await
 }
 
 /// Surface there and surface needed.

@@ -19,6 +19,7 @@ use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::forms::Carried;
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::state::App;
 use crate::view::{Frame, Opened};
 
@@ -52,6 +53,7 @@ pub(super) async fn show(
     Query(asked): Query<Asked>,
 ) -> Result<ChangesPage, PageError> {
     let (id, now) = (id, app.clock.now().wall);
+    let watching = Watching::of(&app);
     app.read(move |db| {
         let (tank, units) = (
             tanks::latest(db, id)?.tank,
@@ -65,7 +67,7 @@ pub(super) async fn show(
         }
         let tap_nitrate = readings::latest(db, id, Analyte::TAP_NITRATE.id)?
             .map_or(0.0, |stored| stored.reading.value);
-        let (frame, part) = PartFrame::of(Part::Changes, id, &tank.name);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Changes, (id, &tank.name))?;
         Ok(ChangesPage {
             frame,
             part,

@@ -11,6 +11,7 @@ use reed_store::{TankId, settings, tanks};
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::pages::tank::log::EntryInput;
 use crate::state::App;
 use crate::view::Frame;
@@ -66,10 +67,11 @@ pub(in crate::pages::tank) async fn page(
     event: EntryInput,
     event_refused: String,
 ) -> Result<DaysPage, PageError> {
+    let watching = Watching::of(app);
     app.read(move |db| {
         let tank = tanks::latest(db, id)?.tank;
         let units = event.carried().units(settings::units(db)?);
-        let (frame, part) = PartFrame::of(Part::Ahead, id, &tank.name);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Ahead, (id, &tank.name))?;
         Ok(DaysPage {
             frame,
             part,

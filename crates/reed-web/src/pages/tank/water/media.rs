@@ -16,6 +16,7 @@ use super::Recent;
 use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::state::App;
 use crate::view::Frame;
 
@@ -41,10 +42,11 @@ pub(super) async fn show(
     Query(asked): Query<Asked>,
 ) -> Result<MediaPage, PageError> {
     let (id, now) = (id, app.clock.now().wall);
+    let watching = Watching::of(&app);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let setting = Setting::of(&recent.tank, recent.stirring, now, &Tap::default());
-        let (frame, part) = PartFrame::of(Part::Media, id, &recent.tank.name);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Media, (id, &recent.tank.name))?;
         let media = MediaView::of(
             &asked.problem,
             &recent.tank,

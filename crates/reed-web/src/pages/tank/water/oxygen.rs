@@ -12,6 +12,7 @@ use super::part::{Part, PartFrame};
 use super::{Recent, failures};
 use crate::error::PageError;
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::state::App;
 use crate::view::{Dot, Frame};
 
@@ -32,6 +33,7 @@ pub(super) async fn show(
     Id(id): Id<TankId>,
 ) -> Result<OxygenPage, PageError> {
     let (id, now) = (id, app.clock.now().wall);
+    let watching = Watching::of(&app);
     app.read(move |db| {
         let recent = Recent::read(db, id, now)?;
         let dots: Vec<Dot> = recent
@@ -39,7 +41,7 @@ pub(super) async fn show(
             .into_iter()
             .map(|reading| Dot::of(reading, false))
             .collect();
-        let (frame, part) = PartFrame::of(Part::Oxygen, id, &recent.tank.name);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Oxygen, (id, &recent.tank.name))?;
         Ok(OxygenPage {
             frame,
             part,

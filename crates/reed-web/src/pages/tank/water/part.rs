@@ -1,7 +1,8 @@
 //! The parts of Water: each a page of its own under one short bar.
 
-use reed_store::TankId;
+use reed_store::{Connection, StoreError, TankId};
 
+use crate::pages::now::Watching;
 use crate::view::{Frame, Tab};
 
 /// A part of Water.
@@ -58,6 +59,8 @@ impl Part {
 pub(super) struct PartFrame {
     pub(super) id: TankId,
     pub(super) here: Part,
+    /// What stands now in the tank.
+    pub(super) now: String,
 }
 
 impl PartFrame {
@@ -66,17 +69,21 @@ impl PartFrame {
         &Part::ALL
     }
 
-    /// The frame of this part of a tank's water, and what its bar needs.
-    pub(super) fn of(here: Part, id: TankId, tank: &str) -> (Frame, Self) {
+    /// The frame of this part of a tank's water, and what its bar and what stands below it need.
+    pub(super) fn read(
+        db: &Connection,
+        watching: &Watching,
+        here: Part,
+        (id, tank): (TankId, &str),
+    ) -> Result<(Frame, Self), StoreError> {
+        let now = watching.part(db, Some(id))?;
         let title = match here {
             Part::Ahead => format!("Water of {tank}"),
             _ => format!("{}, water of {tank}", here.words()),
         };
-        (
-            Frame::new("water", title)
-                .with_part("alarms")
-                .of_tank(id, tank, Tab::Water),
-            Self { id, here },
-        )
+        let frame = Frame::new("water", title)
+            .with_part("alarms")
+            .of_tank(id, tank, Tab::Water);
+        Ok((frame, Self { id, here, now }))
     }
 }

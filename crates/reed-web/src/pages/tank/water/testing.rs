@@ -16,6 +16,7 @@ use super::part::{Part, PartFrame};
 use crate::error::PageError;
 use crate::forms::{ReadingInput, store};
 use crate::pages::ids::Id;
+use crate::pages::now::Watching;
 use crate::state::App;
 use crate::view::{Frame, Keeper, ReadingForm, when};
 
@@ -90,6 +91,7 @@ async fn page(
     form: impl FnOnce(&Keeper) -> ReadingForm + Send + 'static,
 ) -> Result<TestsPage, PageError> {
     let now = app.clock.now().wall;
+    let watching = Watching::of(app);
     app.read(move |db| {
         let tank: Tank = tanks::latest(db, id)?.tank;
         let keeper = Keeper::load(db)?;
@@ -102,7 +104,7 @@ async fn page(
                 when(reading.taken_at, now),
             ]
         };
-        let (frame, part) = PartFrame::of(Part::Tests, id, &tank.name);
+        let (frame, part) = PartFrame::read(db, &watching, Part::Tests, (id, &tank.name))?;
         Ok(TestsPage {
             frame,
             part,
