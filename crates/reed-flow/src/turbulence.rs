@@ -22,6 +22,14 @@ const LEFT_ASIDE_OF_A_ROW: f32 = 0.3;
 /// the drag of the walls to settled fields of a general flow package, see `docs/flow-verification.md`.
 const LEFT_ASIDE: f32 = 0.7;
 const WIDENS: f32 = 0.15;
+/// Two jets are alike, and grow into one where they meet, less and less as the cosine between them
+/// falls below one by this, and as the logarithm of the ratio of their thrusts grows to this.
+/// Judgements: a few degrees, and a few tens of percent.
+const ALIKE_TO_COSINE: f32 = 0.03;
+const ALIKE_TO_THRUST: f32 = 0.4;
+/// What is less alike than this is taken for another jet, what differs by less for the same. By
+/// definition.
+const HARDLY: f32 = 1e-3;
 /// No jet is thinner, m: rounding. By definition.
 const THINNEST_M: f32 = 1e-4;
 /// Within this distance of a wall eddies have less room, m.
@@ -39,6 +47,8 @@ struct Stirrer {
     thrust: f32,
     /// How much later its viscosity comes in than along an axis.
     later: f32,
+    /// Others that are nearly alike: which, and how much so, 0 to 1.
+    kin: Vec<(usize, f32)>,
 }
 
 impl Stirrer {
@@ -61,6 +71,7 @@ impl Stirrer {
                 axis: Some(axis),
                 thrust,
                 later: 1.0 + LATER_WHEN_OBLIQUE * oblique.max(0.0),
+                kin: Vec::new(),
             });
         }
         all.extend(movers.plumes.iter().map(|plume| {
@@ -71,14 +82,33 @@ impl Stirrer {
                 axis: None,
                 thrust: plume.lift() * rises,
                 later: 1.0,
+                kin: Vec::new(),
             }
         }));
+        for own in 0..all.len() {
+            let alike = (0..all.len()).filter(|other| *other != own);
+            let kin = alike.map(|other| (other, all[own].alike(&all[other])));
+            all[own].kin = kin.filter(|(_, alike)| *alike > HARDLY).collect();
+        }
         all
+    }
+
+    /// How much two blow the same way with the same thrust, 0 to 1.
+    fn alike(&self, other: &Self) -> f32 {
+        let (Some(own), Some(axis)) = (self.axis, other.axis) else {
+            return 0.0;
+        };
+        if self.thrust <= 0.0 || other.thrust <= 0.0 {
+            return 0.0;
+        }
+        let turned = (1.0 - dot(own, axis)) / ALIKE_TO_COSINE;
+        let stronger = (self.thrust / other.thrust).ln() / ALIKE_TO_THRUST;
+        (-turned * turned - stronger * stronger).exp()
     }
 
     /// Points the same way with the same thrust: the holes of one bar, the pieces of one slot.
     fn is_like(&self, axis: [f32; 3], thrust: f32) -> bool {
-        let same = |one: f32, other: f32| (one - other).abs() < 1e-3;
+        let same = |one: f32, other: f32| (one - other).abs() < HARDLY;
         self.axis
             .is_some_and(|own| own.iter().zip(axis).all(|(one, other)| same(*one, other)))
             && same(self.thrust / thrust, 1.0)
@@ -103,7 +133,7 @@ impl Stirrer {
     /// axis. Jets side by side grow into one: their thrusts count together as far as they have
     /// widened into each other, so that a slot has the viscosity of a plane jet into however many
     /// pieces it was cut.
-    fn root_at(&self, place: [f32; 3], foot: [f32; 3], h: f32) -> f32 {
+    fn root_at(&self, place: [f32; 3], foot: [f32; 3], h: f32, all: &[Self]) -> f32 {
         let Some(axis) = self.axis else {
             return self.thrust.sqrt();
         };
@@ -111,15 +141,19 @@ impl Stirrer {
         let along = dot(from, axis).max(0.0);
         let near = |squared: f32, wide: f32| (-squared / (wide * wide)).exp();
         let widened = WIDENS * along;
-        let together: f32 = self
-            .feet
-            .iter()
-            .map(|other| {
+        let met = |feet: &[[f32; 3]]| -> f32 {
+            let each = feet.iter().map(|other| {
                 let between = minus(*other, foot);
                 let aside = squared(between) - dot(between, axis).powi(2);
                 near(aside, widened.max(THINNEST_M))
-            })
-            .sum();
+            });
+            each.sum()
+        };
+        let kin = self.kin.iter().map(|(other, alike)| {
+            let other = &all[*other];
+            alike * other.thrust / self.thrust * met(&other.feet)
+        });
+        let together = met(&self.feet) + kin.sum::<f32>();
         let aside = squared(from) - along * along;
         let together = together.max(1.0);
         let stays = LEFT_ASIDE_OF_A_ROW + (LEFT_ASIDE - LEFT_ASIDE_OF_A_ROW) / together;
@@ -145,20 +179,34 @@ fn squared(of: [f32; 3]) -> f32 {
 pub(crate) fn viscosity(grid: &Grid, molecular: f32, movers: &Movers, times: f32) -> Vec<f32> {
     let stirrers = Stirrer::all(movers, grid.cells[2] as f32 * grid.h);
     let mut field = vec![molecular; grid.len()];
+    let mut nearest = Vec::with_capacity(stirrers.len());
     for cell in grid.all() {
         field[grid.at(cell[0], cell[1], cell[2])] +=
-            times * eddies(grid, grid.middle(cell), &stirrers);
+            times * eddies(grid, grid.middle(cell), &stirrers, &mut nearest);
     }
     field
 }
 
-fn eddies(grid: &Grid, place: [f32; 3], stirrers: &[Stirrer]) -> f32 {
+/// Eddies at a place, over [`OF_A_JET`]; `feet` is room for the nearest foot of each stirrer.
+fn eddies(
+    grid: &Grid,
+    place: [f32; 3],
+    stirrers: &[Stirrer],
+    feet: &mut Vec<([f32; 3], f32)>,
+) -> f32 {
+    feet.clear();
+    feet.extend(stirrers.iter().map(|stirrer| stirrer.nearest(place)));
     let (mut weights, mut sum, mut nearest) = (0.0_f32, 0.0_f32, f32::INFINITY);
-    for stirrer in stirrers {
-        let (foot, apart) = stirrer.nearest(place);
-        let weight = 1.0 / (apart + grid.h * grid.h);
+    for (own, stirrer) in stirrers.iter().enumerate() {
+        let (foot, apart) = feet[own];
+        // Of those that are alike the nearest stands for all, as of the feet of one.
+        let nearer = |(other, _): &&(usize, f32)| (feet[*other].1, *other) < (apart, own);
+        let stands: f32 = (stirrer.kin.iter().filter(nearer))
+            .map(|(_, alike)| 1.0 - alike)
+            .product();
+        let weight = stands / (apart + grid.h * grid.h);
         weights += weight;
-        sum += weight * stirrer.root_at(place, foot, grid.h);
+        sum += weight * stirrer.root_at(place, foot, grid.h, stirrers);
         // Cells from the nozzle, as those of a straight jet.
         nearest = nearest.min(apart.sqrt() / (grid.h * stirrer.later));
     }
@@ -178,4 +226,61 @@ fn eddies(grid: &Grid, place: [f32; 3], stirrers: &[Stirrer]) -> f32 {
     };
     let room = (0..3).map(to_wall).fold(f32::INFINITY, f32::min) / NEAR_WALL_M;
     OF_A_JET * sum / weights * in_flow * room.min(1.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::viscosity;
+    use crate::grid::Grid;
+    use crate::openings::{Movers, Nozzle};
+
+    const H: f32 = 0.03;
+
+    /// Mean viscosity of two outlets side by side, of which one is turned by an angle and blows so
+    /// many times as fast.
+    fn of_two(turned: f32, faster: f32) -> f32 {
+        let grid = Grid {
+            cells: [34, 17, 17],
+            h: H,
+        };
+        let outlet = |y: f32, turned: f32, faster: f32| Nozzle {
+            at: [0.02, y, 0.4],
+            towards: [turned.cos(), turned.sin(), 0.0],
+            flow: 1e-4 * faster,
+            speed: 0.5 * faster,
+        };
+        let movers = Movers {
+            nozzles: vec![outlet(0.2, 0.0, 1.0), outlet(0.3, turned, faster)],
+            ..Movers::default()
+        };
+        let all = viscosity(&grid, 1e-6, &movers, 1.0);
+        all.iter().sum::<f32>() / all.len() as f32
+    }
+
+    /// A little more flow of one filter, or a little turn of it, changes the eddies a little: nothing
+    /// jumps where two jets cease to be alike.
+    #[test]
+    fn eddies_change_little_by_little_with_what_blows() {
+        let same = of_two(0.0, 1.0);
+        let mut before = same;
+        for step in 1..=60_u8 {
+            let faster = of_two(0.0, 1.0 + 0.01 * f32::from(step));
+            assert!(
+                (faster / before - 1.0).abs() < 0.015,
+                "{step} % faster: {before} {faster}"
+            );
+            before = faster;
+        }
+        before = same;
+        for step in 1..=60_u8 {
+            let turned = of_two((0.5 * f32::from(step)).to_radians(), 1.0);
+            assert!(
+                (turned / before - 1.0).abs() < 0.015,
+                "{step} half degrees: {before} {turned}"
+            );
+            before = turned;
+        }
+        let almost = of_two(0.000_1, 1.000_2);
+        assert!((almost / same - 1.0).abs() < 1e-3, "{same} {almost}");
+    }
 }
