@@ -88,6 +88,14 @@ impl Standing {
         self.task.strip_prefix(DUTY)
     }
 
+    /// How often, in words: “every 12 days”, “on Wednesday and Sunday”.
+    pub fn rhythm(&self) -> String {
+        match self.week {
+            Some(week) => format!("on {}", week.words()),
+            None => self.interval.words(),
+        }
+    }
+
     /// How near it is on a day.
     pub fn state(&self, today: Date) -> State {
         if today > self.latest {

@@ -96,7 +96,7 @@ async fn a_sheet_is_printed_with_room_to_write_and_typed_in_afterwards() {
         "[...document.querySelectorAll('.feeding-week .is-fast')].map(d => d.textContent.slice(0, 3)).join() === 'Wed,Sun'",
     )
     .await;
-    page.until_says("#task-1-fast-day", "Nothing on Wednesday and Sunday")
+    page.until_says("#task-1-fast-day", "on Wednesday and Sunday, your school")
         .await;
     page.go("/visit?minutes=120").await;
     page.until_says("#stop-1", "nothing on Wednesday and Sunday")

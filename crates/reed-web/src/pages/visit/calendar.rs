@@ -186,7 +186,7 @@ fn is_regular(task: &Standing) -> bool {
 fn described(task: &Standing) -> String {
     let mut text = format!(
         "{}, {}. {}",
-        task.interval.words(),
+        task.rhythm(),
         task.interval.because.words(),
         task.interval.why
     );

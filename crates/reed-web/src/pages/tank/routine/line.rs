@@ -116,7 +116,7 @@ impl TaskLine {
                 State::Soon => "soon",
                 State::Ahead => "ahead",
             },
-            every: task.interval.words(),
+            every: task.rhythm(),
             days: plain(task.interval.days.round()),
             because: task.interval.because.words(),
             last: task.last.map_or_else(
