@@ -4,7 +4,7 @@
 use super::interval::{Because, Interval};
 use super::task::{DoneBy, Raised, Stake, Task};
 use crate::figure::Figure;
-use crate::tank::{FeedingSchool, Tank, Week};
+use crate::tank::{FeedingSchool, Purpose, Tank, Week};
 use crate::twin::numbers::capacity_ratio;
 use crate::units::Mass;
 use crate::water::oxygen::demand::dry_feed_g;
@@ -70,7 +70,14 @@ static FAST: Task = Task {
     raised: |known| {
         let school = known.tank.practice.feeding;
         let fasting = school.fed().others();
-        if known.tank.feed.as_grams() <= 0.0 || school == FeedingSchool::Daily {
+        // Young ones and those that spawn are fed every day, unless their keeper says otherwise.
+        let is_spared = match known.tank.purpose {
+            Purpose::GrowingOn | Purpose::Breeding => school == FeedingSchool::Unsaid,
+            Purpose::Transport => true,
+            Purpose::Display | Purpose::Quarantine | Purpose::Treatment => false,
+        };
+        let is_fed = known.tank.feed.as_grams() > 0.0;
+        if !is_fed || is_spared || school == FeedingSchool::Daily {
             return Vec::new();
         }
         if school == FeedingSchool::Unsaid {
@@ -97,7 +104,8 @@ static FEED: Task = Task {
     raised: |known| {
         let school = known.tank.practice.feeding;
         let fed = school.fed();
-        if known.tank.feed.as_grams() <= 0.0 || fed.count() > FEW_DAYS {
+        let travels = known.tank.purpose == Purpose::Transport;
+        if known.tank.feed.as_grams() <= 0.0 || fed.count() > FEW_DAYS || travels {
             return Vec::new();
         }
         let why = format!("Fed on {} alone, as you keep it.", fed.words());
@@ -127,6 +135,8 @@ pub struct Plan {
     pub on_a_day_g: f64,
     /// In so many portions.
     pub portions: u32,
+    /// They travel: nothing is fed, so that nothing fouls their water.
+    pub travels: bool,
     /// What animals of this size usually take on such a day, as fed, g: from, to. None without
     /// animals.
     pub usual_g: Option<(f64, f64)>,
@@ -137,6 +147,8 @@ pub struct Plan {
 pub enum Stands {
     /// There is nobody to feed.
     Nobody,
+    /// They travel, unfed.
+    Travels,
     /// Nothing is fed by the tank file.
     Unfed,
     /// More than the bacteria carry.
@@ -187,6 +199,7 @@ impl Plan {
             fed,
             on_a_day_g,
             // Small animals little and often, those fed seldom at once. Common practice.
+            travels: tank.purpose == Purpose::Transport,
             portions: if fed.count() > FEW_DAYS { 2 } else { 1 },
             usual_g: (usual > 0.0).then_some((KNOWN_TO.0 * usual, KNOWN_TO.1 * usual)),
         }
@@ -194,6 +207,9 @@ impl Plan {
 
     /// How it stands, where the bacteria carry so much ([`carried_g`]).
     pub fn stands(&self, carried_g: Option<f64>) -> Stands {
+        if self.travels {
+            return Stands::Travels;
+        }
         let Some((low, high)) = self.usual_g else {
             return Stands::Nobody;
         };
@@ -227,6 +243,9 @@ impl Plan {
 
     /// What is fed and when, in a sentence for whoever stands in; nothing where nothing is fed.
     pub fn words(&self) -> String {
+        if self.travels {
+            return Stands::Travels.advice().to_owned();
+        }
         if self.on_a_day_g <= 0.0 {
             return String::new();
         }
@@ -249,6 +268,9 @@ impl Stands {
         match self {
             Stands::Nobody => {
                 "There are no animals in the tank file, so nothing says how much they take."
+            }
+            Stands::Travels => {
+                "They travel: no feed for a day before and on the way, since what they give off stays in their water."
             }
             Stands::Unfed => {
                 "The tank file says that nothing is fed: enter what they get, or the load of the filter is unknown."

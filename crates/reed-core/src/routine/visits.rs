@@ -56,11 +56,12 @@ impl Rules {
 
 /// Plans visits from today on. Every job that can be done within the days ahead is on one visit, and
 /// on one only; on each visit those that press most come first, as long as the budget lasts. A job
-/// that takes longer than the budget has a visit of its own.
+/// that takes longer than the budget has a visit of its own. What is planned for days of the week
+/// waits for no visit.
 pub fn visits(jobs: &[Job], rules: Rules, today: Date) -> Vec<Visit> {
     let last_day = today.saturating_add(rules.ahead_days.days());
     let mut left: Vec<usize> = (0..jobs.len())
-        .filter(|job| jobs[*job].task.due <= last_day)
+        .filter(|job| jobs[*job].task.due <= last_day && waits(&jobs[*job]))
         .collect();
     let mut disturbed: BTreeMap<usize, Date> = BTreeMap::new();
     let mut visits = Vec::new();
@@ -96,6 +97,11 @@ pub fn visits(jobs: &[Job], rules: Rules, today: Date) -> Vec<Visit> {
         from = day.saturating_add(rules.gap_days.max(1).days());
     }
     visits
+}
+
+/// It can be done on another day as well: days of feed and without are kept by whoever is there.
+pub fn waits(job: &Job) -> bool {
+    job.task.week.is_none()
 }
 
 /// As many of the jobs, in their order, as fit a budget; one at least.

@@ -16,8 +16,8 @@ use reed_core::routine::{
     standing,
 };
 use reed_core::tank::{
-    Activity, Analyte, ChemicalSchool, FeedingSchool, Medium, Portion, Reading, SeedingSchool,
-    Serial, StockGroup, Tank,
+    Activity, Analyte, ChemicalSchool, FeedingSchool, Medium, Portion, Purpose, Reading,
+    SeedingSchool, Serial, StockGroup, Tank,
 };
 use reed_core::twin::Twin;
 use reed_core::twin::numbers::{Numbers, capacity_ratio};
@@ -309,9 +309,31 @@ fn days_that_are_planned_fall_on_them() {
     (entry.details.task, entry.amount) = ("feed-day".to_owned(), Some(5.0));
     let own = record.task("feed-day");
     assert_eq!((own.due, own.week), (date(2026, 3, 15), None));
+    // They wait for no visit, but stand among what today asks for.
+    record.log.clear();
+    let jobs: Vec<Job> = record
+        .standing()
+        .into_iter()
+        .map(|task| Job { tank: 0, task })
+        .collect();
+    let is_feed = |job: &usize| jobs[*job].task.task == "feed-day";
+    let planned = visits(&jobs, Rules::USUAL, NOW.date());
+    assert!(!planned.iter().flat_map(|visit| &visit.jobs).any(is_feed));
+    assert!(
+        visits::today(&jobs, jobs.len(), NOW.date())
+            .iter()
+            .any(is_feed)
+    );
     record.tank.practice.feeding = FeedingSchool::Daily;
     let planned = |one: &Standing| one.task == "fast-day" || one.task == "feed-day";
     assert!(!record.standing().iter().any(planned));
+    // Nobody said: young ones are not made to fast.
+    record.tank.practice.feeding = FeedingSchool::Unsaid;
+    assert!(record.standing().iter().any(planned));
+    record.tank.purpose = Purpose::GrowingOn;
+    assert!(!record.standing().iter().any(planned));
+    record.tank.purpose = Purpose::Transport;
+    assert_eq!(Plan::of(&record.tank).stands(None), Stands::Travels);
 }
 
 /// Whatever reads the feed reads the mean of a week: five days of seven grams are as good as seven

@@ -12,7 +12,7 @@ use axum::Router;
 use axum::extract::{Query, State};
 use axum::routing::{get, post};
 use reed_core::routine::feeding::Plan;
-use reed_core::routine::visits::{Job, Rules, Visit, left_over, visits};
+use reed_core::routine::visits::{Job, Rules, Visit, left_over, visits, waits};
 use reed_core::tank::Tank;
 use reed_core::units::Units;
 use reed_store::tanks::Revision;
@@ -130,11 +130,11 @@ impl Walk {
 
     /// What is due on a day and not among these jobs, in words.
     fn left(&self, jobs: &[usize], on: jiff::civil::Date) -> Vec<String> {
-        let left = left_over(&self.jobs, jobs, on).into_iter().map(|job| {
-            let Job { tank, task } = &self.jobs[job];
-            format!("{}: {}", self.tanks[*tank].tank.name, task.words)
-        });
-        left.collect()
+        let left = left_over(&self.jobs, jobs, on).into_iter();
+        let waiting = left.map(|job| &self.jobs[job]).filter(|job| waits(job));
+        waiting
+            .map(|Job { tank, task }| format!("{}: {}", self.tanks[*tank].tank.name, task.words))
+            .collect()
     }
 
     /// What these jobs use up, each once.

@@ -8,6 +8,8 @@ use reed_core::tank::{FeedingSchool, Tank};
 pub(super) struct FeedingSheet {
     /// Monday first.
     pub(super) days: Vec<Day>,
+    /// They travel: there is nothing to plan.
+    pub(super) travels: bool,
     /// “2 portions of 0.40 g a day”.
     pub(super) portions: String,
     pub(super) advice: &'static str,
@@ -73,6 +75,7 @@ impl FeedingSheet {
         });
         Some(Self {
             days: NAMES.into_iter().enumerate().map(day).collect(),
+            travels: plan.travels,
             portions: plan.portions_words(),
             advice: stands.advice(),
             is_off: stands != Stands::Usual,
