@@ -236,7 +236,8 @@ async fn send(probe: &Probe) -> anyhow::Result<()> {
             let part = &waiting[..waiting.len().min(AT_ONCE)];
             match send_readings(&client, &probe.target, part).await {
                 Ok(()) => waiting.drain(..part.len()),
-                Err(why) if left == Some(0) => return Err(why),
+                // Who is answered with no need not ask again.
+                Err(why) if left == Some(0) || !is_unanswered(&why) => return Err(why),
                 Err(why) => {
                     eprintln!("{why:#}. {} readings wait.", waiting.len());
                     break;
@@ -277,6 +278,11 @@ async fn ask(client: &Sending, target: &Target) -> anyhow::Result<KnownThere> {
             .filter_map(|one| one["at"].as_str()?.parse().ok())
             .max(),
     })
+}
+
+/// Nobody was there to answer.
+fn is_unanswered(why: &anyhow::Error) -> bool {
+    why.is::<hyper_util::client::legacy::Error>()
 }
 
 type Sending = Client<HttpConnector, String>;

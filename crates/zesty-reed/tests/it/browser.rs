@@ -250,16 +250,31 @@ impl Page {
         )
     }
 
-    /// Clicks or taps an element, scrolled into view.
+    /// Clicks or taps an element, scrolled into view, once the page has come to rest under it.
     pub(crate) async fn click(&self, css: &str) {
-        let element = self
-            .client
+        self.client
             .wait()
             .at_most(PATIENCE)
             .for_element(Locator::Css(css))
             .await
             .unwrap_or_else(|error| panic!("{css}: {error}"));
-        self.script(&format!("document.querySelector({css:?}).scrollIntoView({{ block: 'center', behavior: 'instant' }})")).await;
+        let rests = format!(
+            "return new Promise(done => {{
+                let before = null, left = 120;
+                const look = () => {{
+                    const e = document.querySelector({css:?});
+                    e?.scrollIntoView({{ block: 'center', behavior: 'instant' }});
+                    const b = e?.getBoundingClientRect(), now = b && [b.x, b.y, b.width].join();
+                    if ((now && now === before && document.readyState === 'complete') || left-- === 0) return done();
+                    before = now;
+                    requestAnimationFrame(look);
+                }};
+                look();
+            }})"
+        );
+        self.script(&rests).await;
+        let element = self.client.find(Locator::Css(css)).await;
+        let element = element.unwrap_or_else(|error| panic!("{css}: {error}"));
         let since = self.clicked.lock().expect("nobody panicked").elapsed();
         tokio::time::sleep(BETWEEN_CLICKS.saturating_sub(since)).await;
         element
