@@ -27,6 +27,7 @@ const MIGRATIONS: &[M<'static>] = &[
     M::up(include_str!("../migrations/0018-devices.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0019-watches.sql")).foreign_key_check(),
     M::up(include_str!("../migrations/0020-thinned-hours.sql")).foreign_key_check(),
+    M::up(include_str!("../migrations/0021-readings-by-hand.sql")),
 ];
 
 /// The version that this program writes.

@@ -6,7 +6,7 @@ use reed_core::tank::{Analyte, Reading, analyte, kit};
 use rusqlite::types::Value;
 use rusqlite::{Connection, Row, named_params};
 
-use crate::{Page, ReadingId, StoreError, TankId, hours};
+use crate::{DeviceId, Page, ReadingId, StoreError, TankId, hours};
 
 const ADD: &str = "
     INSERT INTO readings (tank_id, analyte, value, spread, kit, taken_at, entered_at)
@@ -165,6 +165,15 @@ pub fn last_before(
     StoreError::first_readable(rows)
 }
 
+/// By whom something was read.
+#[derive(Clone, Copy, Debug)]
+pub enum By {
+    /// By hand, or brought in from a file.
+    Hand,
+    /// By this device.
+    Device(DeviceId),
+}
+
 /// The latest readings of a tank up to a moment, the latest first, struck ones too; of these
 /// analytes alone, where they are named. Those of what is not known come in no such list.
 ///
@@ -173,20 +182,29 @@ pub fn last_before(
 pub fn page(
     db: &Connection,
     tank: TankId,
+    by: By,
     only: Option<&[&'static str]>,
     until: DateTime,
     most: usize,
 ) -> Result<Page<Stored>, StoreError> {
-    let mut sql = "
-        SELECT id, analyte, value, spread, kit, taken_at, struck_at, entered_at FROM readings
-        WHERE tank_id = ? AND taken_at <= ?"
-        .to_owned();
+    let mut sql = format!("{EVERY} WHERE tank_id = ? AND taken_at <= ?");
     let mut values: Vec<Value> = vec![tank.0.into(), until.to_string().into()];
+    match by {
+        By::Hand => sql += " AND device_id IS NULL",
+        By::Device(device) => {
+            sql += " AND device_id = ?";
+            values.push(device.0.into());
+        }
+    }
     if let Some(only) = only {
         sql += &format!(" AND analyte IN ({})", vec!["?"; only.len()].join(", "));
         values.extend(only.iter().map(|id| Value::from((*id).to_owned())));
     }
-    sql += " ORDER BY taken_at DESC, id DESC LIMIT ?";
+    // In the order in which each is indexed: a device's moments are those of the wall, in its zone.
+    sql += match by {
+        By::Hand => " ORDER BY taken_at DESC, id DESC LIMIT ?",
+        By::Device(_) => " ORDER BY device_at DESC, id DESC LIMIT ?",
+    };
     values.push(i64::try_from(most).unwrap_or(i64::MAX).into());
     StoreError::sorted_out(
         db.prepare_cached(&sql)?

@@ -100,6 +100,11 @@ pub(crate) struct AlarmLine {
 /// What is read less often is no live value, s: a day's water moves within hours. A judgement.
 const LIVE_S: f64 = 3600.0;
 
+/// It is read so often that a reading of it is one of many.
+pub(crate) fn is_live(watched: &Watched) -> bool {
+    watched.gap_s.is_some_and(|gap| gap <= LIVE_S)
+}
+
 /// When and in which words alarms are told.
 pub(crate) struct Telling<'a> {
     pub(crate) clock: &'a Clock,
@@ -164,7 +169,7 @@ impl Telling<'_> {
 
     /// It is read so often that its latest reading is how the water is now.
     pub(crate) fn is_live(&self, watched: &Watched) -> bool {
-        watched.gap_s.is_some_and(|gap| gap <= LIVE_S) && !self.is_silent(watched)
+        is_live(watched) && !self.is_silent(watched)
     }
 
     /// Devices that have become silent, with since when, by how often each reads what it reads.

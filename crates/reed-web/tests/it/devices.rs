@@ -281,6 +281,14 @@ async fn what_leaves_its_bounds_calls_for_somebody_until_it_is_back() {
     ] {
         assert_eq!(log.matches(line).count(), 1, "{line}: {log}");
     }
+    // What is read each minute would hide all else there: it stands apart.
+    let read = "<p>Oxygen 3.8 ± 0.5 mg/L</p>";
+    let apart = client.get("/tanks/1/log?kind=devices").await.text;
+    assert!(
+        !log.contains(read) && log.contains("log?kind=devices") && apart.contains(read),
+        "{log}"
+    );
+    assert!(!apart.contains("Alarm of a device</a>"), "{apart}");
     let nothing = client.post("/tanks/1/alarms/1/do/seen", "").await;
     assert_eq!(nothing.status, StatusCode::NOT_FOUND);
     let unknown = client.post("/tanks/1/alarms/1/joy/seen", "").await;

@@ -206,6 +206,7 @@ async fn a_browser_in_another_zone_means_its_own_clock() {
         .await;
         page.go("/tanks/2/water/tests").await;
         // The tests run where it is nine.
+        page.until_says(".compared tbody tr", "today").await;
         let told = page.text(".compared tbody tr").await;
         assert!(
             told.contains("today 09:") || told.contains("today 08:5"),

@@ -22,11 +22,12 @@ use reed_core::tank::{Serial, Tank};
 use reed_core::units::Units;
 use reed_store::{
     EntryId, PhotoId, ReadingId, StoreError, TankId, Transaction, entries, photos as kept_photos,
-    readings, settings, tanks,
+    readings, settings, tanks, watches,
 };
 
 use self::timeline::{Asked, Day, Timeline};
 use super::water::days;
+use crate::alarms::is_live;
 use crate::clock::Moment;
 use crate::error::PageError;
 use crate::forms::{Carried, Refusals};
@@ -74,6 +75,8 @@ struct LogPage {
     asked: Asked,
     /// What can be shown alone: id and words.
     kinds: Vec<(&'static str, &'static str)>,
+    /// A device reads so often that what it read stands apart.
+    has_live: bool,
     /// Filters of the tank: as the form names them, and their names.
     filters: Vec<(String, String)>,
     /// The address of the lines before these, where there are any.
@@ -207,6 +210,7 @@ impl LogPage {
         let units = settings::units(db)?;
         let tank = tanks::latest(db, id)?.tank;
         let mut timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
+        let has_live = watches::all(db, Some(id))?.iter().any(is_live);
         let often = Often::read(db, id, &tank, now.wall, &units)?;
         let (input, refusals) = input.unwrap_or_default();
         let form = EntryForm::of(
@@ -237,6 +241,7 @@ impl LogPage {
                 .map(|filter| (format!("filter-{}", filter.number), filter.name.clone()))
                 .collect(),
             asked,
+            has_live,
             often,
             form: Some(form),
         })
@@ -274,6 +279,7 @@ async fn show_all(
                 .collect(),
             filters: Vec::new(),
             asked,
+            has_live: false,
             often: Vec::new(),
             form: None,
         })

@@ -6,11 +6,13 @@ use reed_core::log::{Family, Happening, On};
 use reed_core::tank::{Analyte, Serial, Tank};
 use reed_core::units::Units;
 use reed_store::entries::Wanted;
-use reed_store::{Connection, Page, StoreError, TankId, cases, entries, readings, tanks};
+use reed_store::readings::By;
+use reed_store::{Connection, Page, StoreError, TankId, cases, entries, readings, tanks, watches};
 use serde::Deserialize;
 
 use super::entry;
 use super::line::{Line, OF_CASE, OF_TANK};
+use crate::alarms::is_live;
 use crate::clock::Clock;
 
 /// Lines of a page at most.
@@ -42,6 +44,8 @@ pub(super) struct Choice {
 pub(super) enum Kind {
     All,
     Readings,
+    /// What devices read so often that it would hide all else.
+    Devices,
     Cases,
     Tank,
     Of(Family),
@@ -56,6 +60,10 @@ impl Kind {
         Choice {
             id: "readings",
             words: "Readings",
+        },
+        Choice {
+            id: "devices",
+            words: "Read by devices, one after another",
         },
         Choice {
             id: "water",
@@ -82,6 +90,10 @@ impl Kind {
             words: "Around the tank",
         },
         Choice {
+            id: "routine",
+            words: "Routine",
+        },
+        Choice {
             id: "cases",
             words: "Cases",
         },
@@ -94,6 +106,7 @@ impl Kind {
     fn by_id(id: &str) -> Self {
         match id {
             "readings" => Self::Readings,
+            "devices" => Self::Devices,
             "cases" => Self::Cases,
             "tank" => Self::Tank,
             _ => Family::by_id(id).map_or(Self::All, Self::Of),
@@ -102,6 +115,10 @@ impl Kind {
 
     fn shows(self, other: Self) -> bool {
         self == Self::All || self == other
+    }
+
+    fn is_of_entries(self) -> bool {
+        matches!(self, Self::All | Self::Of(_))
     }
 }
 
@@ -264,7 +281,7 @@ fn lines(
     let most = MOST + 1 + shown;
     let holds = |text: &str| words.is_empty() || text.to_lowercase().contains(&words);
     let (mut lines, mut unreadable) = (Vec::new(), Vec::new());
-    if !matches!(kind, Kind::Readings | Kind::Cases | Kind::Tank) {
+    if kind.is_of_entries() {
         let in_family = |happening: &&Happening| kind.shows(Kind::Of(happening.family));
         let kinds: Vec<&'static str> = Happening::all()
             .filter(in_family)
@@ -300,21 +317,29 @@ fn lines(
             unreadable,
         });
     }
-    if kind.shows(Kind::Readings) {
+    if kind.shows(Kind::Readings) || kind == Kind::Devices {
         let named: Vec<&'static str> = Analyte::ALL
             .iter()
             .filter(|analyte| holds(analyte.label))
             .map(|analyte| analyte.id)
             .collect();
         let only = (!words.is_empty()).then_some(named.as_slice());
-        let stored = readings::page(db, id, only, until, most)?;
-        unreadable.extend(stored.unreadable);
-        lines.extend(
-            stored
-                .rows
-                .iter()
-                .map(|stored| Line::of_reading(stored, id, units)),
-        );
+        let mut add = |by: By, only: Option<&[&'static str]>| {
+            let stored = readings::page(db, id, by, only, until, most)?;
+            unreadable.extend(stored.unreadable);
+            let of_reading = |stored| Line::of_reading(stored, id, units);
+            lines.extend(stored.rows.iter().map(of_reading));
+            Ok::<_, StoreError>(())
+        };
+        if kind != Kind::Devices {
+            add(By::Hand, only)?;
+        }
+        // A laboratory's report is worth a line; what a probe reads each minute is not.
+        for watched in watches::all(db, Some(id))? {
+            if is_live(&watched) == (kind == Kind::Devices) && holds(watched.analyte.label) {
+                add(By::Device(watched.device), Some(&[watched.analyte.id]))?;
+            }
+        }
     }
     if kind.shows(Kind::Cases) {
         lines.extend(of_cases(db, id, clock)?);
