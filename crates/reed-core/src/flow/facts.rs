@@ -258,7 +258,7 @@ impl Facts {
 
 /// Edition of the flow model: raised when the same scene is told otherwise, so that what an older
 /// one computed is not told.
-const MODEL: u32 = 6;
+const MODEL: u32 = 7;
 
 /// Key of what is kept of a survey: the same for tanks of which the same is told. What flows the
 /// same but is called otherwise, or stands on a deeper bed, is told otherwise.

@@ -87,6 +87,7 @@ impl Week {
 
     /// In words: “Wednesday and Sunday”.
     pub fn words(self) -> String {
+        // A weekday has no other name than that of its variant.
         let named: Vec<String> = self.days().map(|day| format!("{day:?}")).collect();
         match named.split_last() {
             Some((last, before)) if !before.is_empty() => {
