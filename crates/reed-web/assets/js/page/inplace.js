@@ -45,6 +45,22 @@ document.addEventListener("submit", async (event) => {
   }
 });
 
+// What was kept has been sent: the page that stands here is from before, and shown anew unless somebody is at work on it.
+document.addEventListener("kept-sent", async () => {
+  const main = document.querySelector("main");
+  if (!main.querySelector("form[data-inplace]") || isAtWork(main)) return;
+  try {
+    const response = await fetch(location.href);
+    if (response.ok && !response.redirected && !isAtWork(main)) replaceContent(await response.text(), document.activeElement, "here");
+  } catch { /* it stays as it is until it is loaded again */ }
+});
+
+function isAtWork(main) {
+  const fields = [...main.querySelectorAll("input:not([type=hidden]), textarea")];
+  const isTyped = (field) => ("checked" in field && field.checked !== field.defaultChecked) || field.value !== field.defaultValue;
+  return !main.isConnected || main.querySelector("[data-under-way]") !== null || fields.some((field) => field === document.activeElement || isTyped(field));
+}
+
 // A task that was done while nothing could be sent stands as done until it is.
 function markKept(form) {
   const task = form.closest(".task");

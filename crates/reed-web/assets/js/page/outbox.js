@@ -138,6 +138,7 @@ async function sendAll(asked) {
       }
     }
     show();
+    if (sent > 0) document.dispatchEvent(new Event("kept-sent"));
     if (sent > 0) announce(sent === 1 ? "Sent what was kept" : `Sent all ${sent} that were kept`);
     else if (asked && read(KEPT).length > 0) announce("Still not sent: the program does not answer.", true);
   });

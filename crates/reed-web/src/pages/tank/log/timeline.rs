@@ -7,7 +7,9 @@ use reed_core::tank::{Analyte, Serial, Tank};
 use reed_core::units::Units;
 use reed_store::entries::Wanted;
 use reed_store::readings::By;
-use reed_store::{Connection, Page, StoreError, TankId, cases, entries, readings, tanks, watches};
+use reed_store::{
+    Connection, Page, StoreError, TankId, cases, devices, entries, readings, tanks, watches,
+};
 use serde::Deserialize;
 
 use super::entry;
@@ -17,6 +19,9 @@ use crate::clock::Clock;
 
 /// Lines of a page at most.
 const MOST: usize = 60;
+
+/// So many readings of a device hide nothing, however quickly they came. A judgement.
+const FEW: usize = 10;
 
 /// What is asked of the log; in its address.
 #[derive(Clone, Debug, Default, Deserialize)]
@@ -336,7 +341,9 @@ fn lines(
         }
         // A laboratory's report is worth a line; what a probe reads each minute is not.
         for watched in watches::all(db, Some(id))? {
-            if is_live(&watched) == (kind == Kind::Devices) && holds(watched.analyte.label) {
+            let hides = is_live(&watched)
+                && devices::latest(db, watched.device, watched.analyte, FEW + 1)?.len() > FEW;
+            if hides == (kind == Kind::Devices) && holds(watched.analyte.label) {
                 add(By::Device(watched.device), Some(&[watched.analyte.id]))?;
             }
         }
