@@ -68,6 +68,11 @@ async fn a_round_of_three_tanks_goes_on_while_the_network_is_away() {
         "document.querySelector('[data-outbox]').hidden",
     )
     .await;
+    page.until(
+        "what is done is off the sheet",
+        "!document.querySelector('.task-kept, [id$=look-at-heaters]')",
+    )
+    .await;
     for tank in 1..=3 {
         page.go(&format!("/tanks/{tank}/log")).await;
         page.until_says(".lines", "Heaters, leads and lids looked at")
