@@ -321,7 +321,6 @@ fn nitrogen_learned_from_200_readings(bencher: Bencher) {
     });
 }
 
-/// The quick line: six parts of which one is a note.
 /// The routine of a hundred tanks, each with a year of weekly entries, with the state of their
 /// filters as the program keeps it, and the visits that are made of it.
 #[divan::bench]
@@ -383,6 +382,7 @@ fn routine_of_a_hundred_tanks(bencher: Bencher) {
     });
 }
 
+/// The quick line: six parts of which one is a note.
 #[divan::bench]
 fn quick_line(bencher: Bencher) {
     let Case { tank, .. } = demo_case();
