@@ -14,6 +14,11 @@ const ALL: &str = "
     SELECT device_id, tank_id, name, analyte, at, value, gap_s, side, since, worst, in_a_row, is_raised, seen_at
     FROM watches JOIN devices ON devices.id = device_id
     WHERE dropped_at IS NULL AND (:tank IS NULL OR tank_id = :tank) ORDER BY tank_id, device_id, analyte";
+/// Those of devices that were dropped too: what they sent stays.
+const EVER: &str = "
+    SELECT device_id, tank_id, name, analyte, at, value, gap_s, side, since, worst, in_a_row, is_raised, seen_at
+    FROM watches JOIN devices ON devices.id = device_id
+    WHERE tank_id = :tank ORDER BY device_id, analyte";
 const ONE: &str = "
     SELECT at, gap_s, side, since, worst, in_a_row, is_raised, seen_at FROM watches
     WHERE device_id = ?1 AND analyte = ?2";
@@ -34,7 +39,7 @@ const ANEW: &str = "
 
 /// Every statement of this module.
 #[cfg(test)]
-pub(crate) const STATEMENTS: &[&str] = &[ALL, ONE, KEEP, SEEN, BOUNDS, SET, UNSET, ANEW];
+pub(crate) const STATEMENTS: &[&str] = &[ALL, EVER, ONE, KEEP, SEEN, BOUNDS, SET, UNSET, ANEW];
 
 /// Something that a device reads.
 #[derive(Clone, Debug, PartialEq)]
@@ -103,20 +108,32 @@ fn analyte_of(row: &Row<'_>, column: usize) -> rusqlite::Result<&'static Analyte
 /// When the database fails.
 pub fn all(db: &Connection, tank: Option<TankId>) -> Result<Vec<Watched>, StoreError> {
     let mut statement = db.prepare_cached(ALL)?;
-    let rows = statement.query_map(named_params! { ":tank": tank }, |row| {
-        Ok(Watched {
-            device: row.get(0)?,
-            tank: row.get(1)?,
-            name: row.get(2)?,
-            analyte: analyte_of(row, 3)?,
-            at: row.get(4)?,
-            value: row.get(5)?,
-            gap_s: row.get(6)?,
-            watch: watch_from(row, 7)?,
-            seen_at: row.get(12)?,
-        })
-    })?;
+    let rows = statement.query_map(named_params! { ":tank": tank }, watched_from)?;
     StoreError::readable(rows.map(|row| Ok(row?)))
+}
+
+/// What any device of a tank ever read, those that were dropped too.
+///
+/// # Errors
+/// When the database fails.
+pub fn ever(db: &Connection, tank: TankId) -> Result<Vec<Watched>, StoreError> {
+    let mut statement = db.prepare_cached(EVER)?;
+    let rows = statement.query_map(named_params! { ":tank": tank }, watched_from)?;
+    StoreError::readable(rows.map(|row| Ok(row?)))
+}
+
+fn watched_from(row: &Row<'_>) -> rusqlite::Result<Watched> {
+    Ok(Watched {
+        device: row.get(0)?,
+        tank: row.get(1)?,
+        name: row.get(2)?,
+        analyte: analyte_of(row, 3)?,
+        at: row.get(4)?,
+        value: row.get(5)?,
+        gap_s: row.get(6)?,
+        watch: watch_from(row, 7)?,
+        seen_at: row.get(12)?,
+    })
 }
 
 /// Share of a new gap in the usual one. A judgement.

@@ -89,8 +89,12 @@ async fn a_post_that_comes_twice_is_stored_once_and_in_any_order() {
         said(&send(&client, &token, &in_fahrenheit.to_string()).await)["stored"],
         1
     );
-    let log = client.get("/tanks/1/log").await.text;
-    assert!(log.contains("Water temperature 25.0"), "{log}");
+    // It stays there when the device is let go.
+    for _ in 0..2 {
+        let log = client.get("/tanks/1/log").await.text;
+        assert!(log.contains("Water temperature 25.0"), "{log}");
+        client.post("/tanks/1/devices/1/drop", "").await;
+    }
 }
 
 #[tokio::test]

@@ -210,7 +210,7 @@ impl LogPage {
         let units = settings::units(db)?;
         let tank = tanks::latest(db, id)?.tank;
         let mut timeline = Timeline::of_tank(db, id, &tank, &asked, &app.clock, &units)?;
-        let has_live = watches::all(db, Some(id))?.iter().any(is_live);
+        let has_live = watches::ever(db, id)?.iter().any(is_live);
         let often = Often::read(db, id, &tank, now.wall, &units)?;
         let (input, refusals) = input.unwrap_or_default();
         let form = EntryForm::of(

@@ -340,7 +340,7 @@ fn lines(
             add(By::Hand, only)?;
         }
         // A laboratory's report is worth a line; what a probe reads each minute is not.
-        for watched in watches::all(db, Some(id))? {
+        for watched in watches::ever(db, id)? {
             let hides = is_live(&watched)
                 && devices::latest(db, watched.device, watched.analyte, FEW + 1)?.len() > FEW;
             if hides == (kind == Kind::Devices) && holds(watched.analyte.label) {
